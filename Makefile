@@ -1,0 +1,41 @@
+# make demo   set up what is missing and open the window on the demo build
+# make test   set up what is missing and run all that CI runs
+PY = .venv/bin/python
+
+.PHONY: help demo setup setup-test check test screenshots bench wheel clean
+
+help:
+	@sed -n 's/^# //p' Makefile
+	@echo "also: setup, check, screenshots, bench, wheel, clean"
+
+setup:
+	@sh tools/setup.sh run
+
+setup-test:
+	@sh tools/setup.sh test
+
+demo: setup
+	.venv/bin/jovial-tack --demo
+
+check: setup-test
+	.venv/bin/ruff format --check .
+	.venv/bin/ruff check .
+	.venv/bin/mypy
+	.venv/bin/lint-imports --no-cache
+	QT_QPA_PLATFORM=offscreen $(PY) -m pytest --doctest-modules src/jovial_tack/core src/jovial_tack/build
+
+test: check
+	QT_QPA_PLATFORM=offscreen $(PY) -m pytest -m "not screen" --durations=5
+	QT_QPA_PLATFORM=xcb xvfb-run -a -s "-screen 0 1400x900x24" $(PY) -m pytest -m screen
+
+screenshots: setup
+	QT_QPA_PLATFORM=offscreen $(PY) tools/screenshots.py
+
+bench: setup-test
+	QT_QPA_PLATFORM=offscreen $(PY) tools/bench.py
+
+wheel: setup-test
+	$(PY) -m hatchling build -t wheel
+
+clean:
+	rm -rf .venv dist .pytest_cache .mypy_cache .ruff_cache .hypothesis

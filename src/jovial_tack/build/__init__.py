@@ -1,0 +1,1 @@
+"""The build as a value: its model, edits, history, and the solve that turns it into results."""

@@ -1,0 +1,44 @@
+"""Findings: what the user should know about a solved drive, geometry first.
+
+Each module looks at one matter; a message says what is wrong, by how much, and the nearest thing
+that would mend it, itself solved.
+"""
+
+from __future__ import annotations
+
+from jovial_tack.build.findings.adjuster import adjuster_findings
+from jovial_tack.build.findings.geometry import geometry_findings
+from jovial_tack.build.findings.holding import holding_findings
+from jovial_tack.build.findings.lining_up import lining_up_findings
+from jovial_tack.build.findings.parts import parts_findings
+from jovial_tack.build.findings.unknown import unknown_findings, unsolvable_findings
+from jovial_tack.build.results import Finding
+from jovial_tack.build.speech import Speech
+from jovial_tack.build.state import SolvedDrive
+from jovial_tack.catalogue import Catalogue
+
+__all__ = ["findings_of", "unsolvable_findings"]
+
+
+def findings_of(
+    state: SolvedDrive,
+    catalogue: Catalogue,
+    speech: Speech,
+    onset_rpm: float | None,
+    *,
+    mends: bool,
+) -> tuple[Finding, ...]:
+    """All findings of a drive. mends: also search for what would hold."""
+    found: list[Finding] = []
+    if state.rest is None:
+        found += geometry_findings(state, speech)
+        if not found:
+            found += adjuster_findings(state, speech)
+        found += parts_findings(state, catalogue, speech)
+        return tuple(found)
+    found += adjuster_findings(state, speech)
+    found += holding_findings(state, catalogue, speech, onset_rpm, mends=mends)
+    found += parts_findings(state, catalogue, speech)
+    found += lining_up_findings(state, speech)
+    found += unknown_findings(state, speech)
+    return tuple(found)

@@ -1,0 +1,172 @@
+"""Whether the belt's length suits the adjuster (docs/METHOD.md, section 5)."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from jovial_tack.build.model import SpringArmTensioner
+from jovial_tack.build.results import Finding
+from jovial_tack.build.speech import Speech, percent
+from jovial_tack.build.state import SolvedDrive
+from jovial_tack.core.arrays import Float
+from jovial_tack.core.belt.lines import effective_length
+from jovial_tack.core.drive.adjuster import (
+    INSIDE,
+    UNWOUND_STOP,
+    WOUND_STOP,
+    belt_for_angle,
+    toggle_distance,
+)
+
+
+def window_lengths(state: SolvedDrive) -> tuple[float, float] | None:
+    """Shortest and longest effective belt length, mm, that rests inside the arm's window."""
+    arm = state.case.arm
+    if arm is None:
+        return None
+    profile = state.case.belt.profile
+    belt = state.case.belt.state(1.0)
+    angles = np.linspace(arm.window[0], arm.window[1], 61)
+    cords: Float = belt_for_angle(state.drive.layout, arm, belt, angles)
+    if np.isnan(cords).all():
+        return None
+    lengths = effective_length(cords, profile.effective_to_cord_mm)
+    return float(np.nanmin(lengths)), float(np.nanmax(lengths))
+
+
+def adjuster_findings(state: SolvedDrive, speech: Speech) -> list[Finding]:
+    """Belt too short or long, arm outside its window, on its stop or near its toggle."""
+    if not state.case.decided:
+        return []
+    if state.case.arm is None:
+        return _stretch_findings(state, speech)
+    if state.outcome != INSIDE:
+        return [_no_equilibrium(state, speech)]
+    found = _window_findings(state, speech) + _stop_findings(state, speech)
+    toggle = np.degrees(toggle_distance(state.drive.layout, state.case.arm, state.rest_angle))
+    if toggle < state.limits.near_toggle_deg:
+        found.append(
+            Finding(
+                "near_toggle",
+                "watch",
+                _arm_pulley(state),
+                f"the arm of {speech.drive} rests {toggle:.1f}° from the place where it loses its lever"
+                f" and its tension runs away; keep {state.limits.near_toggle_deg:.0f}°",
+                value=float(toggle),
+                limit=state.limits.near_toggle_deg,
+            )
+        )
+    return found
+
+
+def _arm_pulley(state: SolvedDrive) -> str:
+    tensioner = state.case.model.tensioner
+    assert isinstance(tensioner, SpringArmTensioner)
+    return tensioner.pulley
+
+
+def _fitting(state: SolvedDrive, speech: Speech) -> str:
+    window = window_lengths(state)
+    if window is None:
+        return "no belt puts the arm in its window; check the arm's pivot, angles and push"
+    return f"its window takes {speech.length(window[0])} to {speech.length(window[1])} effective length"
+
+
+def _no_equilibrium(state: SolvedDrive, speech: Speech) -> Finding:
+    length = state.case.model.belt.effective_length_mm
+    assert length is not None and state.travel is not None
+    short = state.outcome == WOUND_STOP
+    if state.outcome not in (WOUND_STOP, UNWOUND_STOP) and not state.travel.usable.any():
+        slack_path = effective_length(
+            float(state.drawn_path.total), state.case.belt.profile.effective_to_cord_mm
+        )
+        short = length < slack_path
+    window = window_lengths(state)
+    limit = None if window is None else window[0 if short else 1]
+    by = "" if limit is None else f" by {speech.length(abs(length - limit))}"
+    word = "short" if short else "long"
+    return Finding(
+        f"belt_too_{word}",
+        "stop",
+        _arm_pulley(state),
+        f"the belt of {speech.drive} is too {word}{by} at {speech.length(length)};"
+        f" {_fitting(state, speech)}",
+        value=length,
+        limit=limit,
+    )
+
+
+def _window_findings(state: SolvedDrive, speech: Speech) -> list[Finding]:
+    tensioner, arm, running = state.case.model.tensioner, state.case.arm, state.running
+    assert isinstance(tensioner, SpringArmTensioner) and arm is not None and running is not None
+    if tensioner.window_deg is None:
+        return []
+    rest = float(arm.window_fraction(np.asarray(state.rest_angle)))
+    turning = arm.window_fraction(running.angle)
+    at_rest_out = not 0 <= rest <= 1
+    worst_lane = int(np.nanargmax(np.abs(turning - 0.5))) if np.isfinite(turning).any() else 0
+    worst = float(turning[worst_lane])
+    if not at_rest_out and not (worst < 0 or worst > 1):
+        return []
+    fraction = rest if at_rest_out else worst
+    when = "at rest" if at_rest_out else f"at {state.rpm[worst_lane]:.0f} rpm"
+    side = "wound" if fraction < 0 else "unwound"
+    past = abs(fraction - (0 if fraction < 0 else 1))
+    degrees = past * abs(np.degrees(arm.window[1] - arm.window[0]))
+    return [
+        Finding(
+            "arm_outside_window",
+            "watch",
+            tensioner.pulley,
+            f"the arm of {speech.drive} stands {degrees:.1f}° past the {side} end of its window"
+            f" {when}; {_fitting(state, speech)}",
+            value=fraction,
+            limit=0.0 if fraction < 0 else 1.0,
+        )
+    ]
+
+
+def _stop_findings(state: SolvedDrive, speech: Speech) -> list[Finding]:
+    assert state.running is not None and state.case.arm is not None
+    stopped = np.isin(state.running.outcome, (WOUND_STOP, UNWOUND_STOP))
+    if not stopped.any():
+        return []
+    lane = int(np.argmax(np.where(stopped, state.rpm, -1)))
+    first = float(state.rpm[stopped].min())
+    side = "wound" if state.running.outcome[lane] == WOUND_STOP else "unwound"
+    angle = float(np.degrees(state.running.angle[lane]))
+    arm = state.case.arm
+    rest = float(arm.window_fraction(np.asarray(state.rest_angle)))
+    return [
+        Finding(
+            "arm_at_stop",
+            "stop",
+            _arm_pulley(state),
+            f"the arm of {speech.drive} lies on its {side} stop at {first:.0f} rpm and no longer holds"
+            f" the tension; it rests {percent(rest)} into its window, and {_fitting(state, speech)}",
+            value=angle,
+            limit=angle,
+        )
+    ]
+
+
+def _stretch_findings(state: SolvedDrive, speech: Speech) -> list[Finding]:
+    tensioner, length = state.case.model.tensioner, state.case.model.belt.effective_length_mm
+    if tensioner is None or tensioner.type != "stretch" or length is None:
+        return []
+    if state.rest is None or state.rest_traction_n > 0:
+        return []
+    slack_free = effective_length(
+        float(state.rest.total), state.case.belt.profile.effective_to_cord_mm
+    )
+    return [
+        Finding(
+            "belt_too_long",
+            "stop",
+            state.case.model.route[state.drive.layout.driver],
+            f"the belt of {speech.drive} hangs slack: its path calls for less than"
+            f" {speech.length(slack_free)} effective length",
+            value=length,
+            limit=slack_free,
+        )
+    ]

@@ -1,0 +1,70 @@
+"""How much a drive has in hand, searched over the coupled state (docs/METHOD.md, section 8)."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from jovial_tack.build.results import GripResult, number
+from jovial_tack.build.state import SolvedDrive, damping_fraction
+from jovial_tack.core.drive.grip import creep_fraction
+from jovial_tack.core.drive.solve import (
+    capacity_factor,
+    least_holding_scale,
+    most_bearing_scale,
+    rest_traction,
+    slip_from_rpm,
+)
+
+
+def slip_onset(state: SolvedDrive, passes: int, friction_scale: float = 1.0) -> float | None:
+    """Lowest engine speed from idle to redline at which a pulley slips, on the low side of damping."""
+    if state.running is None:
+        return None
+    engine = state.case.engine
+    return slip_from_rpm(
+        state.drive,
+        engine.idle_rpm,
+        engine.redline_rpm,
+        state.travel,
+        spring_scale=1.0 - damping_fraction(state.case),
+        friction_scale=friction_scale,
+        passes=passes,
+    )
+
+
+def grip_of(state: SolvedDrive, onset: float | None) -> GripResult | None:
+    """The reserve of a drive; None while its tension is undecided."""
+    if state.running is None:
+        return None
+    limits = state.limits
+    redline = state.case.engine.redline_rpm
+    dry = onset if onset is None else slip_onset(state, 2, limits.friction_dry)
+    least = least_holding_scale(state.drive, state.rpm[state.listed :], state.travel)
+    tight, slack = state.running.tractions[-1].max(), state.running.tractions[-1].min()
+    creep = creep_fraction(tight, slack, state.drive.belt.stiffness_n)
+    return GripResult(
+        capacity_factor=capacity_factor(state.drive, redline, state.travel),
+        slip_from_rpm=(slip_onset(state, 2, limits.friction_wet), onset, dry),
+        least_tension_n=_rest_tension(state, least),
+        most_tension_n=number(_most_tension(state)),
+        creep_percent=number(float(100 * creep)),
+    )
+
+
+def _rest_tension(state: SolvedDrive, scale: float | None) -> float | None:
+    if scale is None:
+        return None
+    return number(rest_traction(state.drive, scale, state.travel))
+
+
+def _most_tension(state: SolvedDrive) -> float:
+    """The most the belt and the bearings allow at rest, N."""
+    belt = state.case.belt
+    most = belt.construction.most_tension_n_per_rib * belt.ribs
+    limits = np.array([shaft.hub_load_limit_n or np.inf for shaft in state.case.shafts])
+    if np.isfinite(limits).any():
+        speeds = state.rpm[state.listed :]
+        scale = most_bearing_scale(state.drive, speeds, limits, state.travel)
+        if scale is not None:
+            most = min(most, rest_traction(state.drive, scale, state.travel))
+    return most

@@ -1,0 +1,372 @@
+"""The build file as frozen models; one build is one value (docs/ARCHITECTURE.md, "The document").
+
+Types are strict: no text or bool passes for a number, no NaN or infinity. Unknown keys are kept and
+frozen; a key that was absent stays absent when written. What one field cannot know by itself (ids
+that must match, routes) is checked by `Build`.
+"""
+
+from __future__ import annotations
+
+from typing import Annotated, Any, Literal
+
+from pydantic import BaseModel, ConfigDict, Field, model_validator
+from pydantic_core import PydanticCustomError
+
+from jovial_tack.build.frozen import FrozenDict, freeze
+
+FORMAT = "jovial-tack/build"
+VERSION = 1
+
+Rotation = Literal["cw", "ccw"]
+Mm = Annotated[float, Field(ge=-1e5, le=1e5)]
+SizeMm = Annotated[float, Field(gt=0, le=1e5)]
+DiameterMm = Annotated[float, Field(gt=0, ge=0.1, le=1e4)]
+Degrees = Annotated[float, Field(ge=-1e5, le=1e5)]
+Rpm = Annotated[float, Field(gt=0, le=1e6)]
+Amount = Annotated[float, Field(gt=0, le=1e9)]
+AmountOrZero = Annotated[float, Field(ge=0, le=1e9)]
+Name = Annotated[str, Field(min_length=1, max_length=200)]
+Point = tuple[Mm, Mm]
+
+ShaftKind = Literal[
+    "crank",
+    "idler",
+    "tensioner",
+    "water_pump",
+    "alternator",
+    "power_steering",
+    "compressor",
+    "supercharger",
+    "fan",
+    "vacuum_pump",
+    "fuel_pump",
+    "jackshaft",
+    "camshaft",
+    "other",
+]
+
+
+class Part(BaseModel):
+    """Base of all parts of a build: frozen, strict, unknown keys kept."""
+
+    model_config = ConfigDict(frozen=True, strict=True, extra="allow", allow_inf_nan=False)
+
+    @model_validator(mode="after")
+    def _freeze_unknown_keys(self) -> Part:
+        extra = self.__pydantic_extra__
+        if extra is not None and not isinstance(extra, FrozenDict):
+            object.__setattr__(self, "__pydantic_extra__", freeze(extra))
+        return self
+
+
+class Engine(Part):
+    """The engine; crank_rotation as seen from in front of its accessory end."""
+
+    name: str = ""
+    idle_rpm: Rpm
+    cruise_rpm: Rpm
+    redline_rpm: Rpm
+    crank_rotation: Rotation
+    cylinders: Annotated[int, Field(ge=1, le=64)] | None = None
+    displacement_l: Amount | None = None
+
+    @model_validator(mode="after")
+    def _speeds_rise(self) -> Engine:
+        if not self.idle_rpm <= self.cruise_rpm <= self.redline_rpm:
+            raise fault("redline_rpm", "idle, cruise and redline speed in rising order")
+        return self
+
+
+class FixedMount(Part):
+    """A shaft that stays where it is."""
+
+    type: Literal["fixed"]
+
+
+class HolesMount(Part):
+    """A shaft that can be bolted into one of several holes."""
+
+    type: Literal["holes"]
+    positions_mm: tuple[Point, ...]
+    at: Annotated[int, Field(ge=0)] = 0
+
+
+class SlotMount(Part):
+    """A shaft that slides along a straight slot."""
+
+    type: Literal["slot"]
+    from_mm: Point
+    to_mm: Point
+
+
+class SwingMount(Part):
+    """A shaft that swings about a bolt."""
+
+    type: Literal["swing"]
+    pivot_mm: Point
+    radius_mm: SizeMm
+    from_deg: Degrees
+    to_deg: Degrees
+
+
+Mount = Annotated[FixedMount | HolesMount | SlotMount | SwingMount, Field(discriminator="type")]
+
+
+class TableLoad(Part):
+    """Power against the shaft's own speed, linear between points."""
+
+    type: Literal["table"]
+    rpm: Annotated[tuple[Annotated[float, Field(ge=0, le=1e6)], ...], Field(min_length=2)]
+    power_kw: tuple[AmountOrZero, ...]
+
+    @model_validator(mode="after")
+    def _is_a_curve(self) -> TableLoad:
+        if len(self.rpm) != len(self.power_kw):
+            raise fault(
+                "power_kw", f"as many powers as speeds ({len(self.rpm)}), not {len(self.power_kw)}"
+            )
+        if any(b <= a for a, b in zip(self.rpm, self.rpm[1:], strict=False)):
+            raise fault("rpm", "speeds in rising order")
+        return self
+
+
+class ConstantTorqueLoad(Part):
+    """The same torque at every speed."""
+
+    type: Literal["constant_torque"]
+    torque_nm: AmountOrZero
+
+
+class PowerLawLoad(Part):
+    """Torque in proportion to speed to a power."""
+
+    type: Literal["power_law"]
+    torque_nm: AmountOrZero
+    at_rpm: Rpm
+    exponent: Annotated[float, Field(ge=-1, le=5)]
+
+
+class SuperchargerLoad(Part):
+    """A blower described by its air side; its keys are kept as they stand until they are used."""
+
+    type: Literal["supercharger"]
+
+
+ShaftLoad = Annotated[
+    TableLoad | ConstantTorqueLoad | PowerLawLoad | SuperchargerLoad, Field(discriminator="type")
+]
+
+
+class Shaft(Part):
+    """A shaft seen from the front; several pulleys may sit on it."""
+
+    id: Name
+    name: str = ""
+    kind: ShaftKind
+    center_mm: Point
+    mount: Mount | None = None
+    load: ShaftLoad | None = None
+    inertia_kg_m2: AmountOrZero | None = None
+    max_rpm: Rpm | None = None
+    needs_rotation: Literal["either", "cw", "ccw"] | None = None
+    hub_load_limit_n: Amount | None = None
+
+    @property
+    def label(self) -> str:
+        """What the shaft is called on screen."""
+        return self.name or self.id
+
+
+class Belt(Part):
+    """A belt; absent figures fall back to those of its profile and construction."""
+
+    profile: Name
+    ribs: Annotated[int, Field(ge=1, le=60)]
+    construction: Literal["standard", "soft_grip", "low_stretch", "stretch_fit"] = "standard"
+    effective_length_mm: SizeMm | None = None
+    stiffness_n_per_rib: Amount | None = None
+    mass_kg_per_m_per_rib: Annotated[float, Field(gt=0, le=10)] | None = None
+    friction_ribs: Annotated[float, Field(gt=0, le=10)] | None = None
+    friction_back: Annotated[float, Field(gt=0, le=10)] | None = None
+    reference_tension_n_per_rib: AmountOrZero | None = None
+
+
+class Pulley(Part):
+    """A pulley of one drive on a shaft."""
+
+    id: Name
+    shaft: Name
+    diameter_mm: DiameterMm
+    side: Literal["ribs", "back"]
+    grooves: Annotated[int, Field(ge=1, le=60)] | None = None
+    first_groove: Annotated[int, Field(ge=1, le=60)] | None = None
+    plane_mm: Mm | None = None
+    tilt_deg: tuple[
+        Annotated[float, Field(ge=-45, le=45)], Annotated[float, Field(ge=-45, le=45)]
+    ] = (0.0, 0.0)
+    flange_mm: Annotated[float, Field(ge=-100, le=100)] | None = None
+    friction_scale: Annotated[float, Field(gt=0, le=100)] = 1.0
+
+
+class SpringArmTensioner(Part):
+    """A sprung arm; angles are any real degrees, never normalised."""
+
+    type: Literal["spring_arm"]
+    pulley: Name
+    pivot_mm: Point
+    arm_mm: SizeMm
+    pushes: Rotation
+    angle_deg: Degrees
+    torque_nm: Amount
+    rate_nm_per_deg: AmountOrZero
+    stops_deg: tuple[Degrees, Degrees]
+    window_deg: tuple[Degrees, Degrees] | None = None
+    notches_deg: tuple[Degrees, ...] | None = None
+    notch: Annotated[int, Field(ge=0)] | None = None
+    damping_fraction: Annotated[float, Field(ge=0, lt=1)] | None = None
+
+    @model_validator(mode="after")
+    def _has_travel(self) -> SpringArmTensioner:
+        if self.stops_deg[0] == self.stops_deg[1]:
+            raise fault("stops_deg", "two different angles")
+        if self.window_deg is not None and self.window_deg[0] == self.window_deg[1]:
+            raise fault("window_deg", "two different angles")
+        if self.notch is not None and self.notch >= max(1, len(self.notches_deg or ())):
+            raise fault("notch", "the place of one of notches_deg, counted from 0")
+        return self
+
+
+class LockedTensioner(Part):
+    """A shaft moved until the belt carries its installed tension, then bolted."""
+
+    type: Literal["locked"]
+    shaft: Name
+    installed_tension_n: Amount
+
+
+class StretchTensioner(Part):
+    """Nothing moves: the belt's own stretch makes the tension."""
+
+    type: Literal["stretch"]
+
+
+Tensioner = Annotated[
+    SpringArmTensioner | LockedTensioner | StretchTensioner, Field(discriminator="type")
+]
+
+
+class Drive(Part):
+    """One belt, its pulleys, and their order in belt travel."""
+
+    id: Name
+    name: str = ""
+    belt: Belt
+    pulleys: tuple[Pulley, ...]
+    route: tuple[Name, ...]
+    tensioner: Tensioner | None = None
+
+    @property
+    def label(self) -> str:
+        """What the drive is called on screen."""
+        return self.name or self.id
+
+    def pulley(self, pulley_id: str) -> Pulley:
+        """The pulley of that id; KeyError if there is none."""
+        for pulley in self.pulleys:
+            if pulley.id == pulley_id:
+                return pulley
+        raise KeyError(pulley_id)
+
+    @model_validator(mode="after")
+    def _hangs_together(self) -> Drive:
+        ids = [pulley.id for pulley in self.pulleys]
+        _unique(ids, "pulleys", "id")
+        if len(self.route) < 2:
+            raise fault("route", "at least two pulleys")
+        for place, name in enumerate(self.route):
+            if name not in ids:
+                raise fault(f"route[{place}]", f"one of the drive's pulleys, not “{name}”")
+            if name in self.route[:place]:
+                raise fault(f"route[{place}]", f"every pulley once; “{name}” stands there twice")
+        for place, name in enumerate(ids):
+            if name not in self.route:
+                raise fault(
+                    "route", f"every pulley of the drive; “{name}” (pulleys[{place}]) is missing"
+                )
+        tensioner = self.tensioner
+        if isinstance(tensioner, SpringArmTensioner) and tensioner.pulley not in ids:
+            raise fault("tensioner.pulley", f"one of the drive's pulleys, not “{tensioner.pulley}”")
+        if isinstance(tensioner, LockedTensioner) and tensioner.shaft not in {
+            pulley.shaft for pulley in self.pulleys
+        }:
+            raise fault("tensioner.shaft", f"a shaft of this drive, not “{tensioner.shaft}”")
+        return self
+
+
+class Build(Part):
+    """One engine with its shafts and drives."""
+
+    format: Literal["jovial-tack/build"] = "jovial-tack/build"
+    version: Annotated[int, Field(ge=1)] = VERSION
+    title: str = ""
+    notes: str = ""
+    catalogue_version: str | None = None
+    display_units: Literal["mm", "in"] = "mm"
+    engine: Engine
+    shafts: tuple[Shaft, ...] = ()
+    drives: tuple[Drive, ...] = ()
+
+    def shaft(self, shaft_id: str) -> Shaft:
+        """The shaft of that id; KeyError if there is none."""
+        for shaft in self.shafts:
+            if shaft.id == shaft_id:
+                return shaft
+        raise KeyError(shaft_id)
+
+    def drive(self, drive_id: str) -> Drive:
+        """The drive of that id; KeyError if there is none."""
+        for drive in self.drives:
+            if drive.id == drive_id:
+                return drive
+        raise KeyError(drive_id)
+
+    @model_validator(mode="after")
+    def _hangs_together(self) -> Build:
+        shafts = {shaft.id for shaft in self.shafts}
+        _unique([shaft.id for shaft in self.shafts], "shafts", "id")
+        _unique([drive.id for drive in self.drives], "drives", "id")
+        _unique([drive.label.casefold() for drive in self.drives], "drives", "name")
+        cranks = [place for place, shaft in enumerate(self.shafts) if shaft.kind == "crank"]
+        if len(cranks) > 1:
+            raise fault(f"shafts[{cranks[1]}].kind", "one crank in a build, not two")
+        for d, drive in enumerate(self.drives):
+            for p, pulley in enumerate(drive.pulleys):
+                if pulley.shaft not in shafts:
+                    raise fault(
+                        f"drives[{d}].pulleys[{p}].shaft",
+                        f"one of the build's shafts, not “{pulley.shaft}”",
+                    )
+        return self
+
+
+def fault(where: str, expected: str) -> PydanticCustomError:
+    """An error that names a key below the model that found it."""
+    return PydanticCustomError(
+        "hangs_together", "{expected}", {"where": where, "expected": expected}
+    )
+
+
+def _unique(names: list[str], where: str, key: str) -> None:
+    seen: dict[str, int] = {}
+    for place, name in enumerate(names):
+        if name in seen:
+            raise fault(
+                f"{where}[{place}].{key}",
+                f"a name of its own; “{name}” is {where}[{seen[name]}] already",
+            )
+        seen[name] = place
+
+
+def dump(build: Part) -> dict[str, Any]:
+    """The build as plain JSON values: keys that were absent stay absent, unknown ones are kept."""
+    return build.model_dump(mode="json", exclude_unset=True)

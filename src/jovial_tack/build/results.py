@@ -1,0 +1,267 @@
+"""What a solve returns: plain frozen values, and their JSON form.
+
+A figure that has no value is None, never a stand-in. Lists run along the listed engine speeds.
+Lengths in mm, angles in degrees, tensions in N.
+"""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass, field
+from typing import Any, Literal
+
+import numpy as np
+
+from jovial_tack.core.drive.path import Path
+
+Level = Literal["stop", "watch", "note"]
+Numbers = tuple[float | None, ...]
+
+_LEVELS = {"stop": 0, "watch": 1, "note": 2}
+
+
+@dataclass(frozen=True, slots=True)
+class Finding:
+    """One thing the user should know: what is wrong, by how much, and the nearest mend."""
+
+    code: str
+    level: Level
+    where: str
+    message: str
+    value: float | None = None
+    limit: float | None = None
+
+    def to_json(self) -> dict[str, Any]:
+        """The finding as JSON values."""
+        return {
+            "code": self.code,
+            "level": self.level,
+            "where": self.where,
+            "message": self.message,
+            "value": number(self.value),
+            "limit": number(self.limit),
+        }
+
+
+@dataclass(frozen=True, slots=True)
+class ArmResult:
+    """A spring arm at rest, and its running state along the speeds."""
+
+    arm_angle_deg: float
+    torque_nm: float
+    tension_n: float
+    window_fraction: float | None
+    growth_left_mm: float | None
+    toggle_deg: float | None
+    running_angle_deg: Numbers
+    running_tension_n: Numbers
+    at_stop: tuple[bool | None, ...]
+
+    def to_json(self) -> dict[str, Any]:
+        """As in the results file."""
+        return {
+            "arm_angle_deg": number(self.arm_angle_deg),
+            "torque_nm": number(self.torque_nm),
+            "tension_n": number(self.tension_n),
+            "window_fraction": number(self.window_fraction),
+            "growth_left_mm": number(self.growth_left_mm),
+            "toggle_deg": number(self.toggle_deg),
+            "running": {
+                "arm_angle_deg": list(self.running_angle_deg),
+                "tension_n": list(self.running_tension_n),
+                "at_stop": list(self.at_stop),
+            },
+        }
+
+
+@dataclass(frozen=True, slots=True)
+class FixedResult:
+    """A locked or stretch drive: its tension at rest and the belt it calls for."""
+
+    called_for_effective_length_mm: float | None
+    tension_n: float
+
+    def to_json(self) -> dict[str, Any]:
+        """As in the results file."""
+        return {
+            "called_for_effective_length_mm": number(self.called_for_effective_length_mm),
+            "tension_n": number(self.tension_n),
+        }
+
+
+@dataclass(frozen=True, slots=True)
+class SpanResult:
+    """A span from one pulley to the next; geometry at rest, tension running."""
+
+    from_id: str
+    to_id: str
+    length_mm: float
+    start_mm: tuple[float, float]
+    end_mm: tuple[float, float]
+    tension_n: Numbers
+    tone_hz: float | None
+    misalignment_deg: float | None
+
+    def to_json(self) -> dict[str, Any]:
+        """As in the results file."""
+        return {
+            "from": self.from_id,
+            "to": self.to_id,
+            "length_mm": number(self.length_mm),
+            "start_mm": [number(v) for v in self.start_mm],
+            "end_mm": [number(v) for v in self.end_mm],
+            "tension_n": list(self.tension_n),
+            "tone_hz": number(self.tone_hz),
+            "misalignment_deg": number(self.misalignment_deg),
+        }
+
+
+@dataclass(frozen=True, slots=True)
+class PulleyResult:
+    """A pulley; wrap at rest, the lists running. hub_direction_deg: where the belt pulls the hub."""
+
+    id: str
+    wrap_deg: float
+    turns: Literal["cw", "ccw"]
+    speed_ratio: float
+    rpm: Numbers
+    torque_nm: Numbers
+    power_kw: Numbers
+    hub_load_n: Numbers
+    hub_direction_deg: Numbers
+    arc_used_fraction: Numbers
+    spacer_mm: float | None
+
+    def to_json(self) -> dict[str, Any]:
+        """As in the results file."""
+        return {
+            "id": self.id,
+            "wrap_deg": number(self.wrap_deg),
+            "turns": self.turns,
+            "speed_ratio": number(self.speed_ratio),
+            "rpm": list(self.rpm),
+            "torque_nm": list(self.torque_nm),
+            "power_kw": list(self.power_kw),
+            "hub_load_n": list(self.hub_load_n),
+            "hub_direction_deg": list(self.hub_direction_deg),
+            "arc_used_fraction": list(self.arc_used_fraction),
+            "spacer_mm": number(self.spacer_mm),
+        }
+
+
+@dataclass(frozen=True, slots=True)
+class GripResult:
+    """How much the drive has in hand.
+
+    capacity_factor: all loads at redline times this slip the first pulley; slip_from_rpm at low,
+    design and dry friction; tension band at rest, N, from the least that holds to the most that
+    belt and bearings allow; creep_percent at redline.
+    """
+
+    capacity_factor: float | None
+    slip_from_rpm: tuple[float | None, float | None, float | None]
+    least_tension_n: float | None
+    most_tension_n: float | None
+    creep_percent: float | None
+
+    def to_json(self) -> dict[str, Any]:
+        """As in the results file."""
+        wet, design, dry = self.slip_from_rpm
+        return {
+            "capacity_factor": number(self.capacity_factor),
+            "slip_from_rpm": {"wet": number(wet), "design": number(design), "dry": number(dry)},
+            "least_tension_n": number(self.least_tension_n),
+            "most_tension_n": number(self.most_tension_n),
+            "creep_percent": number(self.creep_percent),
+        }
+
+
+@dataclass(frozen=True, slots=True)
+class DriveResult:
+    """One drive. A drive that cannot exist keeps its keys, empty, and its findings.
+
+    rest_path, wrap order and ids serve the drawing; they are not part of the results file.
+    """
+
+    id: str
+    rpm: tuple[float, ...]
+    findings: tuple[Finding, ...]
+    cord_length_mm: float | None = None
+    path_effective_length_mm: float | None = None
+    back_length_mm: float | None = None
+    belt_speed_mps: Numbers = ()
+    tensioner: ArmResult | FixedResult | None = None
+    spans: tuple[SpanResult, ...] = ()
+    pulleys: tuple[PulleyResult, ...] = ()
+    grip: GripResult | None = None
+    rest_path: Path | None = field(default=None, compare=False)
+
+    def to_json(self) -> dict[str, Any]:
+        """As in the results file."""
+        return {
+            "id": self.id,
+            "rpm": list(self.rpm),
+            "cord_length_mm": number(self.cord_length_mm),
+            "path_effective_length_mm": number(self.path_effective_length_mm),
+            "back_length_mm": number(self.back_length_mm),
+            "belt_speed_mps": list(self.belt_speed_mps),
+            "tensioner": None if self.tensioner is None else self.tensioner.to_json(),
+            "spans": [span.to_json() for span in self.spans],
+            "pulleys": [pulley.to_json() for pulley in self.pulleys],
+            "grip": None if self.grip is None else self.grip.to_json(),
+            "findings": [finding.to_json() for finding in self.findings],
+        }
+
+    def pulley(self, pulley_id: str) -> PulleyResult | None:
+        """The result of one pulley; None if the drive has none."""
+        return next((pulley for pulley in self.pulleys if pulley.id == pulley_id), None)
+
+    @property
+    def exists(self) -> bool:
+        """Whether the belt has a path."""
+        return self.cord_length_mm is not None
+
+
+@dataclass(frozen=True, slots=True)
+class Results:
+    """Results of a build, drive by drive in the build's order."""
+
+    drives: tuple[DriveResult, ...]
+
+    def to_json(self) -> dict[str, Any]:
+        """The results file."""
+        return {
+            "format": "jovial-tack/results",
+            "version": 1,
+            "drives": [drive.to_json() for drive in self.drives],
+        }
+
+    def drive(self, drive_id: str) -> DriveResult:
+        """The result of one drive; KeyError if there is none."""
+        for drive in self.drives:
+            if drive.id == drive_id:
+                return drive
+        raise KeyError(drive_id)
+
+    @property
+    def findings(self) -> tuple[Finding, ...]:
+        """All findings, the gravest first, in the order of the drives."""
+        every = [finding for drive in self.drives for finding in drive.findings]
+        return tuple(sorted(every, key=lambda finding: _LEVELS[finding.level]))
+
+    @property
+    def stops(self) -> bool:
+        """Whether any finding is of level stop."""
+        return any(finding.level == "stop" for finding in self.findings)
+
+
+def number(value: float | None) -> float | None:
+    """A finite float, or None."""
+    if value is None or not math.isfinite(value):
+        return None
+    return float(value)
+
+
+def numbers(values: Any) -> Numbers:
+    """A list of finite floats or None from an array."""
+    return tuple(number(float(value)) for value in np.atleast_1d(values))

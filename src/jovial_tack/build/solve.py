@@ -1,0 +1,221 @@
+"""solve(build, rpm, catalogue) → Results: same input, same output (docs/ARCHITECTURE.md, "Solve")."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field, replace
+from typing import Any
+
+import numpy as np
+
+from jovial_tack.build.assemble import DriveCase, assemble
+from jovial_tack.build.findings import findings_of, unsolvable_findings
+from jovial_tack.build.grip import grip_of, slip_onset
+from jovial_tack.build.model import Build, LockedTensioner, SpringArmTensioner
+from jovial_tack.build.results import (
+    ArmResult,
+    DriveResult,
+    FixedResult,
+    PulleyResult,
+    Results,
+    SpanResult,
+    number,
+    numbers,
+)
+from jovial_tack.build.speech import Speech
+from jovial_tack.build.state import SolvedDrive, solve_state
+from jovial_tack.catalogue import Catalogue
+from jovial_tack.core.arrays import RAD_S_PER_RPM, Float
+from jovial_tack.core.belt.lines import back_length, belt_to_order, effective_length
+from jovial_tack.core.drive.adjuster import INSIDE, NO_PATH, belt_for_angle, toggle_distance
+from jovial_tack.core.drive.parts import span_tone
+
+
+@dataclass(frozen=True)
+class Solution:
+    """Results with what they were computed from, so that a next solve can reuse unchanged drives."""
+
+    results: Results
+    keys: Mapping[str, Any] = field(default_factory=dict)
+
+
+def solve(build: Build, rpm: Sequence[float] | None, catalogue: Catalogue) -> Results:
+    """Solve all drives of a build at engine speeds.
+
+    Parameters: rpm, rev/min, default idle, cruise and redline; the catalogue to take absent figures
+    from. Raises CatalogueError for an unknown profile or construction.
+    """
+    return solve_again(build, rpm, catalogue, None).results
+
+
+def solve_again(
+    build: Build,
+    rpm: Sequence[float] | None,
+    catalogue: Catalogue,
+    before: Solution | None,
+    *,
+    live: bool = False,
+) -> Solution:
+    """Solve a build, taking over the drives whose inputs are those of an earlier solution.
+
+    live: leave out the searches for reserve and mends, for use while the pointer moves.
+    """
+    engine = build.engine
+    listed = tuple(rpm or (engine.idle_rpm, engine.cruise_rpm, engine.redline_rpm))
+    done: list[DriveResult] = []
+    keys: dict[str, Any] = {}
+    for case in assemble(build, catalogue):
+        name = case.model.id
+        key = (case.key, listed, build.display_units, catalogue.version)
+        keys[name] = (key, live)
+        if before is not None and _reusable(before.keys.get(name), key, live):
+            done.append(before.results.drive(name))
+            keys[name] = before.keys[name]
+        else:
+            done.append(_solve_case(case, listed, catalogue, build.display_units, live))
+    return Solution(Results(tuple(done)), keys)
+
+
+def _reusable(earlier: Any, key: Any, live: bool) -> bool:
+    return earlier is not None and earlier[0] == key and (live or not earlier[1])
+
+
+def _solve_case(
+    case: DriveCase, rpm: tuple[float, ...], catalogue: Catalogue, unit: str, live: bool
+) -> DriveResult:
+    speech = Speech(case, unit)
+    blank = DriveResult(case.model.id, rpm, ())
+    if case.drive is None:
+        return replace(blank, findings=unsolvable_findings(case, speech))
+    state = solve_state(case, rpm, catalogue.limits)
+    onset = slip_onset(state, passes=1 if live else 3)
+    findings = findings_of(state, catalogue, speech, onset, mends=not live)
+    if state.rest is None:
+        return replace(blank, findings=findings)
+    profile = case.belt.profile
+    total = float(state.rest.total)
+    return DriveResult(
+        id=case.model.id,
+        rpm=rpm,
+        findings=findings,
+        cord_length_mm=total,
+        path_effective_length_mm=effective_length(total, profile.effective_to_cord_mm),
+        back_length_mm=back_length(total, profile.cord_to_back_mm),
+        belt_speed_mps=numbers(state.drive.speed(state.rpm[: state.listed])),
+        tensioner=_tensioner(state),
+        spans=_spans(state),
+        pulleys=_pulleys(state),
+        grip=None if live else grip_of(state, onset),
+        rest_path=state.rest,
+    )
+
+
+def _tensioner(state: SolvedDrive) -> ArmResult | FixedResult | None:
+    model = state.case.model.tensioner
+    if state.running is None or model is None or state.rest is None:
+        return None
+    if isinstance(model, SpringArmTensioner):
+        return _arm(state, model)
+    belt, profile = state.drive.belt, state.case.belt.profile
+    called_for = None
+    if isinstance(model, LockedTensioner):
+        called_for = float(
+            belt_to_order(
+                state.rest.total,
+                np.asarray(state.rest_traction_n),
+                belt.reference_tension_n,
+                belt.stiffness_n,
+                profile.effective_to_cord_mm,
+            )
+        )
+    return FixedResult(called_for, state.rest_traction_n)
+
+
+def _arm(state: SolvedDrive, model: SpringArmTensioner) -> ArmResult:
+    arm, running, listed = state.case.arm, state.running, state.listed
+    assert arm is not None and running is not None
+    rest = np.asarray(state.rest_angle)
+    before = (arm.index - 1) % state.drive.pulley_count
+    traction = (running.tractions[:listed, before] + running.tractions[:listed, arm.index]) / 2
+    at_end = belt_for_angle(
+        state.drive.layout, arm, state.drive.belt, np.array([state.rest_angle, arm.window[1]])
+    )
+    at_stop = tuple(
+        None if outcome == NO_PATH else bool(outcome != INSIDE)
+        for outcome in running.outcome[:listed]
+    )
+    return ArmResult(
+        arm_angle_deg=float(np.degrees(rest)),
+        torque_nm=float(arm.spring_torque(rest)),
+        tension_n=state.rest_traction_n,
+        window_fraction=float(arm.window_fraction(rest)) if model.window_deg else None,
+        growth_left_mm=number(float(at_end[1] - at_end[0])),
+        toggle_deg=number(
+            float(np.degrees(toggle_distance(state.drive.layout, arm, state.rest_angle)))
+        ),
+        running_angle_deg=numbers(np.degrees(running.angle[:listed])),
+        running_tension_n=numbers(traction),
+        at_stop=at_stop,
+    )
+
+
+def _column(values: Float | None, state: SolvedDrive, place: int) -> tuple[float | None, ...]:
+    if values is None:
+        return (None,) * state.listed
+    return numbers(values[: state.listed, place])
+
+
+def _spans(state: SolvedDrive) -> tuple[SpanResult, ...]:
+    rest, route = state.rest, state.case.model.route
+    assert rest is not None
+    total = None if state.running is None else state.running.total_tension
+    tones = span_tone(np.asarray(state.rest_traction_n), rest.length, state.drive.mass_kg_per_m)
+    start, end = rest.start, rest.end
+    angles = None if state.alignment is None else np.degrees(state.alignment.span)
+    return tuple(
+        SpanResult(
+            from_id=name,
+            to_id=route[(place + 1) % len(route)],
+            length_mm=float(rest.length[place]),
+            start_mm=(float(start[place].real), float(start[place].imag)),
+            end_mm=(float(end[place].real), float(end[place].imag)),
+            tension_n=_column(total, state, place),
+            tone_hz=number(float(tones[place])),
+            misalignment_deg=None if angles is None else number(float(angles[place])),
+        )
+        for place, name in enumerate(route)
+    )
+
+
+def _pulleys(state: SolvedDrive) -> tuple[PulleyResult, ...]:
+    rest, drive, running = state.rest, state.drive, state.running
+    assert rest is not None
+    speeds = state.rpm[:, None] * drive.ratios
+    power = state.torque * speeds * RAD_S_PER_RPM / 1000.0
+    hub = None if running is None else running.hub_load
+    used = None if running is None else running.arc_used_fraction
+    seats = state.case.seats()
+    return tuple(
+        PulleyResult(
+            id=pulley.id,
+            wrap_deg=float(np.degrees(rest.wrap[place])),
+            turns="ccw" if state.case.signs[place] > 0 else "cw",
+            speed_ratio=float(drive.ratios[place]),
+            rpm=_column(speeds, state, place),
+            torque_nm=_column(state.torque, state, place),
+            power_kw=_column(power, state, place),
+            hub_load_n=_column(None if hub is None else np.abs(hub), state, place),
+            hub_direction_deg=_column(
+                None if hub is None else np.degrees(np.angle(hub)), state, place
+            ),
+            arc_used_fraction=_column(used, state, place),
+            spacer_mm=_spacer(state, seats.flat[place], seats.plane_mm[place], place),
+        )
+        for place, pulley in enumerate(state.case.pulleys)
+    )
+
+
+def _spacer(state: SolvedDrive, flat: bool, plane_mm: float, place: int) -> float | None:
+    if flat or state.moves is None or np.isnan(plane_mm):
+        return None
+    return float(state.moves[place])

@@ -1,0 +1,97 @@
+"""What a catalogue holds. Every entry names its source; representative values are marked (rep.)."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from typing import Any
+
+from jovial_tack.core.errors import CatalogueError
+
+
+@dataclass(frozen=True, slots=True)
+class Profile:
+    """Cross-section of a belt: the distances between its lines, mm, and its limits."""
+
+    name: str
+    pitch_mm: float
+    effective_to_cord_mm: float
+    effective_to_cord_tolerance_mm: float
+    cord_to_back_mm: float
+    reference_tension_n_per_rib: float
+    least_grooved_mm: float
+    least_back_mm: float
+    good_angle_deg: float
+    limit_angle_deg: float
+    source: str
+
+
+@dataclass(frozen=True, slots=True)
+class Construction:
+    """How a belt of a profile is built; per rib. Tolerances are fractions."""
+
+    name: str
+    stiffness_n_per_rib: float
+    stiffness_tolerance: float
+    mass_kg_per_m_per_rib: float
+    mass_tolerance: float
+    friction_ribs: float
+    friction_back: float
+    most_tension_n_per_rib: float
+    bending_stiffness_n_m2_per_rib: float
+    source: str
+
+
+@dataclass(frozen=True, slots=True)
+class Kind:
+    """What a shaft's kind alone tells: label, least wrap and, if it is driven, a typical load."""
+
+    name: str
+    label: str
+    least_wrap_deg: float
+    source: str
+    load: Mapping[str, Any] | None = None
+    load_tolerance: float | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class Limits:
+    """What findings are judged by."""
+
+    low_reserve_arc_used: float
+    belt_speed_watch_mps: float
+    belt_speed_stop_mps: float
+    near_toggle_deg: float
+    window_edge_fraction: float
+    weak_spring: float
+    damping_fraction_low: float
+    damping_fraction_high: float
+    resonance_band: float
+    friction_wet: float
+    friction_dry: float
+    source: str
+
+
+@dataclass(frozen=True, slots=True)
+class Catalogue:
+    """All data a solve may look up. lengths: stocked effective lengths per profile, mm, rising."""
+
+    version: str
+    profiles: Mapping[str, Profile]
+    constructions: Mapping[str, Mapping[str, Construction]]
+    kinds: Mapping[str, Kind]
+    limits: Limits
+    lengths: Mapping[str, tuple[float, ...]]
+
+    def profile(self, name: str) -> Profile:
+        """A profile by name; raises CatalogueError naming those there are."""
+        if name not in self.profiles:
+            raise CatalogueError(f"a belt profile, one of {', '.join(self.profiles)}")
+        return self.profiles[name]
+
+    def construction(self, profile: str, name: str) -> Construction:
+        """A construction of a profile; raises CatalogueError naming those there are."""
+        of_profile = self.constructions.get(profile, {})
+        if name not in of_profile:
+            raise CatalogueError(f"a construction of {profile}, one of {', '.join(of_profile)}")
+        return of_profile[name]

@@ -1,0 +1,38 @@
+"""Reading the shipped data files into a Catalogue."""
+
+from __future__ import annotations
+
+import tomllib
+from functools import cache
+from importlib import resources
+from typing import Any
+
+import numpy as np
+
+from jovial_tack.catalogue.catalogue import Catalogue, Construction, Kind, Limits, Profile
+
+
+def _read(name: str) -> dict[str, Any]:
+    text = resources.files("jovial_tack.data").joinpath("catalogue", name).read_text("utf-8")
+    return tomllib.loads(text)
+
+
+def _stocked(steps: list[list[float]]) -> tuple[float, ...]:
+    lengths = np.concatenate([np.arange(low, high + step / 2, step) for low, high, step in steps])
+    return tuple(float(length) for length in np.unique(lengths))
+
+
+@cache
+def load_catalogue() -> Catalogue:
+    """The catalogue of the data shipped with the application; the same value at every call."""
+    return Catalogue(
+        version=_read("version.toml")["version"],
+        profiles={name: Profile(name=name, **row) for name, row in _read("profiles.toml").items()},
+        constructions={
+            profile: {name: Construction(name=name, **row) for name, row in rows.items()}
+            for profile, rows in _read("constructions.toml").items()
+        },
+        kinds={name: Kind(name=name, **row) for name, row in _read("kinds.toml").items()},
+        limits=Limits(**_read("limits.toml")),
+        lengths={name: _stocked(row["steps"]) for name, row in _read("lengths.toml").items()},
+    )

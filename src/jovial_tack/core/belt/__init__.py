@@ -1,0 +1,1 @@
+"""Belts by themselves: their lines and lengths."""

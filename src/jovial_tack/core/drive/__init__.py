@@ -1,0 +1,1 @@
+"""One drive: path, adjuster, loads, tension and grip; and drives joined by shafts."""

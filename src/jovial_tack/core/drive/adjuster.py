@@ -1,0 +1,491 @@
+"""Where the belt puts a spring arm: one coupled equilibrium for rest and running.
+
+A state is a set of traction offsets, a speed and a belt (docs/METHOD.md, sections 5 and 7). Rest is
+the state without loads at speed zero, so there is one mechanics. The arm is let go from its wound
+stop and comes to rest at the first angle where the path grows past the belt. That angle is found
+in two steps: a scan that brackets it, and Newton with exact derivatives inside the bracket. The
+scan is what makes the answer the one the engine finds, and Newton is what makes it exact.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+
+import numpy as np
+
+from jovial_tack.core.arrays import MM_PER_M, Bool, Complex, Float, Int, dot
+from jovial_tack.core.drive.path import Path, faults, trace
+from jovial_tack.core.drive.tension import arc_tension, entry, slack_traction_for_mean
+from jovial_tack.core.errors import GeometryError
+
+_SCAN_STEP = np.radians(1.5)
+_SCAN_CELLS = (16, 240)
+_EDGE_HALVINGS = 44
+_TOGGLE_PASSES = 4
+_NEWTON_STEPS = 60
+_ANGLE_TOLERANCE = 1e-13
+_NEWTON_CLOSE = 1e-6
+
+#: How an arm came to rest in a state.
+INSIDE, WOUND_STOP, UNWOUND_STOP, NO_PATH = 0, 1, 2, 3
+
+
+@dataclass(frozen=True, slots=True)
+class Layout:
+    """Pulleys of one drive in travel order.
+
+    centers (..., N) complex mm; signed_radii (N,) cord radii mm, + turns ccw; driver: its place on
+    the route.
+    """
+
+    centers: Complex
+    signed_radii: Float
+    driver: int
+
+    @property
+    def driver_sign(self) -> float:
+        """+1 if the driver turns counter-clockwise."""
+        return float(np.sign(self.signed_radii[self.driver]))
+
+
+@dataclass(frozen=True, slots=True)
+class SpringArm:
+    """A sprung tensioner arm; angles in rad, any real value, never normalised.
+
+    index: place of its pulley on the route; pivot complex mm; push +1 if the spring pushes ccw;
+    torque_nm at angle; rate_nm_per_rad; stops and window as (wound side, unwound side).
+    """
+
+    index: int
+    pivot: complex
+    arm_mm: float
+    push: int
+    angle: float
+    torque_nm: float
+    rate_nm_per_rad: float
+    stops: tuple[float, float]
+    window: tuple[float, float]
+
+    def center(self, angle: Float) -> Complex:
+        """Centre of the arm's pulley, complex mm, at angles of any shape."""
+        return np.asarray(self.pivot + self.arm_mm * np.exp(1j * angle))
+
+    def spring_torque(self, angle: Float) -> Float:
+        """Torque of the spring, N·m: M + rate × (how far the arm is wound back). METHOD 5."""
+        return self.torque_nm - self.push * self.rate_nm_per_rad * (angle - self.angle)
+
+    def window_fraction(self, angle: Float) -> Float:
+        """Where an angle lies in the window: 0 wound side, 1 unwound side."""
+        return (angle - self.window[0]) / (self.window[1] - self.window[0])
+
+
+@dataclass(frozen=True, slots=True)
+class ArmGeometry:
+    """The path at arm angles and its derivatives by the angle (rad).
+
+    grown (...) dL/dθ and curved (...) d²L/dθ², mm; in_rate, out_rate (...) turning of the two arm
+    spans; in_pull, out_pull (...) d·v of the spans into and out of the arm pulley, mm.
+    """
+
+    path: Path
+    grown: Float
+    curved: Float
+    in_rate: Float
+    out_rate: Float
+    in_pull: Float
+    out_pull: Float
+    in_pull_rate: Float
+    out_pull_rate: Float
+
+
+def place_arm(layout: Layout, arm: SpringArm, angle: Float) -> ArmGeometry:
+    """Trace the path with the arm at given angles (...), with exact derivatives.
+
+    With v = dc/dθ and d, n the unit direction and left normal of a span: dL/dθ = (d_in − d_out)·v,
+    d²L/dθ² = (n_in·v)²/ℓ_in + (n_out·v)²/ℓ_out + (d_in − d_out)·dv/dθ, and a span whose end moves
+    by v turns at (n·v)/ℓ. Source: virtual work of an inextensible string. METHOD 5.
+    """
+    count = layout.centers.shape[-1]
+    centers = np.broadcast_to(layout.centers, (*angle.shape, count)).copy()
+    lever = arm.arm_mm * np.exp(1j * angle)
+    centers[..., arm.index] = arm.pivot + lever
+    path = trace(centers, layout.signed_radii)
+    before = (arm.index - 1) % count
+    incoming, outgoing = path.direction[..., before], path.direction[..., arm.index]
+    velocity = 1j * lever
+    in_pull, out_pull = dot(incoming, velocity), dot(outgoing, velocity)
+    in_swing, out_swing = dot(1j * incoming, velocity), dot(1j * outgoing, velocity)
+    in_rate = in_swing / path.length[..., before]
+    out_rate = -out_swing / path.length[..., arm.index]
+    in_pull_rate = in_swing * in_rate - dot(incoming, lever)
+    out_pull_rate = out_swing * out_rate - dot(outgoing, lever)
+    return ArmGeometry(
+        path,
+        in_pull - out_pull,
+        in_pull_rate - out_pull_rate,
+        in_rate,
+        out_rate,
+        in_pull,
+        out_pull,
+        in_pull_rate,
+        out_pull_rate,
+    )
+
+
+@dataclass(frozen=True, slots=True)
+class BeltState:
+    """The belt as a spring: cord length at T_ref mm, EA N, T_ref N (whole belt); broadcast to (S,)."""
+
+    cord_length_mm: Float
+    stiffness_n: Float
+    reference_tension_n: Float
+
+    def length_at(self, tension_n: Float) -> Float:
+        """Cord length at a mean tension, mm."""
+        return self.cord_length_mm * (1 + (tension_n - self.reference_tension_n) / self.stiffness_n)
+
+    def tension_at(self, path_mm: Float) -> Float:
+        """Mean tension when pulled out to a path, N."""
+        return self.reference_tension_n + self.stiffness_n * (path_mm / self.cord_length_mm - 1)
+
+
+@dataclass(frozen=True, slots=True)
+class States:
+    """S states of one drive that are solved together.
+
+    offsets_n (S, N): traction of each span above that of the span leaving the driver; friction
+    (S, N); centrifugal_n (S,) m·v²; spring_scale (S,) factor on the spring's torque (damping band,
+    weakened spring); belt with (S,) members.
+    """
+
+    offsets_n: Float
+    friction: Float
+    centrifugal_n: Float
+    spring_scale: Float
+    belt: BeltState
+
+    @staticmethod
+    def at_rest(pulley_count: int, belt: BeltState, states: int = 1) -> States:
+        """Belt on, engine off: no loads, no speed."""
+        full = np.ones(states)
+        return States(
+            np.zeros((states, pulley_count)),
+            np.ones((states, pulley_count)),
+            np.zeros(states),
+            full,
+            BeltState(
+                full * belt.cord_length_mm,
+                full * belt.stiffness_n,
+                full * belt.reference_tension_n,
+            ),
+        )
+
+    def scaled(self, factor: Float) -> States:
+        """The same states with all loads times a factor (S,)."""
+        return replace(self, offsets_n=self.offsets_n * np.asarray(factor)[..., None])
+
+
+@dataclass(frozen=True, slots=True)
+class ArmStates:
+    """Equilibria of S states.
+
+    angle (S,) rad; slack_n (S,) traction of the span leaving the driver; outcome (S,) one of INSIDE,
+    WOUND_STOP, UNWOUND_STOP, NO_PATH; path with (S, N) members. NaN where there is no path.
+    """
+
+    angle: Float
+    slack_n: Float
+    outcome: Int
+    path: Path
+
+
+def _slack(arm: SpringArm, geometry: ArmGeometry, states: States, angle: Float) -> Float:
+    """Base traction from virtual work: s_p·M = F_in(d_in·v) − F_out(d_out·v)."""
+    before = (arm.index - 1) % states.offsets_n.shape[-1]
+    torque = arm.push * MM_PER_M * arm.spring_torque(angle) * states.spring_scale
+    uneven = (
+        states.offsets_n[..., arm.index] * geometry.out_pull
+        - states.offsets_n[..., before] * geometry.in_pull
+    )
+    return (torque + uneven) / geometry.grown
+
+
+def residual(
+    layout: Layout, arm: SpringArm, states: States, angle: Float
+) -> tuple[Float, Float, Float, ArmGeometry]:
+    """Path less belt at arm angles (S,), with its exact derivative.
+
+    Returns (path − L0(1 + (T̄ − T_ref)/EA)) mm, its derivative by θ in mm/rad, the base traction N,
+    and the geometry. METHOD 7.
+    """
+    geometry = place_arm(layout, arm, angle)
+    path, count = geometry.path, states.offsets_n.shape[-1]
+    here, before, after = arm.index, (arm.index - 1) % count, (arm.index + 1) % count
+    slack = _slack(arm, geometry, states, angle)
+    tractions = slack[..., None] + states.offsets_n
+    radii = np.abs(layout.signed_radii)
+    arcs = arc_tension(entry(tractions), tractions, path.wrap, radii, states.friction)
+    summed = (path.length * tractions).sum(axis=-1) + arcs.value.sum(axis=-1)
+    total = path.total
+    mean = summed / total + states.centrifugal_n
+    value = total - states.belt.length_at(mean)
+
+    torque_slope = -MM_PER_M * arm.rate_nm_per_rad * states.spring_scale
+    uneven_slope = (
+        states.offsets_n[..., here] * geometry.out_pull_rate
+        - states.offsets_n[..., before] * geometry.in_pull_rate
+    )
+    slack_slope = (torque_slope + uneven_slope - slack * geometry.curved) / geometry.grown
+    rho, sign = layout.signed_radii, np.sign(layout.signed_radii)
+    length_in = geometry.in_pull + (rho[here] - rho[before]) * geometry.in_rate
+    length_out = -geometry.out_pull + (rho[after] - rho[here]) * geometry.out_rate
+    summed_slope = (
+        slack_slope * (path.length.sum(axis=-1) + arcs.by_traction.sum(axis=-1))
+        + tractions[..., before] * length_in
+        + tractions[..., here] * length_out
+        + arcs.by_wrap[..., before] * sign[before] * geometry.in_rate
+        + arcs.by_wrap[..., here] * sign[here] * (geometry.out_rate - geometry.in_rate)
+        - arcs.by_wrap[..., after] * sign[after] * geometry.out_rate
+    )
+    mean_slope = (summed_slope - (mean - states.centrifugal_n) * geometry.grown) / total
+    stretch_slope = states.belt.cord_length_mm / states.belt.stiffness_n * mean_slope
+    return value, geometry.grown - stretch_slope, slack, geometry
+
+
+@dataclass(frozen=True, slots=True)
+class Travel:
+    """The stretches of an arm's travel in which it can work, as C cells from wound to unwound.
+
+    low, high (C,) rad; usable (C,) cells whose two ends have a path and a lever.
+    wound_path, unwound_path: whether a path exists at each stop, whatever the lever.
+    """
+
+    low: Float
+    high: Float
+    usable: Bool
+    wound_path: bool
+    unwound_path: bool
+
+
+def working(layout: Layout, arm: SpringArm, angle: Float) -> tuple[Bool, Bool]:
+    """Where a path exists, and where the spring can also hold the belt taut (...).
+
+    The arm works where its push lengthens the path and its spring still has torque.
+    """
+    geometry = place_arm(layout, arm, angle)
+    exists = ~faults(geometry.path, layout.driver_sign).any
+    with np.errstate(invalid="ignore"):
+        lever = (arm.push * geometry.grown > 0) & (arm.spring_torque(angle) > 0)
+    return exists, exists & lever
+
+
+def survey_travel(layout: Layout, arm: SpringArm) -> Travel:
+    """Cut the travel between the stops into cells, with the ends of workable stretches made exact.
+
+    Raises GeometryError when the stops coincide.
+    """
+    wound, unwound = arm.stops
+    if wound == unwound:
+        raise GeometryError("the two stops of the arm are the same angle")
+    least, most = _SCAN_CELLS
+    cells = int(np.clip(np.ceil(abs(unwound - wound) / _SCAN_STEP), least, most))
+    nodes = np.linspace(wound, unwound, cells + 1)
+    exists, works = working(layout, arm, nodes)
+    low, high = nodes[:-1].copy(), nodes[1:].copy()
+    opens, closes = ~works[:-1] & works[1:], works[:-1] & ~works[1:]
+    if opens.any():
+        low[opens] = _edge(layout, arm, low[opens], high[opens])
+    if closes.any():
+        high[closes] = _edge(layout, arm, high[closes], low[closes])
+    return Travel(low, high, works[:-1] | works[1:], bool(exists[0]), bool(exists[-1]))
+
+
+def _edge(layout: Layout, arm: SpringArm, outside: Float, inside: Float) -> Float:
+    """The last working angle on the way from inside a stretch to outside it, by halving."""
+    for _ in range(_EDGE_HALVINGS):
+        middle = (outside + inside) / 2
+        _, works = working(layout, arm, middle)
+        inside, outside = np.where(works, middle, inside), np.where(works, outside, middle)
+    return inside
+
+
+def _scan(layout: Layout, arm: SpringArm, states: States, travel: Travel) -> tuple[Float, Float]:
+    """Path less belt at both ends of every cell (S, C): the geometry once for all states."""
+    cells = travel.low.size
+    joined = np.concatenate([travel.low, travel.high[-1:]])
+    own_high = travel.high[:-1] != travel.low[1:]
+    angles = np.concatenate([joined, travel.high[:-1][own_high]])
+    geometry = place_arm(layout, arm, angles)
+    spread = States(
+        states.offsets_n[:, None, :],
+        states.friction[:, None, :],
+        states.centrifugal_n[:, None],
+        states.spring_scale[:, None],
+        BeltState(
+            states.belt.cord_length_mm[:, None],
+            states.belt.stiffness_n[:, None],
+            states.belt.reference_tension_n[:, None],
+        ),
+    )
+    with np.errstate(invalid="ignore", divide="ignore", over="ignore"):
+        slack = _slack(arm, geometry, spread, angles)
+        tractions = slack[..., None] + spread.offsets_n
+        radii = np.abs(layout.signed_radii)
+        arcs = arc_tension(entry(tractions), tractions, geometry.path.wrap, radii, spread.friction)
+        total = geometry.path.total
+        mean = (geometry.path.length * tractions).sum(axis=-1) + arcs.value.sum(axis=-1)
+        value = total - spread.belt.length_at(mean / total + spread.centrifugal_n)
+    at_low = value[:, :cells]
+    at_high = value[:, 1 : cells + 1].copy()
+    at_high[:, :-1][:, own_high] = value[:, cells + 1 :]
+    return at_low, at_high
+
+
+def settle(layout: Layout, arm: SpringArm, states: States, travel: Travel) -> ArmStates:
+    """Let the arm go from its wound stop in every state and say where it comes to rest.
+
+    The first cell in which path − belt crosses from − to + holds the equilibrium. A path already
+    longer than the belt at the wound side leaves the arm on its wound stop (at rest: the belt is too
+    short); a belt longer than every path leaves it on the unwound stop (at rest: too long). On a
+    stop the belt's mean tension follows from its stretch there. METHOD 5 and 7.
+    """
+    count = states.centrifugal_n.size
+    outcome = np.full(count, NO_PATH, dtype=np.int64)
+    angle = np.full(count, np.nan)
+    if travel.usable.any():
+        at_low, at_high = _scan(layout, arm, states, travel)
+        first = int(np.argmax(travel.usable))
+        found = travel.usable & (at_low < 0) & (at_high >= 0)
+        cell = np.argmax(found, axis=-1)
+        over = at_low[:, first] >= 0
+        outcome = np.where(found.any(axis=-1), INSIDE, UNWOUND_STOP)
+        outcome[over] = WOUND_STOP
+        if not (travel.unwound_path and travel.usable[-1]):
+            outcome[outcome == UNWOUND_STOP] = NO_PATH
+        inside = np.flatnonzero(outcome == INSIDE)
+        if inside.size:
+            lane = cell[inside]
+            angle[inside] = _newton(
+                layout,
+                arm,
+                _pick(states, inside),
+                travel.low[lane],
+                travel.high[lane],
+                at_low[inside, lane],
+                at_high[inside, lane],
+            )
+        angle[outcome == WOUND_STOP] = travel.low[first]
+        angle[outcome == UNWOUND_STOP] = travel.high[-1]
+    geometry = place_arm(layout, arm, angle)
+    path = geometry.path
+    with np.errstate(invalid="ignore", divide="ignore"):
+        slack = np.where(outcome == NO_PATH, np.nan, _slack(arm, geometry, states, angle))
+    stopped = np.flatnonzero((outcome == WOUND_STOP) | (outcome == UNWOUND_STOP))
+    if stopped.size:
+        slack[stopped] = _slack_on_stop(path, _pick(states, stopped), stopped)
+    return ArmStates(angle, slack, outcome, path)
+
+
+def _slack_on_stop(path: Path, states: States, which: Int) -> Float:
+    still = pick_path(path, which)
+    return slack_traction_for_mean(
+        still,
+        states.offsets_n,
+        states.friction,
+        states.centrifugal_n,
+        states.belt.tension_at(still.total),
+    )
+
+
+def pick_path(path: Path, which: Int) -> Path:
+    """The chosen lanes of a path with (S, N) members."""
+    return Path(
+        path.centers[which],
+        path.signed_radii[which],
+        path.direction[which],
+        path.length[which],
+        path.wrap[which],
+    )
+
+
+def _pick(states: States, which: Int) -> States:
+    if which.size == states.centrifugal_n.size:
+        return states
+    return States(
+        states.offsets_n[which],
+        states.friction[which],
+        states.centrifugal_n[which],
+        states.spring_scale[which],
+        BeltState(
+            states.belt.cord_length_mm[which],
+            states.belt.stiffness_n[which],
+            states.belt.reference_tension_n[which],
+        ),
+    )
+
+
+def _newton(
+    layout: Layout,
+    arm: SpringArm,
+    states: States,
+    low: Float,
+    high: Float,
+    at_low: Float,
+    at_high: Float,
+) -> Float:
+    """Refine bracketed equilibria: Newton, halved whenever a step would leave the bracket.
+
+    low is always the side where the path is still shorter than the belt, which is also the side
+    the arm comes from, so the two ends need not be in numerical order.
+    """
+    share = np.clip(np.where(np.isfinite(at_low), -at_low / (at_high - at_low), 0.5), 0.02, 0.98)
+    angle = low + share * (high - low)
+    done = np.zeros(angle.shape, dtype=np.bool_)
+    for _ in range(_NEWTON_STEPS):
+        value, slope, _, _ = residual(layout, arm, states, angle)
+        low, high = np.where(value < 0, angle, low), np.where(value >= 0, angle, high)
+        with np.errstate(invalid="ignore", divide="ignore"):
+            change = -value / slope
+            step = angle + change
+        near = np.abs(change) < _NEWTON_CLOSE
+        # a step that small lands on the root to rounding, even a hair outside the bracket
+        inside = near | ((step - low) * (step - high) <= 0)
+        angle = np.where(done, angle, np.where(inside, step, (low + high) / 2))
+        done |= near | (np.abs(high - low) < _ANGLE_TOLERANCE)
+        if done.all():
+            break
+    return angle
+
+
+def belt_for_angle(layout: Layout, arm: SpringArm, belt: BeltState, angle: Float) -> Float:
+    """Cord length at T_ref of the belt that rests with the arm at given angles (...), mm.
+
+    NaN where the arm cannot work. The inverse of settling at rest: T = s_p·M/(dL/dθ) and
+    L0 = path/(1 + (T − T_ref)/EA). METHOD 4 and 5.
+    """
+    geometry = place_arm(layout, arm, angle)
+    exists = ~faults(geometry.path, layout.driver_sign).any
+    with np.errstate(invalid="ignore", divide="ignore"):
+        tension = arm.push * MM_PER_M * arm.spring_torque(angle) / geometry.grown
+        fills = geometry.path.total / (1 + (tension - belt.reference_tension_n) / belt.stiffness_n)
+    return np.where(exists & (tension > 0), fills, np.nan)
+
+
+def toggle_distance(layout: Layout, arm: SpringArm, angle: float) -> float:
+    """Angle from an arm position to the nearest place where dL/dθ = 0, rad; NaN if none within 180°.
+
+    At the toggle the arm loses its lever and its tension grows without bound. METHOD 5.
+    """
+    nearest = np.nan
+    for way in (1.0, -1.0):
+        low, high = angle, angle + way * np.pi
+        for _ in range(_TOGGLE_PASSES):
+            angles = np.linspace(low, high, 91)
+            grown = arm.push * place_arm(layout, arm, angles).grown
+            past = int(np.argmax(~(grown > 0)))
+            if past == 0 or not np.isfinite(grown[past]):
+                break
+            low, high = float(angles[past - 1]), float(angles[past])
+        else:
+            nearest = np.fmin(nearest, abs(low - angle))
+    return float(nearest)

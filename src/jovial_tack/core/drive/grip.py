@@ -1,0 +1,47 @@
+"""Whether a pulley holds its belt: arc used, creep and bending (docs/METHOD.md, section 8)."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from jovial_tack.core.arrays import Float
+from jovial_tack.core.drive.tension import entry
+
+
+def arc_used(tractions_n: Float, friction: Float) -> Float:
+    """Creeping arc needed on each pulley: |ln(F_exit/F_entry)|/μ, rad.
+
+    Parameters: span tractions (..., N) N, index k leaving pulley k; friction (..., N), the
+    effective (wedged) value of the side in contact. NaN where a traction is not positive: the belt
+    floats and holds nothing. Source: Euler–Eytelwein. METHOD 8.
+
+    >>> arc_used(np.array([[100.0, 400.0]]), np.array([0.45, 0.45])).round(4).tolist()
+    [[3.0807, 3.0807]]
+    """
+    before = entry(tractions_n)
+    held = (before > 0) & (tractions_n > 0)
+    ratio = np.where(held, tractions_n, np.nan) / np.where(held, before, np.nan)
+    return np.abs(np.log(ratio)) / friction
+
+
+def creep_fraction(tight_n: Float, slack_n: Float, stiffness_n: Float) -> Float:
+    """Speed lost to elastic creep, apart from slip: (F_tight − F_slack)/EA. METHOD 8.
+
+    >>> float(creep_fraction(np.array(1500.0), np.array(600.0), np.array(150000.0)))
+    0.006
+    """
+    return (tight_n - slack_n) / stiffness_n
+
+
+def wrap_lost_to_bending(
+    traction_n: Float, radius_mm: Float, bending_stiffness_n_m2: float
+) -> Float:
+    """Wrap lost at each end of an arc because the belt resists bending: √(EI/F)/r, rad.
+
+    Reported beside the grip, never hidden in the friction. METHOD 8.
+
+    >>> round(float(np.degrees(wrap_lost_to_bending(np.array(400.0), np.array(41.6), 0.0035))), 2)
+    4.07
+    """
+    with np.errstate(invalid="ignore", divide="ignore"):
+        return 1000.0 * np.sqrt(bending_stiffness_n_m2 / traction_n) / radius_mm

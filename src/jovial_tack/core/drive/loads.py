@@ -1,0 +1,105 @@
+"""Speeds of shafts and the torque each one asks for (docs/METHOD.md, section 6)."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Protocol
+
+import numpy as np
+
+from jovial_tack.core.arrays import MM_PER_M, RAD_S_PER_RPM, Float
+
+
+class Load(Protocol):
+    """Torque a shaft absorbs against its own speed."""
+
+    def torque_nm(self, rpm: Float) -> Float:
+        """Torque at the shaft's speed, N·m; rpm any shape, > 0."""
+        ...
+
+
+@dataclass(frozen=True)
+class NoLoad:
+    """A pulley that only turns, such as an idler."""
+
+    def torque_nm(self, rpm: Float) -> Float:
+        """Zero torque of the same shape, N·m."""
+        return np.zeros_like(rpm)
+
+
+@dataclass(frozen=True)
+class ConstantTorque:
+    """The same torque at every speed, N·m."""
+
+    torque: float
+
+    def torque_nm(self, rpm: Float) -> Float:
+        """Torque, N·m, shape of rpm."""
+        return np.full_like(rpm, self.torque)
+
+
+@dataclass(frozen=True)
+class PowerLaw:
+    """Torque in proportion to a power of speed: M = M0·(n/n0)^exponent.
+
+    exponent 2 fits pumps, fans and centrifugal blowers (affinity laws). METHOD 6.
+    """
+
+    torque: float
+    at_rpm: float
+    exponent: float
+
+    def torque_nm(self, rpm: Float) -> Float:
+        """Torque, N·m.
+
+        >>> PowerLaw(38.0, 15000.0, 2.0).torque_nm(np.array([7500.0])).tolist()
+        [9.5]
+        """
+        return np.asarray(self.torque * (rpm / self.at_rpm) ** self.exponent)
+
+
+@dataclass(frozen=True)
+class PowerTable:
+    """Power against speed: linear between points, torque held beyond the ends. METHOD 6."""
+
+    rpm: tuple[float, ...]
+    power_kw: tuple[float, ...]
+
+    def torque_nm(self, rpm: Float) -> Float:
+        """Torque, N·m.
+
+        >>> table = PowerTable((1500.0, 3000.0), (0.6, 2.0))
+        >>> table.torque_nm(np.array([750.0, 1500.0, 2250.0, 6000.0])).round(4).tolist()
+        [3.8197, 3.8197, 5.5174, 6.3662]
+        """
+        inside = np.clip(rpm, self.rpm[0], self.rpm[-1])
+        # a table may start at standstill, where a finite torque is the limit P/ω of its first leg
+        inside = np.maximum(inside, self.rpm[1] * 1e-6)
+        power_w = 1000.0 * np.interp(inside, self.rpm, self.power_kw)
+        return np.asarray(power_w / (inside * RAD_S_PER_RPM))
+
+
+def belt_speed(driver_rpm: Float, driver_cord_radius_mm: float) -> Float:
+    """Speed of the cord line, m/s: ω·r of the driver. METHOD 6.
+
+    >>> round(float(belt_speed(np.array(850.0), 84.1)), 6)
+    7.485892
+    """
+    return driver_rpm * RAD_S_PER_RPM * driver_cord_radius_mm / MM_PER_M
+
+
+def traction_steps(torque_nm: Float, cord_radii_mm: Float, driver: int) -> Float:
+    """How much traction the belt gains at each pulley, in travel order, N.
+
+    A driven pulley adds torque/r; the driver takes their sum off again. METHOD 7.
+
+    Parameters: torque_nm (..., N), the driver's entry ignored; cord_radii_mm (N,).
+    Returns (..., N).
+
+    >>> traction_steps(np.array([0.0, 6.0]), np.array([84.1, 41.6]), 0).round(3).tolist()
+    [-144.231, 144.231]
+    """
+    steps = MM_PER_M * torque_nm / cord_radii_mm
+    steps[..., driver] = 0.0
+    steps[..., driver] = -steps.sum(axis=-1)
+    return steps

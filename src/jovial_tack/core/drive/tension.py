@@ -1,0 +1,128 @@
+"""Tension along a running belt and its mean, which sets the belt's stretch (METHOD.md, section 7).
+
+Index k of a traction is the span that leaves pulley k, so pulley k is entered at traction k − 1 and
+left at traction k. Traction is total tension less the centrifugal m·v².
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from jovial_tack.core.arrays import Float
+from jovial_tack.core.drive.path import Path
+
+_SOLVE_STEPS = 80
+_TENSION_TOLERANCE_N = 1e-9
+
+
+@dataclass(frozen=True, slots=True)
+class ArcTension:
+    """Traction summed along the arcs of contact, N·mm per pulley (..., N), and its partials.
+
+    by_traction: per N added to every span; by_wrap: per rad of wrap.
+    """
+
+    value: Float
+    by_traction: Float
+    by_wrap: Float
+
+
+def arc_tension(
+    entry_n: Float, exit_n: Float, wrap: Float, radius_mm: Float, friction: Float
+) -> ArcTension:
+    """Traction along each arc of contact: ∫ F r dβ, with partials.
+
+    The belt keeps its entry traction until the creeping arc α = |ln(F_exit/F_entry)|/μ at the
+    run-off side, where it changes exponentially: r[(β − α)F_entry + |F_exit − F_entry|/μ].
+    Where α exceeds the wrap (the pulley slips) the logarithmic mean stands for the whole arc, and
+    where a traction is not positive (the belt floats) the plain mean.
+
+    Parameters: tractions N, wrap rad, cord radius mm, friction; all broadcast to (..., N).
+    Source: Euler–Eytelwein with the creep arc of Firbank and Gerbert. METHOD 7.
+
+    >>> arc = arc_tension(np.array([400.0]), np.array([400.0]), np.array([2.0]), np.array([50.0]),
+    ...                   np.array([0.45]))
+    >>> arc.value.tolist()
+    [40000.0]
+    """
+    held = (entry_n > 0) & (exit_n > 0)
+    all_held = bool(held.all())
+    safe_entry = entry_n if all_held else np.where(held, entry_n, 1.0)
+    safe_exit = exit_n if all_held else np.where(held, exit_n, 1.0)
+    ratio = np.log(safe_exit / safe_entry)
+    creep = np.abs(ratio) / friction
+    change = exit_n - entry_n
+    grip_left = wrap - creep
+    value = radius_mm * (grip_left * entry_n + np.abs(change) / friction)
+    by_wrap = radius_mm * entry_n
+    # d(creep)/dF · F_entry = ∓(F_exit − F_entry)/(F_exit·μ), in the sense that lessens the creep
+    by_traction = radius_mm * (grip_left + np.abs(change) / (safe_exit * friction))
+    slips = grip_left < 0
+    if not all_held or slips.any():
+        slips |= ~held
+        log_mean = change / np.where(ratio == 0, 1.0, ratio)
+        mean = np.where(held, log_mean, (entry_n + exit_n) / 2)
+        slope = np.where(held, mean**2 / (safe_entry * safe_exit), 1.0)
+        value = np.where(slips, radius_mm * wrap * mean, value)
+        by_traction = np.where(slips, radius_mm * wrap * slope, by_traction)
+        by_wrap = np.where(slips, radius_mm * mean, by_wrap)
+    return ArcTension(value, by_traction, by_wrap)
+
+
+def entry(tractions_n: Float) -> Float:
+    """Traction of the span that enters each pulley (..., N), N."""
+    return np.concatenate([tractions_n[..., -1:], tractions_n[..., :-1]], axis=-1)
+
+
+def mean_tension(
+    path: Path, tractions_n: Float, friction: Float, centrifugal_n: Float
+) -> tuple[Float, Float]:
+    """Mean of the total tension over the belt's length, and how it follows the base traction.
+
+    T̄ = (Σ ℓ_k F_k + Σ arcs)/L + m v². METHOD 7.
+
+    Parameters: tractions_n (..., N) span tractions; friction (..., N); centrifugal_n (...) m·v², N.
+    Returns T̄ (...), N, and dT̄/dF (...) per N added to every span.
+    """
+    arcs = arc_tension(
+        entry(tractions_n), tractions_n, path.wrap, np.abs(path.signed_radii), friction
+    )
+    total = path.total
+    summed = (path.length * tractions_n).sum(axis=-1) + arcs.value.sum(axis=-1)
+    by_traction = path.length.sum(axis=-1) + arcs.by_traction.sum(axis=-1)
+    return np.asarray(summed / total + centrifugal_n), np.asarray(by_traction / total)
+
+
+def slack_traction_for_mean(
+    path: Path, offsets_n: Float, friction: Float, centrifugal_n: Float, mean_n: Float
+) -> Float:
+    """Base traction at which the mean total tension has a given value, N.
+
+    The tractions are base + offsets. Used where the path cannot move: locked and stretch drives,
+    and an arm on its stop. The mean rises with the base as long as no traction is negative, so the
+    root lies between mean − m·v² less the largest and the least offset; the solution with all
+    tractions positive is taken where it exists.
+
+    Parameters: offsets_n (..., N); mean_n (...) wanted mean tension. Returns (...). METHOD 7.
+    """
+    net = mean_n - centrifugal_n
+    low, high = net - offsets_n.max(axis=-1), net - offsets_n.min(axis=-1)
+    floating = -offsets_n.min(axis=-1) + 1e-6  # the base at which the slackest span just holds
+    at_floating, _ = mean_tension(path, floating[..., None] + offsets_n, friction, centrifugal_n)
+    holds = (at_floating < mean_n) & (floating < high)
+    low = np.where(holds, np.maximum(low, floating), low)
+    high = np.where(holds, high, np.minimum(high, np.maximum(floating, low)))
+    base = np.where(holds, high, low)
+    for _ in range(_SOLVE_STEPS):
+        value, slope = mean_tension(path, base[..., None] + offsets_n, friction, centrifugal_n)
+        miss = value - mean_n
+        low, high = np.where(miss < 0, base, low), np.where(miss >= 0, base, high)
+        step = base - miss / slope
+        following = np.where((step >= low) & (step <= high), step, (low + high) / 2)
+        change = np.abs(following - base)
+        base = following
+        if not (change > _TENSION_TOLERANCE_N).any():
+            break
+    return np.asarray(base)

@@ -1,0 +1,38 @@
+"""The errors Jovial Tack raises on purpose; each also is the builtin that fits."""
+
+from __future__ import annotations
+
+
+class JovialTackError(Exception):
+    """Base of every error whose text is meant to be read by the user."""
+
+
+class GeometryError(JovialTackError, ValueError):
+    """A drive was handed to the mechanics in a shape that has no meaning."""
+
+
+class UnitError(JovialTackError, ValueError):
+    """A typed quantity could not be read, or its unit does not belong to the field."""
+
+
+class CatalogueError(JovialTackError, LookupError):
+    """The shipped or user data has no such entry, or the entry is unusable."""
+
+
+class SaveError(JovialTackError, OSError):
+    """A file could not be written; what stood there before is untouched."""
+
+
+class BuildFileError(JovialTackError, ValueError):
+    """A build file was refused.
+
+    Parameters
+    ----------
+    path : where in the file, such as ``drives[0].pulleys[2].diameter_mm``; empty for the whole file
+    expected : what should have been there, as one sentence
+    """
+
+    def __init__(self, path: str, expected: str) -> None:
+        self.path = path
+        self.expected = expected
+        super().__init__(f"{path}: {expected}" if path else expected)

@@ -1,0 +1,1 @@
+"""How parts sit on the engine: alignment of groove planes."""

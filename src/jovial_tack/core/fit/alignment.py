@@ -1,0 +1,151 @@
+"""Alignment of groove planes along a belt, and the fewest spacers that mend it (METHOD.md, 12)."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from itertools import combinations
+
+import numpy as np
+
+from jovial_tack.core.arrays import Bool, Complex, Float
+from jovial_tack.core.drive.path import Path
+
+_MOST_MOVED = 3
+
+
+@dataclass(frozen=True, slots=True)
+class Seats:
+    """Where the belt sits on each pulley, in travel order.
+
+    plane_mm (N,) z of the belt's centre, NaN if not measured; tilt (N, 2) rad of the pulley's axis
+    about x and y, right-handed; flat (N,) pulleys that fix no z because the belt's back runs on
+    them.
+    """
+
+    plane_mm: Float
+    tilt: Float
+    flat: Bool
+
+
+@dataclass(frozen=True, slots=True)
+class Alignment:
+    """Angles of one drive's belt against its grooves, rad, NaN where not determined.
+
+    exit, entry (N,): belt against the groove of pulley k where span k leaves it, and against the
+    groove of pulley k + 1 where span k meets it; NaN at flat pulleys. steer (N,): tilt of a flat
+    pulley across the belt, NaN at grooved ones. span (N,): the worse of a span's two ends.
+    """
+
+    exit: Float
+    entry: Float
+    steer: Float
+    span: Float
+
+
+def groove_slope(tilt: Float, direction: Complex) -> Float:
+    """Slope dz/ds of a tilted pulley's groove plane along a direction in the front view.
+
+    Parameters: tilt (..., 2) rad [about x, about y]; direction (...) unit complex. METHOD 12.
+
+    >>> round(float(groove_slope(np.radians([[0.0, 1.0]]), np.array([1 + 0j]))[0]), 6)
+    -0.017455
+    """
+    slope: Float = np.tan(tilt[..., 0]) * direction.imag - np.tan(tilt[..., 1]) * direction.real
+    return slope
+
+
+def align(path: Path, seats: Seats) -> Alignment:
+    """Angle of the belt at both ends of every span of one path (single lane).
+
+    The belt climbs evenly from each grooved pulley over the flat ones to the next: Δz over the sum
+    of the spans and the flat arcs between. The angle at a groove is that slope less the slope of
+    the groove's own plane along the span. METHOD 12.
+    """
+    count = seats.plane_mm.size
+    start, end, arc = path.start, path.end, path.arc
+    nothing = np.full(count, np.nan)
+    exits, entries, climb = nothing.copy(), nothing.copy(), nothing.copy()
+    grooved = [int(place) for place in np.flatnonzero(~seats.flat)]
+    for place, here in enumerate(grooved):
+        there = grooved[(place + 1) % len(grooved)]
+        hops = (there - here) % count or count
+        spans = [(here + k) % count for k in range(hops)]
+        run = sum(path.length[k] for k in spans) + sum(arc[k] for k in spans[1:])
+        leaves = seats.plane_mm[here] + _rise(path, seats, here, start[here])
+        meets = seats.plane_mm[there] + _rise(path, seats, there, end[spans[-1]])
+        slope = (meets - leaves) / run
+        climb[spans] = np.arctan(slope)
+        exits[here] = slope - groove_slope(seats.tilt[here], path.direction[here])
+        entries[spans[-1]] = slope - groove_slope(seats.tilt[there], path.direction[spans[-1]])
+    steer = np.where(seats.flat, groove_slope(seats.tilt, path.direction), np.nan)
+    exits, entries = np.arctan(exits), np.arctan(entries)
+    worse = np.fmax(np.abs(exits), np.abs(entries))
+    span = np.where(np.isnan(climb), np.nan, np.where(np.isnan(worse), np.abs(climb), worse))
+    return Alignment(exits, entries, np.arctan(steer), span)
+
+
+def _rise(path: Path, seats: Seats, pulley: int, point: complex) -> float:
+    """How far a tilted groove plane stands above its centre at a point of the front view, mm."""
+    away = point - path.centers[pulley]
+    return float(
+        np.tan(seats.tilt[pulley, 0]) * away.imag - np.tan(seats.tilt[pulley, 1]) * away.real
+    )
+
+
+def spacers(path: Path, seats: Seats, good_rad: float, keep: int) -> Float | None:
+    """The fewest pulleys to move along z, and how far, so that every span is good.
+
+    Sets of pulleys are tried in order of size. Those moved go where the belt would run straight
+    between those that stay; of sets of one size the one with the least total movement wins.
+
+    Parameters: good_rad the greatest angle that counts as good; keep the place of the driver,
+    moved only if nothing else helps. Returns (N,) mm, + toward the viewer, zero where nothing is
+    moved, or None if spacers alone do not mend it (tilted pulleys). METHOD 12.
+    """
+    if not _too_steep(align(path, seats), good_rad):
+        return np.zeros(seats.plane_mm.size)
+    known = [int(i) for i in np.flatnonzero(~seats.flat & ~np.isnan(seats.plane_mm))]
+    along = np.concatenate([[0.0], np.cumsum(path.length + np.roll(path.arc, -1))[:-1]])
+    loop = path.total
+    others = [i for i in known if i != keep]
+    for movable in (others, known):
+        for size in range(1, min(len(movable), _MOST_MOVED) + 1):
+            best = _best_moves(path, seats, good_rad, known, movable, size, along, float(loop))
+            if best is not None:
+                return best
+    moves = np.zeros(seats.plane_mm.size)
+    moves[known] = seats.plane_mm[keep] - seats.plane_mm[known]
+    shifted = Seats(seats.plane_mm + moves, seats.tilt, seats.flat)
+    usable = np.isfinite(moves).all() and not _too_steep(align(path, shifted), good_rad)
+    return moves if usable else None
+
+
+def _too_steep(alignment: Alignment, good_rad: float) -> bool:
+    return bool((alignment.span > good_rad * (1 + 1e-9)).any())
+
+
+def _best_moves(
+    path: Path,
+    seats: Seats,
+    good_rad: float,
+    known: list[int],
+    movable: list[int],
+    size: int,
+    along: Float,
+    loop: float,
+) -> Float | None:
+    best: Float | None = None
+    for moved in combinations(movable, size):
+        stay = [i for i in known if i not in moved]
+        if not stay:
+            continue
+        planes = seats.plane_mm.copy()
+        planes[list(moved)] = np.interp(
+            along[list(moved)], along[stay], seats.plane_mm[stay], period=loop
+        )
+        if _too_steep(align(path, Seats(planes, seats.tilt, seats.flat)), good_rad):
+            continue
+        moves = np.nan_to_num(planes - seats.plane_mm)
+        if best is None or np.abs(moves).sum() < np.abs(best).sum():
+            best = moves
+    return best

@@ -1,0 +1,1 @@
+"""Files shipped with the application: catalogue, demo builds, fonts."""
