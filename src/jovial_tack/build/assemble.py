@@ -15,8 +15,13 @@ import numpy as np
 
 from jovial_tack.build import model as doc
 from jovial_tack.catalogue import Catalogue, Construction, Profile
-from jovial_tack.core.belt.lines import cord_length, cord_radius, ribbed_seat_offset
-from jovial_tack.core.drive.adjuster import BeltState, Layout, SpringArm
+from jovial_tack.core.belt.lines import (
+    cord_length,
+    cord_radius,
+    effective_length,
+    ribbed_seat_offset,
+)
+from jovial_tack.core.drive.adjuster import BeltState, Layout, SpringArm, belt_for_angle
 from jovial_tack.core.drive.loads import ConstantTorque, Load, NoLoad, PowerLaw, PowerTable
 from jovial_tack.core.drive.path import trace
 from jovial_tack.core.drive.solve import Drive, Locked
@@ -294,3 +299,18 @@ def notch_offset_deg(tensioner: doc.SpringArmTensioner) -> float:
     if not tensioner.notches_deg or tensioner.notch is None:
         return 0.0
     return tensioner.notches_deg[tensioner.notch]
+
+
+def window_lengths(case: DriveCase) -> tuple[float, float] | None:
+    """Shortest and longest effective length, mm, of a belt that rests inside the arm's window.
+
+    None without an arm, or where no angle of the window has a path and a lever. METHOD 5.
+    """
+    drive, arm = case.drive, case.arm
+    if drive is None or arm is None:
+        return None
+    cords = belt_for_angle(drive.layout, arm, drive.belt, np.linspace(*arm.window, 61))
+    if np.isnan(cords).all():
+        return None
+    lengths = effective_length(cords, case.belt.profile.effective_to_cord_mm)
+    return float(np.nanmin(lengths)), float(np.nanmax(lengths))

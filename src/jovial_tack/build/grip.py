@@ -10,25 +10,46 @@ from jovial_tack.core.drive.grip import creep_fraction
 from jovial_tack.core.drive.solve import (
     capacity_factor,
     least_holding_scale,
+    most_arc_used,
     most_bearing_scale,
     rest_traction,
     slip_from_rpm,
 )
 
 
-def slip_onset(state: SolvedDrive, passes: int, friction_scale: float = 1.0) -> float | None:
-    """Lowest engine speed from idle to redline at which a pulley slips, on the low side of damping."""
-    if state.running is None:
+def slip_onset(state: SolvedDrive, *, exact: bool) -> float | None:
+    """Lowest engine speed from idle to redline at which a pulley slips, on the low side of damping.
+
+    exact: search for it; otherwise read it off the sweep by a straight line.
+    """
+    if state.sweep is None:
         return None
-    engine = state.case.engine
+    excess = most_arc_used(state.sweep) - 1.0
+    slipping = np.flatnonzero(~(excess < 0))
+    if not slipping.size:
+        return None
+    first = int(slipping[0])
+    if first == 0:
+        return float(state.sweep_rpm[0])
+    low, high = state.sweep_rpm[first - 1 : first + 1]
+    if exact:
+        return _search(state, float(low), float(high), 1.0)
+    rise = excess[first] - excess[first - 1]
+    share = -excess[first - 1] / rise if np.isfinite(rise) else 1.0
+    return float(low + share * (high - low))
+
+
+def _search(
+    state: SolvedDrive, low_rpm: float, high_rpm: float, friction_scale: float
+) -> float | None:
     return slip_from_rpm(
         state.drive,
-        engine.idle_rpm,
-        engine.redline_rpm,
+        low_rpm,
+        high_rpm,
         state.travel,
         spring_scale=1.0 - damping_fraction(state.case),
         friction_scale=friction_scale,
-        passes=passes,
+        passes=2,
     )
 
 
@@ -38,13 +59,15 @@ def grip_of(state: SolvedDrive, onset: float | None) -> GripResult | None:
         return None
     limits = state.limits
     redline = state.case.engine.redline_rpm
-    dry = onset if onset is None else slip_onset(state, 2, limits.friction_dry)
+    whole = (state.case.engine.idle_rpm, redline)
+    dry = None if onset is None else _search(state, *whole, limits.friction_dry)
+    wet = _search(state, *whole, limits.friction_wet)
     least = least_holding_scale(state.drive, state.rpm[state.listed :], state.travel)
     tight, slack = state.running.tractions[-1].max(), state.running.tractions[-1].min()
     creep = creep_fraction(tight, slack, state.drive.belt.stiffness_n)
     return GripResult(
         capacity_factor=capacity_factor(state.drive, redline, state.travel),
-        slip_from_rpm=(slip_onset(state, 2, limits.friction_wet), onset, dry),
+        slip_from_rpm=(wet, onset, dry),
         least_tension_n=_rest_tension(state, least),
         most_tension_n=number(_most_tension(state)),
         creep_percent=number(float(100 * creep)),

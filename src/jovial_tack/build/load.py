@@ -75,7 +75,7 @@ def validated(data: Mapping[str, Any]) -> Build:
     try:
         return Build.model_validate(data)
     except ValidationError as error:
-        raise _refusal(error.errors(include_url=False)[0], data) from None
+        raise refusal(error.errors(include_url=False)[0], data) from None
 
 
 def check_names(build: Build, catalogue: Catalogue) -> None:
@@ -94,7 +94,8 @@ def check_names(build: Build, catalogue: Catalogue) -> None:
             raise BuildFileError(f"{where}.construction", str(error)) from None
 
 
-def _refusal(detail: ErrorDetails, data: Mapping[str, Any]) -> BuildFileError:
+def refusal(detail: ErrorDetails, data: Mapping[str, Any]) -> BuildFileError:
+    """A pydantic error as a key path of the file and what was expected there."""
     context = detail.get("ctx", {})
     kind = detail["type"]
     path = _key_path(detail["loc"], data, ends_in_key=kind == "missing")

@@ -27,7 +27,7 @@ from jovial_tack.build.state import SolvedDrive, solve_state
 from jovial_tack.catalogue import Catalogue
 from jovial_tack.core.arrays import RAD_S_PER_RPM, Float
 from jovial_tack.core.belt.lines import back_length, belt_to_order, effective_length
-from jovial_tack.core.drive.adjuster import INSIDE, NO_PATH, belt_for_angle, toggle_distance
+from jovial_tack.core.drive.adjuster import INSIDE, NO_PATH, belt_for_angle
 from jovial_tack.core.drive.parts import span_tone
 
 
@@ -88,7 +88,7 @@ def _solve_case(
     if case.drive is None:
         return replace(blank, findings=unsolvable_findings(case, speech))
     state = solve_state(case, rpm, catalogue.limits)
-    onset = slip_onset(state, passes=1 if live else 3)
+    onset = slip_onset(state, exact=not live)
     findings = findings_of(state, catalogue, speech, onset, mends=not live)
     if state.rest is None:
         return replace(blank, findings=findings)
@@ -150,9 +150,7 @@ def _arm(state: SolvedDrive, model: SpringArmTensioner) -> ArmResult:
         tension_n=state.rest_traction_n,
         window_fraction=float(arm.window_fraction(rest)) if model.window_deg else None,
         growth_left_mm=number(float(at_end[1] - at_end[0])),
-        toggle_deg=number(
-            float(np.degrees(toggle_distance(state.drive.layout, arm, state.rest_angle)))
-        ),
+        toggle_deg=number(state.toggle_deg),
         running_angle_deg=numbers(np.degrees(running.angle[:listed])),
         running_tension_n=numbers(traction),
         at_stop=at_stop,

@@ -12,18 +12,19 @@ from jovial_tack.catalogue import Limits
 from jovial_tack.core.arrays import Float, Int
 from jovial_tack.core.drive.adjuster import (
     INSIDE,
-    NO_PATH,
     BeltState,
-    Layout,
     States,
     Travel,
     pick_path,
     survey_travel,
+    toggle_distance,
     working,
 )
 from jovial_tack.core.drive.path import Path, PathFaults, faults, trace
 from jovial_tack.core.drive.solve import Drive, Running, run, states_at
 from jovial_tack.core.fit.alignment import Alignment, align, spacers
+
+_SWEEP = 25
 
 
 @dataclass(frozen=True, eq=False)
@@ -31,27 +32,36 @@ class SolvedDrive:
     """One drive, solved at rest and at every speed.
 
     rpm (R,): the listed speeds first, then idle, cruise and redline; listed: how many were listed.
-    rest: the path at rest, None if the drive cannot exist; rest_faults: why not, at `drawn_path`.
-    outcome: how the arm came to rest. running, low: nominal and low side of the damping band, None
-    while the tensioner is undecided. torque (R, N) N·m. moves (N,) mm: spacers, None if none mend it.
+    rest: the path at rest, None if the drive cannot exist; drawn_path and rest_faults: what was judged
+    then. outcome: how the arm came to rest; toggle_deg: how far from its toggle, NaN if unknown.
+    running, low: nominal and low side of the damping band, None while the tensioner is undecided;
+    sweep: the low side from idle to redline at sweep_rpm. torque (R, N) N·m. moves (N,) mm: spacers,
+    None if none mend it.
     """
 
     case: DriveCase
     limits: Limits
     rpm: Float
     listed: int
-    drawn_path: Path
-    rest_faults: PathFaults
+    drawn_path: Path | None
+    rest_faults: PathFaults | None
     travel: Travel | None
     outcome: int
     rest: Path | None
     rest_angle: float
     rest_traction_n: float
+    toggle_deg: float
     running: Running | None
     low: Running | None
+    sweep: Running | None
     torque: Float
     alignment: Alignment | None
     moves: Float | None
+
+    @property
+    def sweep_rpm(self) -> Float:
+        """Engine speeds of the sweep."""
+        return sweep_speeds(self.case)
 
     @property
     def drive(self) -> Drive:
@@ -68,21 +78,28 @@ def solve_state(case: DriveCase, rpm: Sequence[float], limits: Limits) -> Solved
     speeds = np.array([*rpm, engine.idle_rpm, engine.cruise_rpm, engine.redline_rpm], dtype=float)
     travel = survey_travel(drive.layout, case.arm) if case.arm else None
     rest_angle, rest_traction, outcome = np.nan, np.nan, INSIDE
-    running = low = None
-    drawn = _drawn_path(case, drive)
-    found = faults(drawn, drive.layout.driver_sign)
-    rest: Path | None = None if bool(found.any) else drawn
+    running = low = sweep = None
+    drawn = found = rest = None
+    if case.arm is None or not case.decided:
+        drawn = _drawn_path(case, drive)
+        found = faults(drawn, drive.layout.driver_sign)
+        rest = None if bool(found.any) else drawn
     if case.decided and (case.arm is not None or rest is not None):
         every = run(drive, _all_states(case, drive, speeds), travel)
         outcome = int(every.outcome[0])
         rest_angle, rest_traction = float(every.angle[0]), float(every.tractions[0, 0])
         if outcome == INSIDE:
-            rest = Path(*(getattr(every.path, name)[0] for name in Path.__slots__))
+            rest = first_lane(every.path)
             count = speeds.size
             running = _pick(every, np.arange(1, 1 + count))
-            low = _pick(every, np.arange(1 + count, 1 + 2 * count)) if _damped(case) else running
+            low = _pick(every, np.arange(1 + count, 1 + 2 * count))
+            sweep = _pick(every, np.arange(1 + 2 * count, every.outcome.size))
         else:
-            rest = None
+            rest, drawn = None, _drawn_path(case, drive)
+            found = faults(drawn, drive.layout.driver_sign)
+    toggle = np.nan
+    if case.arm is not None and np.isfinite(rest_angle):
+        toggle = float(np.degrees(toggle_distance(drive.layout, case.arm, rest_angle)))
     alignment = moves = None
     if rest is not None:
         seats = case.seats()
@@ -90,13 +107,19 @@ def solve_state(case: DriveCase, rpm: Sequence[float], limits: Limits) -> Solved
         good = np.radians(case.belt.profile.good_angle_deg)
         moves = spacers(rest, seats, float(good), drive.layout.driver)
     return SolvedDrive(
-        case, limits, speeds, len(rpm), drawn, found, travel, outcome, rest, rest_angle,
-        rest_traction, running, low, drive.torques(speeds), alignment, moves,
+        case, limits, speeds, len(rpm), drawn or rest, found, travel, outcome, rest, rest_angle,
+        rest_traction, toggle, running, low, sweep, drive.torques(speeds), alignment, moves,
     )  # fmt: skip
 
 
-def _damped(case: DriveCase) -> bool:
-    return bool(getattr(case.model.tensioner, "damping_fraction", None))
+def first_lane(path: Path) -> Path:
+    """The first lane of a path with (S, N) members."""
+    return Path(path.centers[0], path.signed_radii, path.direction[0], path.length[0], path.wrap[0])
+
+
+def sweep_speeds(case: DriveCase) -> Float:
+    """Engine speeds from idle to redline in even steps, rev/min."""
+    return np.linspace(case.engine.idle_rpm, case.engine.redline_rpm, _SWEEP)
 
 
 def damping_fraction(case: DriveCase) -> float:
@@ -105,13 +128,14 @@ def damping_fraction(case: DriveCase) -> float:
 
 
 def _all_states(case: DriveCase, drive: Drive, speeds: Float) -> States:
-    """Rest, every speed, and every speed on the low side of the damping band, as one batch."""
-    turning = states_at(drive, speeds)
-    rest = States.at_rest(drive.pulley_count, drive.belt)
-    parts = [rest, turning]
-    if _damped(case):
-        weak = np.full(speeds.shape, 1.0 - damping_fraction(case))
-        parts.append(replace(turning, spring_scale=weak))
+    """Rest, every speed, every speed on the low side of damping, and the sweep on the low side."""
+    every = np.concatenate([speeds, speeds, sweep_speeds(case)])
+    scale = np.full(every.shape, 1.0 - damping_fraction(case))
+    scale[: speeds.size] = 1.0
+    parts = [
+        States.at_rest(drive.pulley_count, drive.belt),
+        replace(states_at(drive, every), spring_scale=scale),
+    ]
 
     def joined(name: str) -> Float:
         return np.concatenate([getattr(part, name) for part in parts])
@@ -153,11 +177,3 @@ def _drawn_path(case: DriveCase, drive: Drive) -> Path:
         centers = layout.centers.copy()
         centers[arm.index] = arm.center(np.asarray(angle))
     return trace(centers, layout.signed_radii)
-
-
-def with_layout(drive: Drive, layout: Layout) -> Drive:
-    """The same drive with its pulleys elsewhere, for trying a mend."""
-    return replace(drive, layout=layout)
-
-
-__all__ = ["NO_PATH", "SolvedDrive", "damping_fraction", "solve_state", "with_layout"]

@@ -14,8 +14,8 @@ def first_reach(
     low: float,
     high: float,
     *,
-    lanes: int = 25,
-    passes: int = 4,
+    lanes: int = 49,
+    passes: int = 3,
 ) -> float | None:
     """Least x in [low, high] where function(x) ≥ 0, given that it is negative before it.
 

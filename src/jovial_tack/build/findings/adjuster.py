@@ -4,34 +4,18 @@ from __future__ import annotations
 
 import numpy as np
 
+from jovial_tack.build.assemble import window_lengths
 from jovial_tack.build.model import SpringArmTensioner
 from jovial_tack.build.results import Finding
 from jovial_tack.build.speech import Speech, percent
 from jovial_tack.build.state import SolvedDrive
-from jovial_tack.core.arrays import Float
 from jovial_tack.core.belt.lines import effective_length
 from jovial_tack.core.drive.adjuster import (
     INSIDE,
+    NO_PATH,
     UNWOUND_STOP,
     WOUND_STOP,
-    belt_for_angle,
-    toggle_distance,
 )
-
-
-def window_lengths(state: SolvedDrive) -> tuple[float, float] | None:
-    """Shortest and longest effective belt length, mm, that rests inside the arm's window."""
-    arm = state.case.arm
-    if arm is None:
-        return None
-    profile = state.case.belt.profile
-    belt = state.case.belt.state(1.0)
-    angles = np.linspace(arm.window[0], arm.window[1], 61)
-    cords: Float = belt_for_angle(state.drive.layout, arm, belt, angles)
-    if np.isnan(cords).all():
-        return None
-    lengths = effective_length(cords, profile.effective_to_cord_mm)
-    return float(np.nanmin(lengths)), float(np.nanmax(lengths))
 
 
 def adjuster_findings(state: SolvedDrive, speech: Speech) -> list[Finding]:
@@ -42,8 +26,9 @@ def adjuster_findings(state: SolvedDrive, speech: Speech) -> list[Finding]:
         return _stretch_findings(state, speech)
     if state.outcome != INSIDE:
         return [_no_equilibrium(state, speech)]
-    found = _window_findings(state, speech) + _stop_findings(state, speech)
-    toggle = np.degrees(toggle_distance(state.drive.layout, state.case.arm, state.rest_angle))
+    found = _lost_findings(state, speech)
+    found += _window_findings(state, speech) + _stop_findings(state, speech)
+    toggle = state.toggle_deg
     if toggle < state.limits.near_toggle_deg:
         found.append(
             Finding(
@@ -52,7 +37,7 @@ def adjuster_findings(state: SolvedDrive, speech: Speech) -> list[Finding]:
                 _arm_pulley(state),
                 f"the arm of {speech.drive} rests {toggle:.1f}° from the place where it loses its lever"
                 f" and its tension runs away; keep {state.limits.near_toggle_deg:.0f}°",
-                value=float(toggle),
+                value=toggle,
                 limit=state.limits.near_toggle_deg,
             )
         )
@@ -66,7 +51,7 @@ def _arm_pulley(state: SolvedDrive) -> str:
 
 
 def _fitting(state: SolvedDrive, speech: Speech) -> str:
-    window = window_lengths(state)
+    window = window_lengths(state.case)
     if window is None:
         return "no belt puts the arm in its window; check the arm's pivot, angles and push"
     return f"its window takes {speech.length(window[0])} to {speech.length(window[1])} effective length"
@@ -76,12 +61,12 @@ def _no_equilibrium(state: SolvedDrive, speech: Speech) -> Finding:
     length = state.case.model.belt.effective_length_mm
     assert length is not None and state.travel is not None
     short = state.outcome == WOUND_STOP
-    if state.outcome not in (WOUND_STOP, UNWOUND_STOP) and not state.travel.usable.any():
+    if state.drawn_path is not None and not state.travel.usable.any():
         slack_path = effective_length(
             float(state.drawn_path.total), state.case.belt.profile.effective_to_cord_mm
         )
         short = length < slack_path
-    window = window_lengths(state)
+    window = window_lengths(state.case)
     limit = None if window is None else window[0 if short else 1]
     by = "" if limit is None else f" by {speech.length(abs(length - limit))}"
     word = "short" if short else "long"
@@ -94,6 +79,25 @@ def _no_equilibrium(state: SolvedDrive, speech: Speech) -> Finding:
         value=length,
         limit=limit,
     )
+
+
+def _lost_findings(state: SolvedDrive, speech: Speech) -> list[Finding]:
+    """Speeds at which the arm runs out of travel that has a path."""
+    length, running = state.case.model.belt.effective_length_mm, state.running
+    assert running is not None
+    lost = state.rpm[running.outcome == NO_PATH]
+    if not lost.size:
+        return []
+    return [
+        Finding(
+            "belt_too_long",
+            "stop",
+            _arm_pulley(state),
+            f"from {lost.min():.0f} rpm the arm of {speech.drive} swings past every place where the"
+            f" belt has a path; {_fitting(state, speech)}",
+            value=length,
+        )
+    ]
 
 
 def _window_findings(state: SolvedDrive, speech: Speech) -> list[Finding]:

@@ -11,6 +11,8 @@ from jovial_tack.build.speech import Speech
 from jovial_tack.build.state import SolvedDrive
 from jovial_tack.core.arrays import Complex, Float
 from jovial_tack.core.drive.path import (
+    Path,
+    PathFaults,
     blame_for_turning,
     faults,
     pulley_gaps,
@@ -22,20 +24,23 @@ from jovial_tack.core.drive.path import (
 
 def geometry_findings(state: SolvedDrive, speech: Speech) -> list[Finding]:
     """What makes the drawn path impossible; empty if it is not the geometry."""
-    if not bool(state.rest_faults.any):
+    path, found = state.drawn_path, state.rest_faults
+    if path is None or found is None or not bool(found.any):
         return []
-    overlaps = list(_overlaps(state, speech))
+    overlaps = list(_overlaps(state, path, found, speech))
     if overlaps:
         return overlaps
-    contact = list(_contact(state, speech))
-    return contact or list(_crossings(state, speech))
+    contact = list(_contact(state, path, found, speech))
+    return contact or list(_crossings(state, path, found, speech))
 
 
-def _overlaps(state: SolvedDrive, speech: Speech) -> Iterator[Finding]:
-    centers, radii = state.drawn_path.centers, np.abs(state.drawn_path.signed_radii)
+def _overlaps(
+    state: SolvedDrive, path: Path, found: PathFaults, speech: Speech
+) -> Iterator[Finding]:
+    centers, radii = path.centers, np.abs(path.signed_radii)
     gaps = pulley_gaps(centers, radii)
     first, second = pulley_pairs(centers.size)
-    for place in np.flatnonzero(state.rest_faults.overlap):
+    for place in np.flatnonzero(found.overlap):
         here, there = int(first[place]), int(second[place])
         depth = -float(gaps[place])
         yield Finding(
@@ -49,10 +54,12 @@ def _overlaps(state: SolvedDrive, speech: Speech) -> Iterator[Finding]:
         )
 
 
-def _contact(state: SolvedDrive, speech: Speech) -> Iterator[Finding]:
-    path, driver = state.drawn_path, state.drive.layout.driver
-    lost = [int(place) for place in np.flatnonzero(state.rest_faults.lost)]
-    if not lost and bool(state.rest_faults.turning):
+def _contact(
+    state: SolvedDrive, path: Path, found: PathFaults, speech: Speech
+) -> Iterator[Finding]:
+    driver = state.drive.layout.driver
+    lost = [int(place) for place in np.flatnonzero(found.lost)]
+    if not lost and bool(found.turning):
         blamed = blame_for_turning(path.centers, path.signed_radii, driver)
         # with two pulleys, or no single culprit, the one turning against the driver most
         signs = path.signed_radii * state.drive.layout.driver_sign
@@ -60,10 +67,10 @@ def _contact(state: SolvedDrive, speech: Speech) -> Iterator[Finding]:
         lost = [blamed if blamed is not None else min(others, key=lambda i: float(signs[i]))]
     if not lost:
         return
-    hint = _reversal_hint(state)
+    hint = _reversal_hint(state, path)
     for place in lost:
         pulley = state.case.pulleys[place]
-        mend = hint or _flip_hint(state, speech, place)
+        mend = hint or _flip_hint(state, path, speech, place)
         yield Finding(
             "no_contact",
             "stop",
@@ -73,8 +80,8 @@ def _contact(state: SolvedDrive, speech: Speech) -> Iterator[Finding]:
         )
 
 
-def _reversal_hint(state: SolvedDrive) -> str:
-    path, driver = state.drawn_path, state.drive.layout.driver
+def _reversal_hint(state: SolvedDrive, path: Path) -> str:
+    driver = state.drive.layout.driver
     order = np.arange(path.centers.size)[::-1]
     if path.centers.size > 2 and _exists(
         path.centers[order], path.signed_radii[order], driver, order
@@ -83,8 +90,8 @@ def _reversal_hint(state: SolvedDrive) -> str:
     return ""
 
 
-def _flip_hint(state: SolvedDrive, speech: Speech, place: int) -> str:
-    path, driver = state.drawn_path, state.drive.layout.driver
+def _flip_hint(state: SolvedDrive, path: Path, speech: Speech, place: int) -> str:
+    driver = state.drive.layout.driver
     count = path.centers.size
     pulley = state.case.pulleys[place]
     order = np.arange(count)
@@ -113,12 +120,14 @@ def _exists(centers: Complex, signed_radii: Float, driver: int, order: object) -
     return not bool(faults(path, float(np.sign(signed_radii[driver]))).any)
 
 
-def _crossings(state: SolvedDrive, speech: Speech) -> Iterator[Finding]:
-    path, route = state.drawn_path, state.case.model.route
+def _crossings(
+    state: SolvedDrive, path: Path, found: PathFaults, speech: Speech
+) -> Iterator[Finding]:
+    route = state.case.model.route
     count = path.centers.size
-    mend = _swap_hint(state, speech)
+    mend = _swap_hint(state, path, speech)
     seen: set[int] = set()
-    for span, pulley in np.argwhere(state.rest_faults.through):
+    for span, pulley in np.argwhere(found.through):
         if int(pulley) in seen:
             continue
         seen.add(int(pulley))
@@ -130,7 +139,7 @@ def _crossings(state: SolvedDrive, speech: Speech) -> Iterator[Finding]:
             f" {speech.at(int(pulley))}; {mend}",
         )
     first, second = span_pairs(count)
-    for place in np.flatnonzero(state.rest_faults.crossing):
+    for place in np.flatnonzero(found.crossing):
         if count == 2:
             break
         here, there = int(first[place]), int(second[place])
@@ -145,8 +154,8 @@ def _crossings(state: SolvedDrive, speech: Speech) -> Iterator[Finding]:
         )
 
 
-def _swap_hint(state: SolvedDrive, speech: Speech) -> str:
-    path, driver = state.drawn_path, state.drive.layout.driver
+def _swap_hint(state: SolvedDrive, path: Path, speech: Speech) -> str:
+    driver = state.drive.layout.driver
     count = path.centers.size
     for place in range(count):
         after = (place + 1) % count

@@ -20,7 +20,7 @@ from jovial_tack.core.errors import GeometryError
 
 _SCAN_STEP = np.radians(1.5)
 _SCAN_CELLS = (16, 240)
-_EDGE_HALVINGS = 44
+_EDGE_LANES, _EDGE_PASSES = 49, 5
 _TOGGLE_PASSES = 4
 _NEWTON_STEPS = 60
 _ANGLE_TOLERANCE = 1e-13
@@ -106,7 +106,8 @@ def place_arm(layout: Layout, arm: SpringArm, angle: Float) -> ArmGeometry:
     by v turns at (n·v)/ℓ. Source: virtual work of an inextensible string. METHOD 5.
     """
     count = layout.centers.shape[-1]
-    centers = np.broadcast_to(layout.centers, (*angle.shape, count)).copy()
+    centers = np.empty((*angle.shape, count), dtype=np.complex128)
+    centers[...] = layout.centers
     lever = arm.arm_mm * np.exp(1j * angle)
     centers[..., arm.index] = arm.pivot + lever
     path = trace(centers, layout.signed_radii)
@@ -301,11 +302,15 @@ def survey_travel(layout: Layout, arm: SpringArm) -> Travel:
 
 
 def _edge(layout: Layout, arm: SpringArm, outside: Float, inside: Float) -> Float:
-    """The last working angle on the way from inside a stretch to outside it, by halving."""
-    for _ in range(_EDGE_HALVINGS):
-        middle = (outside + inside) / 2
-        _, works = working(layout, arm, middle)
-        inside, outside = np.where(works, middle, inside), np.where(works, outside, middle)
+    """The last working angle on the way from inside a stretch to outside it, by finer grids."""
+    share = np.linspace(0.0, 1.0, _EDGE_LANES)[:, None]
+    lane = np.arange(inside.size)
+    for _ in range(_EDGE_PASSES):
+        angles = inside + share * (outside - inside)
+        _, works = working(layout, arm, angles)
+        works[0], works[-1] = True, False
+        past = np.argmin(works, axis=0)
+        inside, outside = angles[past - 1, lane], angles[past, lane]
     return inside
 
 
@@ -401,7 +406,7 @@ def pick_path(path: Path, which: Int) -> Path:
     """The chosen lanes of a path with (S, N) members."""
     return Path(
         path.centers[which],
-        path.signed_radii[which],
+        path.signed_radii,
         path.direction[which],
         path.length[which],
         path.wrap[which],
@@ -476,16 +481,14 @@ def toggle_distance(layout: Layout, arm: SpringArm, angle: float) -> float:
 
     At the toggle the arm loses its lever and its tension grows without bound. METHOD 5.
     """
-    nearest = np.nan
-    for way in (1.0, -1.0):
-        low, high = angle, angle + way * np.pi
-        for _ in range(_TOGGLE_PASSES):
-            angles = np.linspace(low, high, 91)
-            grown = arm.push * place_arm(layout, arm, angles).grown
-            past = int(np.argmax(~(grown > 0)))
-            if past == 0 or not np.isfinite(grown[past]):
-                break
-            low, high = float(angles[past - 1]), float(angles[past])
-        else:
-            nearest = np.fmin(nearest, abs(low - angle))
-    return float(nearest)
+    low = np.array([angle, angle])
+    high = angle + np.array([np.pi, -np.pi])
+    found = np.ones(2, dtype=np.bool_)
+    lane = np.arange(2)
+    for _ in range(_TOGGLE_PASSES):
+        angles = np.linspace(low, high, 73)
+        grown = arm.push * place_arm(layout, arm, angles).grown
+        past = np.argmax(~(grown > 0), axis=0)
+        found &= (past > 0) & np.isfinite(grown[past, lane])
+        low, high = angles[np.maximum(past - 1, 0), lane], angles[past, lane]
+    return float(np.abs(low - angle)[found].min()) if found.any() else float("nan")

@@ -22,7 +22,7 @@ TOUCH_MM = 1e-6
 class Path:
     """A traced path; span k leaves pulley k toward pulley k + 1.
 
-    centers (..., N) complex mm; signed_radii (..., N) mm; direction (..., N) unit vectors of belt
+    centers (..., N) complex mm; signed_radii (N,) mm; direction (..., N) unit vectors of belt
     travel; length (..., N) span lengths mm; wrap (..., N) rad in [0, 2π). NaN where two pulleys
     stand inside one another and no tangent exists.
     """
@@ -71,7 +71,7 @@ def trace(centers: Complex, signed_radii: Float) -> Path:
     which is the direction ψ = φ − asin(δ/D) written without an angle; the wrap on i is
     s_i(ψ_out − ψ_in) taken in [0, 2π).
 
-    Parameters: centers (..., N) complex, mm; signed_radii broadcastable to it, mm (+ turns ccw).
+    Parameters: centers (..., N) complex, mm; signed_radii (N,), mm (+ turns ccw).
     Returns a Path. Source: the common tangent of two oriented circles. METHOD 3.
 
     >>> path = trace(np.array([0j, 320 + 0j]), np.array([-84.1, -41.6]))
@@ -89,8 +89,6 @@ def trace(centers: Complex, signed_radii: Float) -> Path:
     turn = direction * incoming.conj()
     wrap = np.sign(signed_radii) * np.arctan2(turn.imag, turn.real)
     wrap = np.where(wrap < 0, wrap + TWO_PI, wrap)
-    if signed_radii.shape != length.shape:
-        signed_radii = np.broadcast_to(signed_radii, length.shape)
     return Path(centers, signed_radii, direction, length, wrap)
 
 

@@ -157,7 +157,7 @@ def _spread(path: Path, states: int) -> Path:
     shape = (states, path.centers.shape[-1])
     return Path(
         np.broadcast_to(path.centers, shape),
-        np.broadcast_to(path.signed_radii, shape),
+        path.signed_radii,
         np.broadcast_to(path.direction, shape),
         np.broadcast_to(path.length, shape),
         np.broadcast_to(path.wrap, shape),
@@ -183,7 +183,7 @@ def capacity_factor(
         states = replace(states, spring_scale=np.full(factors.shape, spring_scale))
         return most_arc_used(run(drive, states, travel)) - 1.0
 
-    reached = first_reach(lambda log: excess(np.exp(log)), np.log(0.02), np.log(50.0), passes=5)
+    reached = first_reach(lambda log: excess(np.exp(log)), np.log(0.02), np.log(50.0))
     return None if reached is None else float(np.exp(reached))
 
 
@@ -247,7 +247,7 @@ def least_holding_scale(
         spare = wanted - used.reshape(scales.size, crank_rpm.size).max(axis=-1)
         return np.asarray(np.nan_to_num(spare, nan=-9.0, neginf=-9.0))
 
-    return first_reach(holds, 0.05, 4.0)
+    return first_reach(holds, 0.05, 4.0, passes=2)
 
 
 def most_bearing_scale(
@@ -263,7 +263,7 @@ def most_bearing_scale(
         hub = np.abs(run_sprung(drive, crank_rpm, scales, travel).hub_load) / hub_limit_n
         return np.asarray(hub.max(axis=-1).reshape(scales.size, -1).max(axis=-1) - 1.0)
 
-    return first_reach(over, 0.05, 4.0)
+    return first_reach(over, 0.05, 4.0, passes=2)
 
 
 def rest_traction(drive: Drive, scale: float, travel: Travel | None = None) -> float:

@@ -96,7 +96,8 @@ def spacers(path: Path, seats: Seats, good_rad: float, keep: int) -> Float | Non
     """The fewest pulleys to move along z, and how far, so that every span is good.
 
     Sets of pulleys are tried in order of size. Those moved go where the belt would run straight
-    between those that stay; of sets of one size the one with the least total movement wins.
+    between those that stay; of sets of one size the one that leaves the belt straightest wins, which
+    is the one that moves the pulley that is out rather than its neighbour.
 
     Parameters: good_rad the greatest angle that counts as good; keep the place of the driver,
     moved only if nothing else helps. Returns (N,) mm, + toward the viewer, zero where nothing is
@@ -135,6 +136,7 @@ def _best_moves(
     loop: float,
 ) -> Float | None:
     best: Float | None = None
+    straightest = np.inf
     for moved in combinations(movable, size):
         stay = [i for i in known if i not in moved]
         if not stay:
@@ -143,9 +145,8 @@ def _best_moves(
         planes[list(moved)] = np.interp(
             along[list(moved)], along[stay], seats.plane_mm[stay], period=loop
         )
-        if _too_steep(align(path, Seats(planes, seats.tilt, seats.flat)), good_rad):
-            continue
-        moves = np.nan_to_num(planes - seats.plane_mm)
-        if best is None or np.abs(moves).sum() < np.abs(best).sum():
-            best = moves
+        after = align(path, Seats(planes, seats.tilt, seats.flat))
+        worst = float(np.nanmax(after.span, initial=0.0))
+        if not _too_steep(after, good_rad) and worst < straightest:
+            straightest, best = worst, np.nan_to_num(planes - seats.plane_mm)
     return best

@@ -1,0 +1,135 @@
+"""Edits: pure functions Build → Build, each checked, with the label undo shows.
+
+Only the parts on the way to the change are made anew; all others stay the same objects, so that a
+solve sees at once which drives are unchanged.
+"""
+
+from __future__ import annotations
+
+from typing import Any, Literal, TypeVar
+
+from pydantic import ValidationError
+
+from jovial_tack.build.load import refusal, validated
+from jovial_tack.build.model import (
+    Belt,
+    Build,
+    Drive,
+    Part,
+    Pulley,
+    Shaft,
+    SpringArmTensioner,
+)
+
+P = TypeVar("P", bound=Part)
+
+
+def changed(part: P, **changes: Any) -> P:
+    """A checked copy of a part with some keys changed; a value None takes an optional key away.
+
+    Raises BuildFileError with the key and what was expected.
+    """
+    kept = {name: getattr(part, name) for name in part.model_fields_set}
+    data = {**kept, **(part.model_extra or {}), **changes}
+    gone = [name for name, value in changes.items() if value is None]
+    for name in gone:
+        if name in type(part).model_fields:
+            del data[name]
+    try:
+        return type(part).model_validate(data)
+    except ValidationError as error:
+        raise refusal(error.errors(include_url=False)[0], data) from None
+
+
+def with_shaft(build: Build, shaft: Shaft) -> Build:
+    """The build with one shaft replaced by another of the same id."""
+    return changed(build, shafts=tuple(shaft if s.id == shaft.id else s for s in build.shafts))
+
+
+def with_drive(build: Build, drive: Drive) -> Build:
+    """The build with one drive replaced by another of the same id."""
+    return changed(build, drives=tuple(drive if d.id == drive.id else d for d in build.drives))
+
+
+def with_pulley(build: Build, drive_id: str, pulley: Pulley) -> Build:
+    """The build with one pulley of a drive replaced by another of the same id."""
+    drive = build.drive(drive_id)
+    pulleys = tuple(pulley if p.id == pulley.id else p for p in drive.pulleys)
+    return with_drive(build, changed(drive, pulleys=pulleys))
+
+
+def arm_of_shaft(build: Build, shaft_id: str) -> tuple[Drive, SpringArmTensioner] | None:
+    """The spring arm whose pulley sits on a shaft, if there is one."""
+    for drive in build.drives:
+        tensioner = drive.tensioner
+        if (
+            isinstance(tensioner, SpringArmTensioner)
+            and drive.pulley(tensioner.pulley).shaft == shaft_id
+        ):
+            return drive, tensioner
+    return None
+
+
+def move_shaft(build: Build, shaft_id: str, x_mm: float, y_mm: float) -> Build:
+    """Move a shaft. A spring arm moves whole: its pivot goes along by the same distance."""
+    shaft = build.shaft(shaft_id)
+    x, y = round(x_mm, 3), round(y_mm, 3)
+    moved = with_shaft(build, changed(shaft, center_mm=(x, y)))
+    found = arm_of_shaft(build, shaft_id)
+    if found is None:
+        return moved
+    drive, arm = found
+    dx, dy = x - shaft.center_mm[0], y - shaft.center_mm[1]
+    pivot = (round(arm.pivot_mm[0] + dx, 3), round(arm.pivot_mm[1] + dy, 3))
+    return with_drive(moved, changed(drive, tensioner=changed(arm, pivot_mm=pivot)))
+
+
+def set_diameter(build: Build, drive_id: str, pulley_id: str, diameter_mm: float) -> Build:
+    """Give a pulley another diameter, mm."""
+    pulley = build.drive(drive_id).pulley(pulley_id)
+    return with_pulley(build, drive_id, changed(pulley, diameter_mm=diameter_mm))
+
+
+def set_plane(build: Build, drive_id: str, pulley_id: str, plane_mm: float | None) -> Build:
+    """Set, or forget, the z of a pulley's groove centre, mm."""
+    pulley = build.drive(drive_id).pulley(pulley_id)
+    return with_pulley(build, drive_id, changed(pulley, plane_mm=plane_mm))
+
+
+def set_belt_length(build: Build, drive_id: str, effective_length_mm: float | None) -> Build:
+    """Fit a belt of another effective length, mm."""
+    drive = build.drive(drive_id)
+    belt: Belt = changed(drive.belt, effective_length_mm=effective_length_mm)
+    return with_drive(build, changed(drive, belt=belt))
+
+
+def set_units(build: Build, unit: Literal["mm", "in"]) -> Build:
+    """Show the build in millimetres or inches; the file stays metric."""
+    return changed(build, display_units=unit)
+
+
+def set_title(build: Build, title: str) -> Build:
+    """Name the build."""
+    return changed(build, title=title)
+
+
+def empty_build(catalogue_version: str) -> Build:
+    """A new build: an engine with its crank and nothing else."""
+    return validated(
+        {
+            "format": "jovial-tack/build",
+            "version": 1,
+            "title": "New build",
+            "catalogue_version": catalogue_version,
+            "display_units": "mm",
+            "engine": {
+                "name": "",
+                "idle_rpm": 850.0,
+                "cruise_rpm": 2500.0,
+                "redline_rpm": 6500.0,
+                "crank_rotation": "cw",
+            },
+            "shafts": ({"id": "crank", "name": "Crank", "kind": "crank", "center_mm": (0.0, 0.0)},),
+            "drives": (),
+        }
+    )

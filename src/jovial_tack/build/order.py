@@ -1,0 +1,143 @@
+"""Which belt to order: the stocked lengths that fit, each solved (docs/METHOD.md, sections 4 and 5)."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+
+import numpy as np
+
+from jovial_tack.build.assemble import DriveCase, assemble, window_lengths
+from jovial_tack.build.model import Build, LockedTensioner
+from jovial_tack.build.state import damping_fraction
+from jovial_tack.catalogue import Catalogue
+from jovial_tack.core.arrays import Float
+from jovial_tack.core.belt.lines import belt_to_order, cord_length
+from jovial_tack.core.drive.adjuster import (
+    INSIDE,
+    BeltState,
+    States,
+    belt_for_angle,
+    settle,
+    survey_travel,
+)
+from jovial_tack.core.drive.path import faults, trace
+from jovial_tack.core.drive.solve import most_arc_used, run, states_at
+
+
+@dataclass(frozen=True, slots=True)
+class OrderedBelt:
+    """The stocked belt to order for one drive.
+
+    window_fraction and growth_left_mm where the arm would rest; in_window at every speed, holds at
+    every speed on the low side of damping; off_by_mm from the length called for (locked drives).
+    """
+
+    drive: str
+    ribs: int
+    profile: str
+    effective_length_mm: float
+    is_fitted: bool
+    window_fraction: float | None = None
+    growth_left_mm: float | None = None
+    in_window: bool = True
+    holds: bool = True
+    off_by_mm: float | None = None
+
+
+def belts_to_order(build: Build, catalogue: Catalogue) -> dict[str, OrderedBelt | None]:
+    """For every drive the stocked belt nearest to mid window; None where no stocked length fits.
+
+    Among the lengths that rest in the window those are preferred that also stay in it and hold at
+    idle, cruise and redline. Drives without a decided adjuster or a path are left out.
+    """
+    found: dict[str, OrderedBelt | None] = {}
+    for case in assemble(build, catalogue):
+        if case.drive is None or case.model.tensioner is None:
+            continue
+        if case.arm is not None:
+            found[case.model.id] = _for_arm(case, catalogue)
+        elif isinstance(case.model.tensioner, LockedTensioner):
+            path = trace(case.drive.layout.centers, case.drive.layout.signed_radii)
+            if not bool(faults(path, case.drive.layout.driver_sign).any):
+                found[case.model.id] = _for_locked(case, catalogue, float(path.total))
+    return found
+
+
+def _nominal(case: DriveCase, length: float, **more: object) -> OrderedBelt:
+    fitted = case.model.belt.effective_length_mm
+    return OrderedBelt(
+        drive=case.model.id,
+        ribs=case.belt.ribs,
+        profile=case.belt.profile.name,
+        effective_length_mm=length,
+        is_fitted=fitted is not None and abs(fitted - length) < 0.5,
+        **more,  # type: ignore[arg-type]
+    )
+
+
+def _for_locked(case: DriveCase, catalogue: Catalogue, path_mm: float) -> OrderedBelt | None:
+    tensioner = case.model.tensioner
+    assert isinstance(tensioner, LockedTensioner)
+    belt, profile = case.belt, case.belt.profile
+    called_for = belt_to_order(
+        path_mm,
+        tensioner.installed_tension_n,
+        belt.reference_tension_n,
+        belt.stiffness_n,
+        profile.effective_to_cord_mm,
+    )
+    stocked = catalogue.lengths.get(profile.name, ())
+    if not stocked:
+        return None
+    nearest = min(stocked, key=lambda length: abs(length - called_for))
+    return _nominal(case, nearest, off_by_mm=nearest - called_for)
+
+
+def _for_arm(case: DriveCase, catalogue: Catalogue) -> OrderedBelt | None:
+    drive, arm, profile = case.drive, case.arm, case.belt.profile
+    assert drive is not None
+    assert arm is not None
+    window = window_lengths(case)
+    if window is None:
+        return None
+    lengths = np.array(
+        [v for v in catalogue.lengths.get(profile.name, ()) if window[0] <= v <= window[1]]
+    )
+    if not lengths.size:
+        return None
+    travel = survey_travel(drive.layout, arm)
+    cords = np.asarray(cord_length(lengths, profile.effective_to_cord_mm))
+    resting = States.at_rest(drive.pulley_count, drive.belt, lengths.size)
+    rest = settle(drive.layout, arm, _with_lengths(resting, cords), travel)
+    engine = case.engine
+    speeds = np.array([engine.idle_rpm, engine.cruise_rpm, engine.redline_rpm])
+    turning = states_at(drive, np.tile(speeds, lengths.size))
+    weak = np.full(turning.centrifugal_n.shape, 1.0 - damping_fraction(case))
+    turning = replace(_with_lengths(turning, np.repeat(cords, speeds.size)), spring_scale=weak)
+    running = run(drive, turning, travel)
+    shape = (lengths.size, speeds.size)
+    used = most_arc_used(running).reshape(shape).max(axis=-1)
+    settled = (running.outcome == INSIDE).reshape(shape).all(axis=-1)
+    turning_fraction = arm.window_fraction(running.angle).reshape(shape)
+    inside = settled & ((turning_fraction >= 0) & (turning_fraction <= 1)).all(axis=-1)
+    fraction = arm.window_fraction(rest.angle)
+    usable = (rest.outcome == INSIDE) & (fraction >= 0) & (fraction <= 1)
+    if not usable.any():
+        return None
+    holds = np.nan_to_num(used, nan=np.inf) < 1.0
+    rank = np.abs(fraction - 0.5) + 2.0 * ~inside + 4.0 * ~holds + 100.0 * ~usable
+    best = int(np.nanargmin(rank))
+    end = belt_for_angle(drive.layout, arm, drive.belt, np.array([arm.window[1]]))
+    return _nominal(
+        case,
+        float(lengths[best]),
+        window_fraction=float(fraction[best]),
+        growth_left_mm=float(end[0] - cords[best]),
+        in_window=bool(inside[best]),
+        holds=bool(holds[best]),
+    )
+
+
+def _with_lengths(states: States, cords: Float) -> States:
+    belt = states.belt
+    return replace(states, belt=BeltState(cords, belt.stiffness_n, belt.reference_tension_n))
