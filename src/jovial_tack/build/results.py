@@ -118,7 +118,11 @@ class SpanResult:
 
 @dataclass(frozen=True, slots=True)
 class PulleyResult:
-    """A pulley; wrap at rest, the lists running. hub_direction_deg: where the belt pulls the hub."""
+    """A pulley; wrap at rest, the lists running. hub_direction_deg: where the belt pulls the hub.
+
+    worst_arc_used: the most used at the listed speeds, idle, cruise and redline on the low side of
+    the arm's damping, which is what findings judge by.
+    """
 
     id: str
     wrap_deg: float
@@ -130,6 +134,7 @@ class PulleyResult:
     hub_load_n: Numbers
     hub_direction_deg: Numbers
     arc_used_fraction: Numbers
+    worst_arc_used: float | None
     spacer_mm: float | None
 
     def to_json(self) -> dict[str, Any]:
@@ -145,6 +150,7 @@ class PulleyResult:
             "hub_load_n": list(self.hub_load_n),
             "hub_direction_deg": list(self.hub_direction_deg),
             "arc_used_fraction": list(self.arc_used_fraction),
+            "worst_arc_used": number(self.worst_arc_used),
             "spacer_mm": number(self.spacer_mm),
         }
 

@@ -192,6 +192,7 @@ def _pulleys(state: SolvedDrive) -> tuple[PulleyResult, ...]:
     power = state.torque * speeds * RAD_S_PER_RPM / 1000.0
     hub = None if running is None else running.hub_load
     used = None if running is None else running.arc_used_fraction
+    worst = None if state.low is None else state.low.arc_used_fraction.max(axis=0)
     seats = state.case.seats()
     return tuple(
         PulleyResult(
@@ -207,6 +208,7 @@ def _pulleys(state: SolvedDrive) -> tuple[PulleyResult, ...]:
                 None if hub is None else np.degrees(np.angle(hub)), state, place
             ),
             arc_used_fraction=_column(used, state, place),
+            worst_arc_used=None if worst is None else number(float(worst[place])),
             spacer_mm=_spacer(state, seats.flat[place], seats.plane_mm[place], place),
         )
         for place, pulley in enumerate(state.case.pulleys)

@@ -8,7 +8,7 @@ from typing import Literal
 
 from jovial_tack.build.model import Build
 from jovial_tack.build.order import OrderedBelt
-from jovial_tack.build.results import ArmResult, DriveResult, Finding, FixedResult, Results
+from jovial_tack.build.results import ArmResult, DriveResult, Finding, Results
 from jovial_tack.build.speech import percent
 from jovial_tack.catalogue import Limits
 from jovial_tack.core.units import format_length
@@ -43,7 +43,7 @@ def verdicts(
     """Fits, Order, Holds and Lines up, in that order."""
     return (
         _fits(build, results, limits),
-        _order(build, results, orders),
+        _order(build, orders),
         _holds(build, results),
         _lines_up(build, results),
     )
@@ -108,40 +108,42 @@ def _note(drive: DriveResult) -> str:
     return next((f.message for f in drive.findings if f.code == "not_determined"), "")
 
 
-def _order(build: Build, results: Results, orders: Mapping[str, OrderedBelt | None]) -> Verdict:
+def _order(build: Build, orders: Mapping[str, OrderedBelt | None]) -> Verdict:
     title = "Order"
     if not orders:
         return Verdict(title, "unknown", "No belt to name yet", "Choose a tensioner and a belt")
     unit = build.display_units
-    named, details = [], []
-    state: State = "good"
+    named, changes, kept = [], [], []
+    missing: tuple[str, str] | None = None
     where: tuple[str, str] | None = None
     for drive_id, order in orders.items():
         drive = build.drive(drive_id)
         if order is None:
             named.append(f"{drive.label}: no stocked length fits")
-            state, where = "stop", where or (drive_id, drive.route[0])
+            missing = missing or (drive_id, drive.route[0])
             continue
         length = format_length(order.effective_length_mm, unit, digits=0 if unit == "mm" else 2)
         named.append(f"{length}, {order.ribs} ribs")
-        if not order.is_fitted and state == "good":
-            state, where = "watch", (drive_id, drive.route[0])
-        details.append(_order_detail(drive.label, order, unit, results.drive(drive_id)))
-    return Verdict(title, state, " · ".join(named), " · ".join(details), where)
+        detail = _order_detail(order, unit)
+        if order.is_fitted:
+            kept.append(detail)
+        else:
+            changes.append(f"new on {drive.label}: {detail}")
+            where = where or (drive_id, drive.route[0])
+    state: State = "stop" if missing else "watch" if changes else "good"
+    detail = " · ".join(changes or kept)
+    return Verdict(title, state, " · ".join(named), detail, missing or where)
 
 
-def _order_detail(label: str, order: OrderedBelt, unit: str, result: DriveResult) -> str:
+def _order_detail(order: OrderedBelt, unit: str) -> str:
     if order.window_fraction is not None and order.growth_left_mm is not None:
         left = format_length(order.growth_left_mm, unit, digits=0 if unit == "mm" else 2)
         text = f"arm {percent(order.window_fraction)} in, {left} of stretch left"
-        if not order.holds:
-            text += ", still slips"
-    elif order.off_by_mm is not None and isinstance(result.tensioner, FixedResult):
+        return text if order.holds else f"{text}, still slips"
+    if order.off_by_mm is not None:
         off = format_length(abs(order.off_by_mm), unit)
-        text = f"{off} {'over' if order.off_by_mm > 0 else 'under'} what it calls for"
-    else:
-        text = ""
-    return text if order.is_fitted else f"change: {text}"
+        return f"{off} {'over' if order.off_by_mm > 0 else 'under'} what it calls for"
+    return ""
 
 
 def _holds(build: Build, results: Results) -> Verdict:

@@ -54,7 +54,7 @@ def _fitting(state: SolvedDrive, speech: Speech) -> str:
     window = window_lengths(state.case)
     if window is None:
         return "no belt puts the arm in its window; check the arm's pivot, angles and push"
-    return f"its window takes {speech.length(window[0])} to {speech.length(window[1])} effective length"
+    return f"belts of {speech.length(window[0])} to {speech.length(window[1])} rest in its window"
 
 
 def _no_equilibrium(state: SolvedDrive, speech: Speech) -> Finding:

@@ -7,7 +7,7 @@ import numpy as np
 from jovial_tack.build.model import SpringArmTensioner
 from jovial_tack.build.results import Finding
 from jovial_tack.build.speech import Speech, percent
-from jovial_tack.build.state import SolvedDrive
+from jovial_tack.build.state import SolvedDrive, damping_fraction
 from jovial_tack.catalogue import Catalogue
 from jovial_tack.core.drive.solve import least_holding_scale, rest_traction
 
@@ -44,6 +44,9 @@ def _slips(
     watch = state.limits.low_reserve_arc_used
     order = sorted(range(known.shape[1]), key=lambda place: -known[worst_lane[place], place])
     mend = ""
+    against = (
+        " (judged on the low side of the arm's damping)" if damping_fraction(state.case) else ""
+    )
     for place in order:
         fraction = float(known[worst_lane[place], place])
         rpm = state.rpm[worst_lane[place]]
@@ -57,8 +60,8 @@ def _slips(
                     "slip",
                     "stop",
                     pulley,
-                    f"{speech.name(pulley)} slips{since}: at {rpm:.0f} rpm it asks for"
-                    f" {percent(fraction)} of its wrap{mend}",
+                    f"{speech.name(pulley)} slips{since}: {percent(fraction)} of its wrap at"
+                    f" {rpm:.0f} rpm{mend}{against}",
                     value=fraction,
                     limit=1.0,
                 )
@@ -81,7 +84,7 @@ def _slips(
 def _mend(state: SolvedDrive, speech: Speech) -> str:
     """What tension would hold, solved; in terms of what the builder can change."""
     speeds = np.unique(state.rpm)
-    low_side = 1.0 - float(getattr(state.case.model.tensioner, "damping_fraction", None) or 0.0)
+    low_side = 1.0 - damping_fraction(state.case)
     scale = least_holding_scale(state.drive, speeds, state.travel)
     if scale is None:
         return "; no tension it could take would hold it: more wrap, less load or more ribs"

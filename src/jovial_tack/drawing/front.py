@@ -1,0 +1,192 @@
+"""The front view of a build: pulleys, arms, belts, arcs used and labels, as shapes."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from math import atan2, cos, degrees, radians, sin
+
+import numpy as np
+
+from jovial_tack.build.assemble import notch_offset_deg
+from jovial_tack.build.model import Build, Drive, Pulley, Shaft, SpringArmTensioner
+from jovial_tack.build.results import ArmResult, DriveResult, Results
+from jovial_tack.core.units import format_length
+from jovial_tack.drawing.shapes import Arc, BeltLoop, Circle, Cross, Label, Line, Point, Role, Shape
+
+BELT_WIDTH_MM = 4.6
+
+
+def front_view(build: Build, results: Results, watch_arc_used: float) -> tuple[Shape, ...]:
+    """All shapes of the front view; drives further from the engine lie over those behind them.
+
+    The arc used is that of the last listed speed, in the state of the worst speed on the low side of
+    damping; watch_arc_used is where it turns to watch.
+    """
+    centers = shaft_centers(build, results)
+    shapes: list[Shape] = []
+    order = sorted(build.drives, key=_depth)
+    for layer, drive in enumerate(order, start=1):
+        look: Role = "belt" if layer == len(order) else "belt_behind"
+        result = results.drive(drive.id)
+        shapes += _drive_shapes(drive, result, centers, 10.0 * layer, watch_arc_used, look)
+    used = {pulley.shaft for drive in build.drives for pulley in drive.pulleys}
+    for shaft in build.shafts:
+        at = centers[shaft.id]
+        if shaft.id not in used:
+            shapes.append(Circle(f"bare/{shaft.id}", "freedom", 2.0, ("shaft", shaft.id), at, 20.0))
+        shapes.append(Cross(f"shaft/{shaft.id}", "shaft", 90.0, ("shaft", shaft.id), at))
+        shapes.append(_label(build, shaft, at))
+    return tuple(shapes)
+
+
+def shaft_centers(build: Build, results: Results) -> dict[str, Point]:
+    """Where every shaft is drawn: arm pulleys where the belt puts them at rest, mm."""
+    centers: dict[str, Point] = {shaft.id: shaft.center_mm for shaft in build.shafts}
+    for drive in build.drives:
+        tensioner, result = drive.tensioner, results.drive(drive.id).tensioner
+        if isinstance(tensioner, SpringArmTensioner):
+            shaft = drive.pulley(tensioner.pulley).shaft
+            angle = (
+                result.arm_angle_deg
+                if isinstance(result, ArmResult)
+                else drawn_arm_angle_deg(tensioner, centers[shaft])
+            )
+            centers[shaft] = _around(tensioner.pivot_mm, tensioner.arm_mm, angle)
+    return centers
+
+
+def drawn_arm_angle_deg(arm: SpringArmTensioner, picture: Point) -> float:
+    """The angle of an arm whose equilibrium is unknown: toward its drawn pulley."""
+    return degrees(atan2(picture[1] - arm.pivot_mm[1], picture[0] - arm.pivot_mm[0]))
+
+
+def _depth(drive: Drive) -> float:
+    planes = [pulley.plane_mm for pulley in drive.pulleys if pulley.plane_mm is not None]
+    return float(np.mean(planes)) if planes else 0.0
+
+
+def _around(center: Point, radius: float, angle_deg: float) -> Point:
+    return (
+        center[0] + radius * cos(radians(angle_deg)),
+        center[1] + radius * sin(radians(angle_deg)),
+    )
+
+
+def _drive_shapes(
+    drive: Drive,
+    result: DriveResult,
+    centers: dict[str, Point],
+    layer: float,
+    watch: float,
+    look: Role,
+) -> Iterator[Shape]:
+    for pulley in drive.pulleys:
+        yield Circle(
+            f"pulley/{drive.id}/{pulley.id}",
+            "pulley",
+            layer,
+            ("pulley", drive.id, pulley.id),
+            centers[pulley.shaft],
+            pulley.diameter_mm / 2,
+        )
+    if isinstance(drive.tensioner, SpringArmTensioner):
+        yield from _arm_shapes(drive, drive.tensioner, centers, layer)
+    if result.rest_path is None:
+        points = tuple(centers[drive.pulley(name).shaft] for name in drive.route)
+        target = ("belt", drive.id)
+        yield Line(f"ghost/{drive.id}", "ghost", layer + 5, target, points, closed=True)
+        return
+    yield from _belt_shapes(drive, result, layer, watch, look)
+
+
+def _belt_shapes(
+    drive: Drive, result: DriveResult, layer: float, watch: float, look: Role
+) -> Iterator[Shape]:
+    path = result.rest_path
+    assert path is not None
+    start, end = path.start, path.end
+    sign = np.sign(path.signed_radii)
+    radii = np.abs(path.signed_radii)
+    count = len(drive.route)
+    yield BeltLoop(
+        f"belt/{drive.id}",
+        look,
+        layer + 5,
+        ("belt", drive.id),
+        tuple((_point(start[k]), _point(end[k])) for k in range(count)),
+        tuple(
+            (_point(path.centers[k]), float(radii[k]), float(np.degrees(sign[k] * path.wrap[k])))
+            for k in range(count)
+        ),
+        BELT_WIDTH_MM,
+    )
+    for place, pulley in enumerate(result.pulleys):
+        used = pulley.arc_used_fraction[-1] if pulley.arc_used_fraction else None
+        if used is None or used <= 0.005:
+            continue
+        # the creeping arc lies at the run-off side: it ends where the belt leaves
+        leaves = start[place] - path.centers[place]
+        sweep = min(used, 1.0) * float(np.degrees(path.wrap[place])) * float(sign[place])
+        worst = max(used, pulley.worst_arc_used or 0.0)
+        role: Role = "arc_stop" if worst >= 1 else "arc_watch" if worst > watch else "arc_good"
+        yield Arc(
+            f"arc/{drive.id}/{pulley.id}",
+            role,
+            layer + 6,
+            ("pulley", drive.id, pulley.id),
+            _point(path.centers[place]),
+            float(radii[place]),
+            float(np.degrees(np.angle(leaves))) - sweep,
+            sweep,
+            BELT_WIDTH_MM,
+        )
+
+
+def _arm_shapes(
+    drive: Drive, arm: SpringArmTensioner, centers: dict[str, Point], layer: float
+) -> Iterator[Shape]:
+    shaft = drive.pulley(arm.pulley).shaft
+    target = ("pulley", drive.id, arm.pulley)
+    yield Line(f"arm/{drive.id}", "arm", layer + 7, target, (arm.pivot_mm, centers[shaft]))
+    yield Circle(f"pivot/{drive.id}", "pivot", layer + 8, target, arm.pivot_mm, 7.0)
+    turned = notch_offset_deg(arm)
+    if arm.window_deg is not None:
+        low, high = sorted(arm.window_deg)
+        yield Arc(
+            f"window/{drive.id}",
+            "window",
+            layer + 7,
+            target,
+            arm.pivot_mm,
+            arm.arm_mm,
+            low + turned,
+            high - low,
+        )
+    for place, stop in enumerate(arm.stops_deg):
+        tick = tuple(_around(arm.pivot_mm, arm.arm_mm * r, stop + turned) for r in (0.9, 1.1))
+        yield Line(f"stop/{drive.id}/{place}", "stop", layer + 7, target, tick)
+
+
+def _label(build: Build, shaft: Shaft, at: Point) -> Label:
+    pulleys = [p for drive in build.drives for p in drive.pulleys if p.shaft == shaft.id]
+    radius = max((pulley.diameter_mm / 2 for pulley in pulleys), default=20.0)
+    return Label(
+        f"label/{shaft.id}",
+        "label",
+        100.0,
+        ("shaft", shaft.id),
+        shaft.label,
+        _sizes(build, pulleys),
+        at,
+        radius,
+    )
+
+
+def _sizes(build: Build, pulleys: list[Pulley]) -> str:
+    unit = build.display_units
+    sizes = [format_length(p.diameter_mm, unit).removesuffix(f" {unit}") for p in pulleys]
+    return f"{' / '.join(sizes)} {unit}" if sizes else ""
+
+
+def _point(value: complex) -> Point:
+    return (float(value.real), float(value.imag))

@@ -1,0 +1,92 @@
+"""The few kinds of shape everything is drawn from. All are values: equal shapes look the same."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Literal
+
+Point = tuple[float, float]
+
+Role = Literal[
+    "grid",
+    "pulley",
+    "shaft",
+    "arm",
+    "pivot",
+    "window",
+    "stop",
+    "belt",
+    "belt_behind",
+    "ghost",
+    "arc_good",
+    "arc_watch",
+    "arc_stop",
+    "label",
+    "freedom",
+]
+
+
+@dataclass(frozen=True, slots=True)
+class Shape:
+    """Base: key is stable over edits; layer orders what lies over what; target names what it is of.
+
+    target: ("shaft", id), ("pulley", drive id, pulley id), ("belt", drive id), or () for scenery.
+    """
+
+    key: str
+    role: Role
+    layer: float
+    target: tuple[str, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class Circle(Shape):
+    """A circle; mm."""
+
+    center: Point
+    radius: float
+
+
+@dataclass(frozen=True, slots=True)
+class Line(Shape):
+    """A line through points; mm. closed: back to the first."""
+
+    points: tuple[Point, ...]
+    closed: bool = False
+
+
+@dataclass(frozen=True, slots=True)
+class Arc(Shape):
+    """An arc of a circle: from start, through sweep (ccw positive), degrees; width mm, 0 hairline."""
+
+    center: Point
+    radius: float
+    start_deg: float
+    sweep_deg: float
+    width: float = 0.0
+
+
+@dataclass(frozen=True, slots=True)
+class BeltLoop(Shape):
+    """A closed belt: alternating spans (start, end) and arcs (center, radius, sweep); width mm."""
+
+    spans: tuple[tuple[Point, Point], ...]
+    arcs: tuple[tuple[Point, float, float], ...]
+    width: float
+
+
+@dataclass(frozen=True, slots=True)
+class Cross(Shape):
+    """A shaft's centre mark; of the same size on screen at every zoom."""
+
+    center: Point
+
+
+@dataclass(frozen=True, slots=True)
+class Label(Shape):
+    """Words for a place; the back end finds a free spot near it. radius: keep this far off, mm."""
+
+    text: str
+    detail: str
+    anchor: Point
+    radius: float

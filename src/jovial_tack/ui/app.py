@@ -1,0 +1,68 @@
+"""Starting the window."""
+
+from __future__ import annotations
+
+import sys
+from importlib import resources
+from pathlib import Path
+from types import TracebackType
+
+from PyQt6.QtCore import QTimer
+from PyQt6.QtGui import QGuiApplication
+from PyQt6.QtWidgets import QApplication
+
+from jovial_tack.catalogue import load_catalogue
+from jovial_tack.ui.main_window import MainWindow
+from jovial_tack.ui.session import Session
+from jovial_tack.ui.theme import load_fonts, words
+
+
+def demo_file() -> Path:
+    """The demo build that ships with the application."""
+    return Path(str(resources.files("jovial_tack.data").joinpath("demo", "tessary-fen.jtack")))
+
+
+def make_application(arguments: list[str]) -> QApplication:
+    """The Qt application with the shipped fonts; the one there is, if there is one."""
+    existing = QApplication.instance()
+    application = existing if isinstance(existing, QApplication) else QApplication(arguments)
+    QGuiApplication.setDesktopFileName("jovial-tack")
+    application.setApplicationName("jovial-tack")
+    application.setApplicationDisplayName("")
+    application.setStyle("Fusion")
+    load_fonts()
+    application.setFont(words(14))
+    return application
+
+
+def make_window() -> MainWindow:
+    """A window on an empty build."""
+    return MainWindow(Session(load_catalogue()), demo_file())
+
+
+def run_window(path: Path | None, *, demo: bool) -> int:
+    """Open the window and run until it closes; returns the exit status."""
+    application = make_application(["jovial-tack"])
+    window = make_window()
+    _survive_errors(window)
+    if demo:
+        window.load(demo_file(), demo=True)
+    elif path is not None:
+        window.load(path)
+    window.show()
+    return application.exec()
+
+
+def _survive_errors(window: MainWindow) -> None:
+    """An error in a slot would end the process; tell of it instead and go on."""
+
+    def caught(
+        kind: type[BaseException], error: BaseException, trace: TracebackType | None
+    ) -> None:
+        if issubclass(kind, KeyboardInterrupt):
+            QApplication.quit()
+            return
+        sys.__excepthook__(kind, error, trace)
+        QTimer.singleShot(0, lambda: window.report(error))
+
+    sys.excepthook = caught

@@ -1,0 +1,389 @@
+"""Shapes as retained graphics items. One item a key; an item repaints only if its shape changed."""
+
+from __future__ import annotations
+
+from math import atan2, cos, degrees, hypot, pi, radians, sin
+
+from PyQt6.QtCore import QPointF, QRectF, Qt
+from PyQt6.QtGui import (
+    QBrush,
+    QFontMetricsF,
+    QPainter,
+    QPainterPath,
+    QPainterPathStroker,
+    QPen,
+)
+from PyQt6.QtWidgets import QGraphicsItem, QGraphicsPathItem, QStyleOptionGraphicsItem, QWidget
+
+from jovial_tack.drawing.shapes import Arc, BeltLoop, Circle, Cross, Label, Line, Point, Shape
+from jovial_tack.ui.theme import Theme, figures, words
+
+_GRAB_MM = 5.0
+_LABEL_PAD = 3.0
+_LEADER_PX = 16.0
+_ARC_RIM_MM = 4.0
+_ARC_RIMS = {"good": 0.0, "watch": 2.0, "stop": 3.0}
+_TEXTURES = {
+    "arc_watch": Qt.BrushStyle.BDiagPattern,
+    "arc_stop": Qt.BrushStyle.DiagCrossPattern,
+}
+
+
+def scene_point(point: Point) -> QPointF:
+    """A point of the front view in the scene, whose y runs down."""
+    return QPointF(point[0], -point[1])
+
+
+def shape_path(shape: Shape) -> QPainterPath:
+    """The outline of a shape in scene coordinates."""
+    path = QPainterPath()
+    if isinstance(shape, Circle):
+        path.addEllipse(scene_point(shape.center), shape.radius, shape.radius)
+    elif isinstance(shape, Arc):
+        box = _circle_box(shape.center, shape.radius)
+        path.arcMoveTo(box, shape.start_deg)
+        path.arcTo(box, shape.start_deg, shape.sweep_deg)
+    elif isinstance(shape, Line):
+        path.moveTo(scene_point(shape.points[0]))
+        for point in shape.points[1:]:
+            path.lineTo(scene_point(point))
+        if shape.closed:
+            path.closeSubpath()
+    elif isinstance(shape, BeltLoop):
+        _belt_path(path, shape)
+    return path
+
+
+def _belt_path(path: QPainterPath, belt: BeltLoop) -> None:
+    path.moveTo(scene_point(belt.spans[0][0]))
+    count = len(belt.spans)
+    for place, (_, end) in enumerate(belt.spans):
+        path.lineTo(scene_point(end))
+        center, radius, sweep = belt.arcs[(place + 1) % count]
+        box = _circle_box(center, radius)
+        towards = end[0] - center[0], end[1] - center[1]
+        path.arcTo(box, _angle(towards), sweep)
+    path.closeSubpath()
+
+
+def _angle(vector: Point) -> float:
+    return degrees(atan2(vector[1], vector[0]))
+
+
+def _circle_box(center: Point, radius: float) -> QRectF:
+    middle = scene_point(center)
+    return QRectF(middle.x() - radius, middle.y() - radius, 2 * radius, 2 * radius)
+
+
+class ShapeItem(QGraphicsPathItem):
+    """A circle, line, arc or belt, drawn by its role."""
+
+    def __init__(self, shape: Shape, theme: Theme) -> None:
+        super().__init__()
+        self.model = shape
+        self._theme = theme
+        self._selected = False
+        self._hovered = False
+        self._grab: QPainterPath | None = None
+        self.setZValue(shape.layer)
+        self._rebuild()
+
+    def show_shape(self, shape: Shape) -> None:
+        """Take over a new shape of the same key."""
+        if shape == self.model:
+            return
+        self.model = shape
+        self.setZValue(shape.layer)
+        self._rebuild()
+
+    def set_look(self, theme: Theme, *, selected: bool, hovered: bool) -> None:
+        """Draw in a theme, held or pointed at or neither."""
+        if (theme, selected, hovered) != (self._theme, self._selected, self._hovered):
+            self._theme, self._selected, self._hovered = theme, selected, hovered
+            self._style()
+
+    def _rebuild(self) -> None:
+        path = shape_path(self.model)
+        if isinstance(self.model, BeltLoop):
+            # a stroke made once paints twice as fast as a thick pen
+            stroker = QPainterPathStroker()
+            stroker.setWidth(self.model.width)
+            stroker.setCurveThreshold(0.02)
+            self._grab = path
+            path = stroker.createStroke(path)
+        self.setPath(path)
+        self._style()
+
+    def _style(self) -> None:
+        pen, brush = _look(self.model, self._theme, self._selected, self._hovered)
+        if pen != self.pen():
+            self.setPen(pen)
+        if brush != self.brush():
+            self.setBrush(brush)
+
+    def boundingRect(self) -> QRectF:
+        """Room of the shape; an arc used is painted wider than its pen."""
+        wider = _ARC_RIM_MM if isinstance(self.model, Arc) else 0.0
+        return super().boundingRect().adjusted(-wider, -wider, wider, wider)
+
+    def paint(
+        self,
+        painter: QPainter | None,
+        option: QStyleOptionGraphicsItem | None,
+        widget: QWidget | None = None,
+    ) -> None:
+        """An arc used gets its texture over its colour, so that it does not rest on colour alone."""
+        super().paint(painter, option, widget)
+        texture = _TEXTURES.get(self.model.role)
+        if painter is not None and texture is not None and isinstance(self.model, Arc):
+            over = QPen(QBrush(self._theme.color("paper"), texture), self.pen().widthF())
+            over.setCapStyle(Qt.PenCapStyle.FlatCap)
+            painter.setPen(over)
+            painter.drawPath(self.path())
+
+    def shape(self) -> QPainterPath:
+        """Where the item can be grabbed: discs whole, lines and belts a finger's breadth."""
+        if isinstance(self.model, Circle):
+            return self.path()
+        stroker = QPainterPathStroker()
+        stroker.setWidth(2 * _GRAB_MM)
+        return stroker.createStroke(self._grab or self.path())
+
+
+def _look(shape: Shape, t: Theme, selected: bool, hovered: bool) -> tuple[QPen, QBrush]:
+    nothing = QBrush(Qt.BrushStyle.NoBrush)
+    role = shape.role
+    if role in ("belt", "belt_behind"):
+        name = "accent" if selected else role
+        pen = QPen(t.color("accent"), 1.5) if hovered or selected else QPen(Qt.PenStyle.NoPen)
+        pen.setCosmetic(True)
+        return pen, QBrush(t.color(name))
+    if role.startswith("arc_") and isinstance(shape, Arc):
+        return _used_arc_pen(shape, t), nothing
+    if role == "arm":
+        pen = QPen(t.color("accent" if selected else "metal"), 9.0)
+        pen.setCapStyle(Qt.PenCapStyle.RoundCap)
+        return pen, nothing
+    color, width = {
+        "pulley": ("ink", 1.6),
+        "pivot": ("ink", 1.4),
+        "window": ("ink", 1.2),
+        "stop": ("ink", 1.2),
+        "ghost": ("stop", 2.0),
+        "freedom": ("faded", 1.2),
+    }.get(role, ("ink", 1.0))
+    if selected or hovered:
+        color, width = "accent", width + (1.6 if selected else 0.8)
+    pen = QPen(t.color(color), width)
+    pen.setCosmetic(True)
+    if role in ("window", "ghost", "freedom"):
+        pen.setStyle(Qt.PenStyle.DashLine)
+    filled = role in ("pulley", "pivot")
+    return pen, QBrush(
+        t.color("pulley_fill" if role == "pulley" else "paper")
+    ) if filled else nothing
+
+
+def _used_arc_pen(arc: Arc, t: Theme) -> QPen:
+    """The arc used in its state's colour; wider the graver it is."""
+    name = arc.role.removeprefix("arc_")
+    pen = QPen(t.color(name), arc.width * (0.6 if name == "good" else 1.0) + _ARC_RIMS[name])
+    pen.setCapStyle(Qt.PenCapStyle.FlatCap)
+    return pen
+
+
+class CrossItem(QGraphicsItem):
+    """A shaft's centre mark, of one size at every zoom."""
+
+    def __init__(self, cross: Cross, theme: Theme) -> None:
+        super().__init__()
+        self.model: Shape = cross
+        self._theme = theme
+        self._held = False
+        self.setFlag(QGraphicsItem.GraphicsItemFlag.ItemIgnoresTransformations)
+        self.setZValue(cross.layer)
+        self.setPos(scene_point(cross.center))
+
+    def show_shape(self, shape: Shape) -> None:
+        """Move to where the shaft now is."""
+        if shape != self.model and isinstance(shape, Cross):
+            self.model = shape
+            self.setPos(scene_point(shape.center))
+
+    def set_look(self, theme: Theme, *, selected: bool, hovered: bool) -> None:
+        """Draw in a theme, held or not."""
+        if (theme, selected) != (self._theme, self._held):
+            self._theme, self._held = theme, selected
+            self.update()
+
+    def boundingRect(self) -> QRectF:
+        """Room of the mark, px."""
+        return QRectF(-9, -9, 18, 18)
+
+    def shape(self) -> QPainterPath:
+        """The mark itself is not grabbed; its pulley is."""
+        return QPainterPath()
+
+    def paint(
+        self,
+        painter: QPainter | None,
+        option: QStyleOptionGraphicsItem | None,
+        widget: QWidget | None = None,
+    ) -> None:
+        """A plus sign with a dot."""
+        assert painter is not None
+        color = self._theme.color("accent" if self._held else "ink")
+        painter.setPen(QPen(color, 1.4))
+        painter.drawLine(QPointF(-7, 0), QPointF(7, 0))
+        painter.drawLine(QPointF(0, -7), QPointF(0, 7))
+        painter.setBrush(color)
+        painter.drawEllipse(QPointF(0, 0), 1.8, 1.8)
+
+
+class LabelItem(QGraphicsItem):
+    """A label of two lines; sits at an offset in px from its anchor."""
+
+    def __init__(self, label: Label, theme: Theme) -> None:
+        super().__init__()
+        self.model: Shape = label
+        self._theme = theme
+        self._offset = QPointF(0, 0)
+        self._box = QRectF()
+        self._leader: tuple[QPointF, QPointF] | None = None
+        self.setFlag(QGraphicsItem.GraphicsItemFlag.ItemIgnoresTransformations)
+        self.setZValue(label.layer)
+        self._measure()
+
+    @property
+    def size(self) -> tuple[float, float]:
+        """Width and height, px."""
+        return self._box.width(), self._box.height()
+
+    def show_shape(self, shape: Shape) -> None:
+        """Take over new words or a new place."""
+        if shape == self.model or not isinstance(shape, Label):
+            return
+        assert isinstance(self.model, Label)
+        reworded = (shape.text, shape.detail) != (self.model.text, self.model.detail)
+        self.model = shape
+        self.setPos(scene_point(shape.anchor))
+        if reworded:
+            self.prepareGeometryChange()
+            self._measure()
+            self.update()
+
+    def set_look(self, theme: Theme, *, selected: bool, hovered: bool) -> None:
+        """Draw in a theme."""
+        if theme is not self._theme:
+            self._theme = theme
+            self.update()
+
+    def put(self, offset: QPointF, radius_px: float) -> None:
+        """Set the top left corner relative to the anchor, px; far off, a line leads to the rim."""
+        box = self._box.translated(offset)
+        near = QPointF(
+            min(max(0.0, box.left()), box.right()), min(max(0.0, box.top()), box.bottom())
+        )
+        away = hypot(near.x(), near.y())
+        leader = None
+        if away > radius_px + _LEADER_PX:
+            leader = near, near * (radius_px / away)
+        if (offset, leader) != (self._offset, self._leader):
+            self.prepareGeometryChange()
+            self._offset, self._leader = offset, leader
+            self.update()
+
+    def _measure(self) -> None:
+        assert isinstance(self.model, Label)
+        self.setPos(scene_point(self.model.anchor))
+        upper, lower = QFontMetricsF(words(14)), QFontMetricsF(figures(12))
+        width = max(
+            upper.horizontalAdvance(self.model.text), lower.horizontalAdvance(self.model.detail)
+        )
+        height = upper.height() + (lower.height() if self.model.detail else 0)
+        self._box = QRectF(0, 0, min(width, 200.0) + 2 * _LABEL_PAD, height)
+
+    def boundingRect(self) -> QRectF:
+        """Room of the words and of the line that leads to what they name, px."""
+        box = self._words_box()
+        return box if self._leader is None else box.united(_span_box(*self._leader))
+
+    def _words_box(self) -> QRectF:
+        return self._box.translated(self._offset)
+
+    def shape(self) -> QPainterPath:
+        """Labels are not grabbed."""
+        return QPainterPath()
+
+    def paint(
+        self,
+        painter: QPainter | None,
+        option: QStyleOptionGraphicsItem | None,
+        widget: QWidget | None = None,
+    ) -> None:
+        """Name above, sizes below; long names end in an ellipsis."""
+        assert painter is not None
+        assert isinstance(self.model, Label)
+        box = self._words_box().adjusted(_LABEL_PAD, 0, -_LABEL_PAD, 0)
+        if self._leader is not None:
+            painter.setPen(QPen(self._theme.color("faded"), 1.0))
+            painter.drawLine(*self._leader)
+        font = words(14)
+        painter.setFont(font)
+        painter.setPen(self._theme.color("ink"))
+        metrics = QFontMetricsF(font)
+        text = metrics.elidedText(self.model.text, Qt.TextElideMode.ElideRight, box.width() + 1)
+        center = Qt.AlignmentFlag.AlignHCenter
+        painter.drawText(box, center | Qt.AlignmentFlag.AlignTop, text)
+        if self.model.detail:
+            painter.setFont(figures(12))
+            painter.setPen(self._theme.color("faded"))
+            painter.drawText(box, center | Qt.AlignmentFlag.AlignBottom, self.model.detail)
+
+
+def _span_box(a: QPointF, b: QPointF) -> QRectF:
+    return QRectF(a, b).normalized().adjusted(-1, -1, 1, 1)
+
+
+Item = ShapeItem | CrossItem | LabelItem
+
+
+def new_item(shape: Shape, theme: Theme) -> Item:
+    """An item for a shape."""
+    if isinstance(shape, Cross):
+        return CrossItem(shape, theme)
+    if isinstance(shape, Label):
+        return LabelItem(shape, theme)
+    return ShapeItem(shape, theme)
+
+
+def belt_points(belt: BeltLoop, step_mm: float) -> list[Point]:
+    """Points along a belt no further apart than a step, for keeping labels off it."""
+    points: list[Point] = []
+    for (x0, y0), (x1, y1) in belt.spans:
+        count = max(2, int(((x1 - x0) ** 2 + (y1 - y0) ** 2) ** 0.5 / step_mm))
+        points += [(x0 + (x1 - x0) * k / count, y0 + (y1 - y0) * k / count) for k in range(count)]
+    for place, (center, radius, sweep) in enumerate(belt.arcs):
+        start = belt.spans[place - 1][1]
+        first = _angle((start[0] - center[0], start[1] - center[1]))
+        count = max(2, int(abs(radians(sweep)) * radius / step_mm))
+        for k in range(count):
+            angle = radians(first + sweep * k / count)
+            points.append((center[0] + radius * cos(angle), center[1] + radius * sin(angle)))
+    return points
+
+
+def outline_points(shape: Circle | Line, step_mm: float) -> list[Point]:
+    """Points along a circle or line no further apart than a step, for keeping labels off it."""
+    if isinstance(shape, Circle):
+        count = max(8, int(2 * pi * shape.radius / step_mm))
+        turns = [2 * pi * k / count for k in range(count)]
+        x, y = shape.center
+        return [(x + shape.radius * cos(t), y + shape.radius * sin(t)) for t in turns]
+    points: list[Point] = []
+    for (x0, y0), (x1, y1) in zip(shape.points, shape.points[1:], strict=False):
+        count = max(1, int(((x1 - x0) ** 2 + (y1 - y0) ** 2) ** 0.5 / step_mm))
+        points += [
+            (x0 + (x1 - x0) * k / count, y0 + (y1 - y0) * k / count) for k in range(count + 1)
+        ]
+    return points

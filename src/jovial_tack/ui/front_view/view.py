@@ -1,0 +1,456 @@
+"""The front view widget: pan, zoom to the pointer, fit, select, drag a shaft, nudge by keys."""
+
+from __future__ import annotations
+
+import numpy as np
+from PyQt6.QtCore import QPoint, QPointF, QRectF, Qt, QTimer, pyqtSignal
+from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPen, QResizeEvent, QWheelEvent
+from PyQt6.QtWidgets import QGraphicsScene, QGraphicsView, QWidget
+
+from jovial_tack.build.edits import move_shaft
+from jovial_tack.core.arrays import Float
+from jovial_tack.core.errors import BuildFileError
+from jovial_tack.core.units import MM_PER_INCH, format_length
+from jovial_tack.drawing.front import front_view, shaft_centers
+from jovial_tack.drawing.labels import Wanted, place_labels
+from jovial_tack.drawing.shapes import BeltLoop, Circle, Label, Line, Point, Shape
+from jovial_tack.ui.front_view.items import (
+    Item,
+    LabelItem,
+    belt_points,
+    new_item,
+    outline_points,
+    scene_point,
+)
+from jovial_tack.ui.session import Session, Target
+from jovial_tack.ui.theme import Theme, figures, words
+
+_DRAG_START_PX = 4
+_ZOOM_STEP = 1.0015
+_SCALE_LIMITS = (0.05, 60.0)
+_MARGIN_MM = 40.0
+_ARROWS = {
+    Qt.Key.Key_Left: (-1, 0),
+    Qt.Key.Key_Right: (1, 0),
+    Qt.Key.Key_Up: (0, 1),
+    Qt.Key.Key_Down: (0, -1),
+}
+
+
+class FrontView(QGraphicsView):
+    """Shows the session's build. pointed: where the pointer is, mm, as text ("" outside)."""
+
+    pointed = pyqtSignal(str)
+
+    def __init__(self, session: Session, theme: Theme, parent: QWidget | None = None) -> None:
+        self._canvas = QGraphicsScene()
+        super().__init__(self._canvas, parent)
+        self._session, self._theme = session, theme
+        self._items: dict[str, Item] = {}
+        self._hovered: Target = ()
+        self._press: QPoint | None = None
+        self._pan_from: QPoint | None = None
+        self._grabbed: tuple[str, QPointF] | None = None
+        self._moving = False
+        self._under_press: list[Target] = []
+        self._fitted = True
+        self.setObjectName("front")
+        self.setAccessibleName("Front view of the engine")
+        self.setRenderHint(QPainter.RenderHint.Antialiasing)
+        self.setViewportUpdateMode(QGraphicsView.ViewportUpdateMode.MinimalViewportUpdate)
+        self.setOptimizationFlag(QGraphicsView.OptimizationFlag.DontAdjustForAntialiasing, False)
+        self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self.setVerticalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self.setTransformationAnchor(QGraphicsView.ViewportAnchor.NoAnchor)
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setMouseTracking(True)
+        self._canvas.setSceneRect(-20000, -20000, 40000, 40000)
+        self._settle_labels = QTimer(self)
+        self._settle_labels.setSingleShot(True)
+        self._settle_labels.setInterval(60)
+        self._settle_labels.timeout.connect(self.arrange_labels)
+        session.results_changed.connect(self.refresh)
+        session.selection_changed.connect(self._restyle)
+        session.replaced.connect(self._start_over)
+        self._start_over()
+
+    # showing
+
+    def set_theme(self, theme: Theme) -> None:
+        """Draw in another theme."""
+        self._theme = theme
+        self._restyle()
+        self.resetCachedContent()
+        self._repaint_all()
+
+    def _repaint_all(self) -> None:
+        viewport = self.viewport()
+        assert viewport is not None
+        viewport.update()
+
+    def refresh(self) -> None:
+        """Bring the items up to the session's build: new ones made, gone ones dropped, others kept."""
+        session = self._session
+        if session.is_read_only:
+            shapes: tuple[Shape, ...] = ()
+        else:
+            watch = session.catalogue.limits.low_reserve_arc_used
+            shapes = front_view(session.build, session.results, watch)
+        wanted = {shape.key: shape for shape in shapes}
+        for key in self._items.keys() - wanted.keys():
+            self._canvas.removeItem(self._items.pop(key))
+        for key, shape in wanted.items():
+            item = self._items.get(key)
+            if item is None:
+                item = self._items[key] = new_item(shape, self._theme)
+                self._canvas.addItem(item)
+            else:
+                item.show_shape(shape)
+        self._restyle()
+        self._settle_labels.start()
+
+    def _start_over(self) -> None:
+        self.refresh()
+        self.fit()
+
+    def _restyle(self) -> None:
+        selection = self._session.selection
+        for item in self._items.values():
+            target = item.model.target
+            held = bool(selection) and self._covers(selection, target)
+            hovered = bool(self._hovered) and self._hovered == target
+            item.set_look(self._theme, selected=held, hovered=hovered)
+
+    def _covers(self, selection: Target, target: Target) -> bool:
+        if selection == target:
+            return True
+        return selection[0] == "pulley" and target == ("shaft", self._shaft_of(selection))
+
+    def _shaft_of(self, target: Target) -> str:
+        if target[0] == "shaft":
+            return target[1]
+        if target[0] == "pulley":
+            return self._session.build.drive(target[1]).pulley(target[2]).shaft
+        return ""
+
+    # the view
+
+    def fit(self) -> None:
+        """Show all pulleys."""
+        box = QRectF()
+        for item in self._items.values():
+            if isinstance(item.model, Circle):
+                box = box.united(item.sceneBoundingRect())
+        if box.isEmpty():
+            box = QRectF(-150, -250, 300, 300)
+        box = box.adjusted(-_MARGIN_MM, -_MARGIN_MM, _MARGIN_MM, _MARGIN_MM)
+        self.fitInView(box, Qt.AspectRatioMode.KeepAspectRatio)
+        self._fitted = True
+        self.arrange_labels()
+
+    def zoom(self, factor: float, at: QPointF | None = None) -> None:
+        """Zoom, keeping what lies under a point of the widget where it is."""
+        viewport = self.viewport()
+        assert viewport is not None
+        point = at or QPointF(viewport.rect().center())
+        scale = self.transform().m11()
+        low, high = _SCALE_LIMITS
+        factor = min(max(factor, low / scale), high / scale)
+        before = self.mapToScene(point.toPoint())
+        self.scale(factor, factor)
+        after = self.mapToScene(point.toPoint())
+        moved = after - before
+        self.translate(moved.x(), moved.y())
+        self._fitted = False
+        self._settle_labels.start()
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        """A view that showed everything goes on doing so."""
+        super().resizeEvent(event)
+        if self._fitted:
+            self.fit()
+
+    def arrange_labels(self) -> None:
+        """Find a free spot for every label at the present zoom."""
+        labels = [item for item in self._items.values() if isinstance(item, LabelItem)]
+        viewport = self.viewport()
+        if not labels or viewport is None:
+            return
+        scale = self.transform().m11()
+        belts = [
+            point
+            for item in self._items.values()
+            if isinstance(item.model, BeltLoop)
+            for point in belt_points(item.model, 6.0 / scale)
+        ]
+        on_screen = self._pixels(belts)
+        outlines = self._pixels(
+            [
+                point
+                for item in self._items.values()
+                if isinstance(item.model, Circle | Line)
+                if not self._is_covered(item.model)
+                for point in outline_points(item.model, 6.0 / scale)
+            ]
+        )
+        wanted = []
+        labels.sort(key=lambda item: -_radius(item))
+        for item in labels:
+            assert isinstance(item.model, Label)
+            x, y = self._pixel(item.model.anchor)
+            wanted.append(Wanted(x, y, item.model.radius * scale, *item.size))
+        bounds = (4.0, 4.0, viewport.width() - 8.0, viewport.height() - 8.0)
+        for item, want, box in zip(
+            labels, wanted, place_labels(wanted, on_screen, outlines, bounds), strict=True
+        ):
+            item.put(QPointF(box[0] - want.x, box[1] - want.y), want.radius)
+
+    def _is_covered(self, shape: Shape) -> bool:
+        """Whether a larger pulley on the same shaft hides this one."""
+        return isinstance(shape, Circle) and any(
+            isinstance(other.model, Circle)
+            and other.model.center == shape.center
+            and other.model.radius > shape.radius
+            for other in self._items.values()
+        )
+
+    def _pixels(self, points: list[Point]) -> Float:
+        return np.array([self._pixel(point) for point in points]).reshape(-1, 2)
+
+    def _pixel(self, point: Point) -> tuple[float, float]:
+        at = self.viewportTransform().map(scene_point(point))
+        return at.x(), at.y()
+
+    def pixel_of_shaft(self, shaft_id: str) -> QPoint:
+        """Where a shaft's centre is in the viewport, px."""
+        centers = shaft_centers(self._session.build, self._session.results)
+        x, y = self._pixel(centers[shaft_id])
+        return QPoint(round(x), round(y))
+
+    def drawForeground(self, painter: QPainter | None, rect: QRectF) -> None:
+        """The scale and the crank's sense of rotation, along the lower edge."""
+        viewport = self.viewport()
+        if painter is None or viewport is None:
+            return
+        painter.save()
+        painter.resetTransform()
+        ratio = self.devicePixelRatioF()
+        painter.scale(ratio, ratio)
+        build = self._session.build
+        metric = build.display_units == "mm"
+        length, said = (100.0, "100 mm") if metric else (4 * MM_PER_INCH, "4 in")
+        y, bar = viewport.height() - 16.0, length * self.transform().m11()
+        painter.setPen(QPen(self._theme.color("faded"), 1.2))
+        painter.setFont(figures(12))
+        painter.drawText(QPointF(14, y + 4), said)
+        for a, b in (
+            ((76, y), (76 + bar, y)),
+            ((76, y - 4), (76, y + 4)),
+            ((76 + bar, y - 4), (76 + bar, y + 4)),
+        ):
+            painter.drawLine(QPointF(*a), QPointF(*b))
+        turns = "clockwise" if build.engine.crank_rotation == "cw" else "counter-clockwise"
+        text = f"front of engine, crank turns {turns}"
+        painter.setFont(words(13))
+        width = painter.fontMetrics().horizontalAdvance(text)
+        painter.drawText(QPointF(viewport.width() - width - 14, y + 4), text)
+        painter.restore()
+
+    # the pointer
+
+    def _targets_at(self, point: QPoint) -> list[Target]:
+        """What lies under a point, uppermost first, each once."""
+        found: list[Target] = []
+        for item in self.items(point):
+            model = getattr(item, "model", None)
+            if isinstance(model, Shape) and model.target and model.target not in found:
+                found.append(model.target)
+        return found
+
+    def mousePressEvent(self, event: QMouseEvent | None) -> None:
+        """Take hold of a shaft or a belt, or of the paper to move it."""
+        if event is None:
+            return
+        point = event.position().toPoint()
+        self.setFocus(Qt.FocusReason.MouseFocusReason)
+        if event.button() != Qt.MouseButton.LeftButton:
+            self._pan_from = point
+            return
+        self._press = point
+        self._under_press = self._targets_at(point)
+        selection = self._session.selection
+        held = selection if selection in self._under_press else (self._under_press or [()])[0]
+        if held and held[0] in ("shaft", "pulley"):
+            shaft = self._shaft_of(held)
+            centers = shaft_centers(self._session.build, self._session.results)
+            self._grabbed = shaft, scene_point(centers[shaft]) - self.mapToScene(point)
+            if held != selection:
+                self._session.select(held)
+                self._under_press = []
+        elif not held:
+            self._pan_from = point
+
+    def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
+        """Drag what is held; otherwise light what is pointed at."""
+        if event is None:
+            return
+        point = event.position().toPoint()
+        place = self.mapToScene(point)
+        self.pointed.emit(self._said(place))
+        if self._grabbed is not None and self._press is not None:
+            if self._moving or (point - self._press).manhattanLength() >= _DRAG_START_PX:
+                self._moving = True
+                self._drag_to(place + self._grabbed[1])
+        elif self._pan_from is not None:
+            step = self.mapToScene(point) - self.mapToScene(self._pan_from)
+            self.translate(step.x(), step.y())
+            self._pan_from = point
+            self._fitted = False
+            self._moving = True
+            self._settle_labels.start()
+        else:
+            self._hover((self._targets_at(point) or [()])[0])
+
+    def _hover(self, target: Target) -> None:
+        if target != self._hovered:
+            self._hovered = target
+            self._restyle()
+            held = bool(target) and target[0] in ("shaft", "pulley")
+            cursor = Qt.CursorShape.OpenHandCursor if held else Qt.CursorShape.ArrowCursor
+            self.setCursor(cursor)
+
+    def _drag_to(self, place: QPointF) -> None:
+        assert self._grabbed is not None
+        base = self._session.history.build
+        shaft = self._grabbed[0]
+        offset = self._arm_offset(shaft)
+        x, y = place.x() - offset.x(), -(place.y() + offset.y())
+        snap = 0.5 if base.display_units == "mm" else MM_PER_INCH / 64
+        try:
+            moved = move_shaft(base, shaft, round(x / snap) * snap, round(y / snap) * snap)
+        except BuildFileError:
+            return  # beyond what a build can hold; the shaft stays at the edge
+        self._session.preview(moved)
+
+    def _arm_offset(self, shaft: str) -> QPointF:
+        """Where the belt put an arm pulley less where the file draws it (x right, y up)."""
+        base = self._session.history.build
+        if not self._drag_offset_known:
+            centers = shaft_centers(base, self._session.results)
+            drawn = base.shaft(shaft).center_mm
+            self._drag_offset = QPointF(centers[shaft][0] - drawn[0], centers[shaft][1] - drawn[1])
+            self._drag_offset_known = True
+        return self._drag_offset
+
+    _drag_offset = QPointF(0, 0)
+    _drag_offset_known = False
+
+    def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:
+        """Let go: a drag becomes one undo step, a click selects."""
+        if event is None:
+            return
+        if self._grabbed is not None and self._moving:
+            name = self._session.build.shaft(self._grabbed[0]).label
+            self._session.commit_preview(f"move {name}")
+        elif event.button() == Qt.MouseButton.LeftButton and not self._moving:
+            self._click()
+        self._let_go()
+
+    def _click(self) -> None:
+        """Select what was clicked; clicking again goes to what lies under it."""
+        under = self._under_press
+        if not under:
+            if self._grabbed is None:
+                self._session.select(())
+            return
+        selection = self._session.selection
+        place = under.index(selection) + 1 if selection in under else 0
+        self._session.select(under[place % len(under)])
+
+    def _let_go(self) -> None:
+        self._grabbed = self._pan_from = self._press = None
+        self._moving = False
+        self._drag_offset_known = False
+
+    def wheelEvent(self, event: QWheelEvent | None) -> None:
+        """Zoom to the pointer."""
+        if event is not None:
+            self.zoom(_ZOOM_STEP ** event.angleDelta().y(), event.position())
+            event.accept()
+
+    # the keys
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        """Arrows nudge the selected shaft, Esc lets go, Page keys walk through what there is."""
+        if event is None:
+            return
+        key = Qt.Key(event.key())
+        if key == Qt.Key.Key_Escape:
+            self._session.drop_preview()
+            self._let_go()
+            self._session.select(())
+        elif key in _ARROWS and self._session.selection[:1] in (("shaft",), ("pulley",)):
+            self._nudge(*_ARROWS[key], event.modifiers())
+        elif key in (Qt.Key.Key_PageDown, Qt.Key.Key_PageUp):
+            self.select_next(1 if key == Qt.Key.Key_PageDown else -1)
+        else:
+            super().keyPressEvent(event)
+
+    def _nudge(self, dx: int, dy: int, modifiers: Qt.KeyboardModifier) -> None:
+        build = self._session.build
+        metric = build.display_units == "mm"
+        step = 1.0 if metric else MM_PER_INCH / 32
+        if modifiers & Qt.KeyboardModifier.ShiftModifier:
+            step *= 0.1
+        elif modifiers & Qt.KeyboardModifier.ControlModifier:
+            step *= 10.0
+        shaft = build.shaft(self._shaft_of(self._session.selection))
+        x, y = shaft.center_mm
+        try:
+            moved = move_shaft(build, shaft.id, x + dx * step, y + dy * step)
+        except BuildFileError:
+            return
+        self._session.edit(f"nudge {shaft.label}", moved)
+
+    def select_next(self, way: int) -> None:
+        """Select the next pulley, belt or bare shaft in the order of the routes."""
+        build = self._session.build
+        every: list[Target] = []
+        for drive in build.drives:
+            every += [("pulley", drive.id, name) for name in drive.route]
+            every.append(("belt", drive.id))
+        used = {pulley.shaft for drive in build.drives for pulley in drive.pulleys}
+        every += [("shaft", shaft.id) for shaft in build.shafts if shaft.id not in used]
+        if not every:
+            return
+        selection = self._session.selection
+        place = every.index(selection) + way if selection in every else (0 if way > 0 else -1)
+        self._session.select(every[place % len(every)])
+
+    # the paper
+
+    def _said(self, place: QPointF) -> str:
+        unit = self._session.build.display_units
+        x, y = format_length(place.x(), unit), format_length(-place.y(), unit)
+        return f"x {x}   y {y}"
+
+    def drawBackground(self, painter: QPainter | None, rect: QRectF) -> None:
+        """Paper with a grid of 50 mm or 2 in."""
+        assert painter is not None
+        painter.fillRect(rect, self._theme.color("paper"))
+        step = 50.0 if self._session.build.display_units == "mm" else 2 * MM_PER_INCH
+        while step * self.transform().m11() < 24:
+            step *= 2
+        pen = QPen(self._theme.color("grid"), 1)
+        pen.setCosmetic(True)
+        painter.setPen(pen)
+        first, last = int(rect.left() // step), int(rect.right() // step) + 1
+        for k in range(first, last + 1):
+            painter.drawLine(QPointF(k * step, rect.top()), QPointF(k * step, rect.bottom()))
+        first, last = int(rect.top() // step), int(rect.bottom() // step) + 1
+        for k in range(first, last + 1):
+            painter.drawLine(QPointF(rect.left(), k * step), QPointF(rect.right(), k * step))
+
+
+def _radius(item: LabelItem) -> float:
+    return item.model.radius if isinstance(item.model, Label) else 0.0

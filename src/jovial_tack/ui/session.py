@@ -1,0 +1,256 @@
+"""The session: the present build, its history, what is selected and what was computed.
+
+Widgets read from it and write only by handing it an edit. Every edit is solved at once in the
+window's thread (live: without the searches for reserve and mends); the rest follows from a worker.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from pathlib import Path
+
+from PyQt6.QtCore import QObject, QTimer, pyqtSignal
+
+from jovial_tack.build.edits import empty_build
+from jovial_tack.build.history import History
+from jovial_tack.build.load import is_newer
+from jovial_tack.build.model import Build
+from jovial_tack.build.order import OrderedBelt, belts_to_order
+from jovial_tack.build.results import Results
+from jovial_tack.build.solve import Solution, solve_again
+from jovial_tack.build.verdicts import Verdict, verdicts
+from jovial_tack.catalogue import Catalogue
+from jovial_tack.io.build_file import fingerprint_of, read_build, write_build
+from jovial_tack.ui.worker import NewestOnly
+
+Target = tuple[str, ...]
+
+_QUIET_MS = 120
+
+
+@dataclass(frozen=True)
+class _Deep:
+    """What the worker returns."""
+
+    build: Build
+    solution: Solution
+    orders: Mapping[str, OrderedBelt | None]
+
+
+class Session(QObject):
+    """One open build. See the module's text."""
+
+    build_changed = pyqtSignal()
+    results_changed = pyqtSignal()
+    selection_changed = pyqtSignal()
+    settled = pyqtSignal()  # the deep results of the present build are in
+    replaced = pyqtSignal()  # another build was opened or begun
+    failed = pyqtSignal(str)
+
+    def __init__(self, catalogue: Catalogue, parent: QObject | None = None) -> None:
+        super().__init__(parent)
+        self.catalogue = catalogue
+        self.path: Path | None = None
+        self.is_demo = False
+        self.remarks: tuple[str, ...] = ()
+        self._fingerprint: str | None = None
+        self._selection: Target = ()
+        self._preview: Build | None = None
+        self._orders: Mapping[str, OrderedBelt | None] = {}
+        self._worker = NewestOnly(self)
+        self._worker.done.connect(self._take_deep)
+        self._worker.failed.connect(self._deep_failed)
+        self._quiet = QTimer(self)
+        self._quiet.setSingleShot(True)
+        self._quiet.setInterval(_QUIET_MS)
+        self._quiet.timeout.connect(self._solve_deep)
+        self._begin(empty_build(catalogue.version))
+
+    # what widgets read
+
+    @property
+    def build(self) -> Build:
+        """The present build; while something is dragged, as it would be."""
+        return self._preview or self._history.build
+
+    @property
+    def history(self) -> History:
+        """The undo history."""
+        return self._history
+
+    @property
+    def results(self) -> Results:
+        """Results of the present build."""
+        return self._solution.results
+
+    @property
+    def verdicts(self) -> tuple[Verdict, Verdict, Verdict, Verdict]:
+        """The four verdicts of the present build."""
+        return verdicts(self.build, self.results, self._orders, self.catalogue.limits)
+
+    @property
+    def selection(self) -> Target:
+        """What is selected: ("shaft", id), ("pulley", drive, id), ("belt", drive) or ()."""
+        return self._selection
+
+    @property
+    def is_settled(self) -> bool:
+        """Whether the deep results belong to the present build."""
+        return not (self._quiet.isActive() or self._worker.busy)
+
+    @property
+    def is_modified(self) -> bool:
+        """Whether there is something to save."""
+        return self._history.build != self._saved
+
+    @property
+    def is_read_only(self) -> bool:
+        """A file of a newer version can only be looked at."""
+        return is_newer(self._history.build)
+
+    # files
+
+    def new(self) -> None:
+        """Begin an empty build."""
+        self._begin(empty_build(self.catalogue.version))
+
+    def open(self, path: Path, *, demo: bool = False) -> None:
+        """Open a build file. Raises BuildFileError; the present build then stays."""
+        loaded = read_build(path, self.catalogue)
+        self._begin(loaded.build, None if demo else path, loaded.fingerprint, loaded.remarks, demo)
+
+    def save(self, path: Path) -> None:
+        """Save to a file. Raises SaveError; the file on disk is then as it was."""
+        self._fingerprint = write_build(self._history.build, path)
+        self.path, self.is_demo = path, False
+        self._saved = self._history.build
+        self.build_changed.emit()
+
+    def changed_on_disk(self, path: Path) -> bool:
+        """Whether another hand wrote this file since it was opened or saved here."""
+        if path != self.path:
+            return False
+        on_disk = fingerprint_of(path)
+        return on_disk is not None and on_disk != self._fingerprint
+
+    def _begin(
+        self,
+        build: Build,
+        path: Path | None = None,
+        fingerprint: str | None = None,
+        remarks: tuple[str, ...] = (),
+        demo: bool = False,
+    ) -> None:
+        self._history = History.of(build)
+        self._saved = build
+        self._preview = None
+        self._selection = ()
+        self.path, self._fingerprint, self.remarks, self.is_demo = path, fingerprint, remarks, demo
+        self._orders = {}
+        self._solution = Solution(Results(()))
+        self._solve_live()
+        self.replaced.emit()
+        self.build_changed.emit()
+        self.selection_changed.emit()
+        self.results_changed.emit()
+
+    # edits
+
+    def edit(self, label: str, build: Build) -> None:
+        """Take over an edited build as one undo step."""
+        if self.is_read_only:
+            self.drop_preview()
+            return
+        self._preview = None
+        self._history = self._history.edited(label, build)
+        self._changed()
+
+    def preview(self, build: Build) -> None:
+        """Show a build while something is dragged; it is not part of the history yet."""
+        if not self.is_read_only:
+            self._preview = build
+            self._changed()
+
+    def commit_preview(self, label: str) -> None:
+        """Make what is previewed one undo step."""
+        if self._preview is not None:
+            self.edit(label, self._preview)
+
+    def drop_preview(self) -> None:
+        """Let go of what is previewed."""
+        if self._preview is not None:
+            self._preview = None
+            self._changed()
+
+    def undo(self) -> None:
+        """One edit back; selection and view stay."""
+        self._preview = None
+        self._history = self._history.undone()
+        self._changed()
+
+    def redo(self) -> None:
+        """One edit forward."""
+        self._preview = None
+        self._history = self._history.redone()
+        self._changed()
+
+    def select(self, target: Target) -> None:
+        """Select something, or nothing with ()."""
+        if target != self._selection:
+            self._selection = target
+            self.selection_changed.emit()
+
+    # solving
+
+    def _changed(self) -> None:
+        self._solve_live()
+        if not self._exists(self._selection):
+            self.select(())
+        self.build_changed.emit()
+        self.results_changed.emit()
+
+    def _exists(self, target: Target) -> bool:
+        build = self.build
+        try:
+            if target[:1] == ("shaft",):
+                build.shaft(target[1])
+            elif target[:1] == ("pulley",):
+                build.drive(target[1]).pulley(target[2])
+            elif target[:1] == ("belt",):
+                build.drive(target[1])
+        except KeyError:
+            return False
+        return True
+
+    def _solve_live(self) -> None:
+        if is_newer(self.build):
+            self._solution = Solution(Results(()))
+            return
+        self._solution = solve_again(self.build, None, self.catalogue, self._solution, live=True)
+        self._worker.forget()
+        self._quiet.start()
+
+    def _solve_deep(self) -> None:
+        build, before, catalogue = self.build, self._solution, self.catalogue
+
+        def work() -> _Deep:
+            solution = solve_again(build, None, catalogue, before)
+            return _Deep(build, solution, belts_to_order(build, catalogue))
+
+        self._worker.submit(work)
+
+    def _take_deep(self, deep: _Deep) -> None:
+        if deep.build is not self.build:
+            return
+        self._solution, self._orders = deep.solution, deep.orders
+        self.results_changed.emit()
+        self.settled.emit()
+
+    def _deep_failed(self, error: Exception) -> None:
+        self.failed.emit(f"the reserve could not be worked out: {error}")
+
+    def close(self) -> None:
+        """Let running work end."""
+        self._quiet.stop()
+        self._worker.finish()
