@@ -23,6 +23,7 @@ _MILLIMETRES = {
     "″": MM_PER_INCH,
     "”": MM_PER_INCH,
 }
+_LONGEST = 30
 _TYPED = re.compile(
     r"""(?P<sign>[-+−]?)\s*
         (?: (?P<whole>\d+)\s*[ -]\s*(?P<over>\d+)\s*/\s*(?P<under>\d+)    # 5 1/8, 5-1/8
@@ -42,9 +43,10 @@ def parse_length(text: str, default_unit: str = "mm") -> float:
     >>> parse_length('5-1/8"'), parse_length("130,5 mm"), parse_length("2", "in")
     (130.175, 130.5, 50.8)
     """
-    found = _TYPED.fullmatch(text.strip())
+    typed = " ".join(text.split())
+    found = _TYPED.fullmatch(typed) if len(typed) <= _LONGEST else None
     if found is None:
-        raise UnitError(f"“{text.strip()}” is not a length; type 130 mm, 5.125 in or 5 1/8 in")
+        raise UnitError(f"“{typed[:_LONGEST]}” is not a length; type 130 mm, 5.125 in or 5 1/8 in")
     unit = (found["unit"] or default_unit).strip().lower().rstrip(".")
     if unit not in _MILLIMETRES:
         raise UnitError(f"“{unit}” is not a unit of length; use mm, cm, m or in")
