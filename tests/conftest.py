@@ -1,6 +1,5 @@
 from __future__ import annotations
 
-import copy
 import json
 import sys
 from pathlib import Path
@@ -8,22 +7,10 @@ from typing import Any
 
 import pytest
 
-from jovial_tack.build.load import build_from_json
-from jovial_tack.build.model import Build
-from jovial_tack.catalogue import Catalogue, load_catalogue
-
 sys.path.insert(0, str(Path(__file__).parent))
 
-CASES = {path.stem: path for path in sorted((Path(__file__).parent / "data/cases").glob("*.json"))}
-DEMO = Path(__file__).parents[1] / "src/jovial_tack/data/demo/tessary-fen.jtack"
-
-
-def read_case(name: str) -> dict[str, Any]:
-    return json.loads(CASES[name].read_text("utf-8"))
-
-
-def built(data: dict[str, Any]) -> Build:
-    return build_from_json(copy.deepcopy(data), load_catalogue())[0]
+from jovial_tack.catalogue import Catalogue, load_catalogue
+from support import DEMO, read_case
 
 
 @pytest.fixture(scope="session")

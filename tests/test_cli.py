@@ -10,9 +10,9 @@ from pathlib import Path
 
 import pytest
 
-from conftest import CASES, DEMO, read_case
 from jovial_tack import __version__
 from jovial_tack.cli import main
+from support import CASES, DEMO, read_case
 
 
 @pytest.mark.parametrize("name", CASES)

@@ -19,6 +19,9 @@ from jovial_tack.core.errors import JovialTackError
 
 _MOST_SPEEDS = 10_000
 
+# looking for plugins of pydantic, of which there are none, would take a tenth of a solve
+os.environ.setdefault("PYDANTIC_DISABLE_PLUGINS", "__all__")
+
 _WINDOW_HELP = """\
 jovial-tack                  open the window
 jovial-tack BUILD.jtack      open a build in the window

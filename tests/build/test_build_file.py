@@ -13,7 +13,6 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from conftest import CASES, DEMO, built, read_case
 from jovial_tack.build.edits import (
     empty_build,
     move_shaft,
@@ -28,6 +27,7 @@ from jovial_tack.build.model import Build, dump
 from jovial_tack.catalogue import Catalogue, load_catalogue
 from jovial_tack.core.errors import BuildFileError
 from jovial_tack.io.build_file import parse_json, read_build, text_of, write_build
+from support import CASES, DEMO, built, read_case
 
 Change = Callable[[dict[str, Any]], object]
 

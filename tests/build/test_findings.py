@@ -9,12 +9,12 @@ from typing import Any
 import numpy as np
 import pytest
 
-from conftest import built, read_case
 from jovial_tack.build.order import belts_to_order
 from jovial_tack.build.results import ArmResult, Results
 from jovial_tack.build.solve import solve, solve_again
 from jovial_tack.build.verdicts import verdicts
 from jovial_tack.catalogue import Catalogue
+from support import built, read_case
 
 Change = Callable[[dict[str, Any]], object]
 

@@ -9,10 +9,10 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from conftest import CASES, built, read_case
 from jovial_tack.build.solve import solve
 from jovial_tack.catalogue import load_catalogue
 from layouts import OTHER, moved
+from support import CASES, built, read_case
 
 
 def _close(name: str, got: float, wanted: float) -> bool:

@@ -9,7 +9,6 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from conftest import DEMO, built, read_case
 from jovial_tack.build.assemble import assemble
 from jovial_tack.catalogue import load_catalogue
 from jovial_tack.core.drive.adjuster import (
@@ -37,6 +36,7 @@ from jovial_tack.core.drive.solve import (
 )
 from jovial_tack.core.drive.tension import mean_tension
 from plain import plain_of
+from support import DEMO, built, read_case
 
 
 def drives() -> dict[str, Drive]:

@@ -10,10 +10,10 @@ from typing import Any
 
 import pytest
 
-from conftest import built, read_case
 from jovial_tack.build.edits import set_title
 from jovial_tack.core.errors import SaveError
 from jovial_tack.io.build_file import fingerprint_of, write_build
+from support import built, read_case
 
 SAID = {errno.ENOSPC: "disk is full", errno.EROFS: "read-only", errno.EACCES: "may not write"}
 CALLS = ["os.fsync", "os.replace", "os.link", "tempfile.mkstemp"]

@@ -309,7 +309,7 @@ def window_lengths(case: DriveCase) -> tuple[float, float] | None:
     drive, arm = case.drive, case.arm
     if drive is None or arm is None:
         return None
-    cords = belt_for_angle(drive.layout, arm, drive.belt, np.linspace(*arm.window, 61))
+    cords = belt_for_angle(drive.layout, arm, drive.belt, np.linspace(*arm.window, 13))
     if np.isnan(cords).all():
         return None
     lengths = effective_length(cords, case.belt.profile.effective_to_cord_mm)

@@ -33,14 +33,14 @@ def slip_onset(state: SolvedDrive, *, exact: bool) -> float | None:
         return float(state.sweep_rpm[0])
     low, high = state.sweep_rpm[first - 1 : first + 1]
     if exact:
-        return _search(state, float(low), float(high), 1.0)
+        return _search(state, float(low), float(high), 1.0, passes=1)
     rise = excess[first] - excess[first - 1]
     share = -excess[first - 1] / rise if np.isfinite(rise) else 1.0
     return float(low + share * (high - low))
 
 
 def _search(
-    state: SolvedDrive, low_rpm: float, high_rpm: float, friction_scale: float
+    state: SolvedDrive, low_rpm: float, high_rpm: float, friction_scale: float, passes: int = 2
 ) -> float | None:
     return slip_from_rpm(
         state.drive,
@@ -49,12 +49,22 @@ def _search(
         state.travel,
         spring_scale=1.0 - damping_fraction(state.case),
         friction_scale=friction_scale,
-        passes=2,
+        passes=passes,
     )
 
 
-def grip_of(state: SolvedDrive, onset: float | None) -> GripResult | None:
-    """The reserve of a drive; None while its tension is undecided."""
+def least_scale(state: SolvedDrive) -> float | None:
+    """Least factor on the spring (or installed tension) that holds at idle, cruise and redline.
+
+    None if no tension would, or while the tension is undecided.
+    """
+    if state.running is None:
+        return None
+    return least_holding_scale(state.drive, state.engine_rpm, state.travel)
+
+
+def grip_of(state: SolvedDrive, onset: float | None, least: float | None) -> GripResult | None:
+    """The reserve of a drive; None while its tension is undecided. least: from `least_scale`."""
     if state.running is None:
         return None
     limits = state.limits
@@ -62,8 +72,8 @@ def grip_of(state: SolvedDrive, onset: float | None) -> GripResult | None:
     whole = (state.case.engine.idle_rpm, redline)
     dry = None if onset is None else _search(state, *whole, limits.friction_dry)
     wet = _search(state, *whole, limits.friction_wet)
-    least = least_holding_scale(state.drive, state.rpm[state.listed :], state.travel)
-    tight, slack = state.running.tractions[-1].max(), state.running.tractions[-1].min()
+    at_redline = state.running.tractions[state.redline]
+    tight, slack = at_redline.max(), at_redline.min()
     creep = creep_fraction(tight, slack, state.drive.belt.stiffness_n)
     return GripResult(
         capacity_factor=capacity_factor(state.drive, redline, state.travel),
@@ -86,7 +96,7 @@ def _most_tension(state: SolvedDrive) -> float:
     most = belt.construction.most_tension_n_per_rib * belt.ribs
     limits = np.array([shaft.hub_load_limit_n or np.inf for shaft in state.case.shafts])
     if np.isfinite(limits).any():
-        speeds = state.rpm[state.listed :]
+        speeds = state.engine_rpm
         scale = most_bearing_scale(state.drive, speeds, limits, state.travel)
         if scale is not None:
             most = min(most, rest_traction(state.drive, scale, state.travel))

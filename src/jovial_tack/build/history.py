@@ -9,7 +9,7 @@ from jovial_tack.build.model import Build
 _MOST = 1000
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True)
 class Step:
     """A build and the label of the edit that made it."""
 
@@ -17,7 +17,7 @@ class Step:
     build: Build
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True)
 class History:
     """An immutable history; `at` is the place of the present build in `steps`."""
 

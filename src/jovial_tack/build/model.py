@@ -49,7 +49,9 @@ ShaftKind = Literal[
 class Part(BaseModel):
     """Base of all parts of a build: frozen, strict, unknown keys kept."""
 
-    model_config = ConfigDict(frozen=True, strict=True, extra="allow", allow_inf_nan=False)
+    model_config = ConfigDict(
+        frozen=True, strict=True, extra="allow", allow_inf_nan=False, defer_build=True
+    )
 
     @model_validator(mode="after")
     def _freeze_unknown_keys(self) -> Part:

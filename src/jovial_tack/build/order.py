@@ -24,7 +24,7 @@ from jovial_tack.core.drive.path import faults, trace
 from jovial_tack.core.drive.solve import most_arc_used, run, states_at
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True)
 class OrderedBelt:
     """The stocked belt to order for one drive.
 

@@ -20,7 +20,7 @@ Numbers = tuple[float | None, ...]
 _LEVELS = {"stop": 0, "watch": 1, "note": 2}
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True)
 class Finding:
     """One thing the user should know: what is wrong, by how much, and the nearest mend."""
 
@@ -43,7 +43,7 @@ class Finding:
         }
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True)
 class ArmResult:
     """A spring arm at rest, and its running state along the speeds."""
 
@@ -74,7 +74,7 @@ class ArmResult:
         }
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True)
 class FixedResult:
     """A locked or stretch drive: its tension at rest and the belt it calls for."""
 
@@ -89,7 +89,7 @@ class FixedResult:
         }
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True)
 class SpanResult:
     """A span from one pulley to the next; geometry at rest, tension running."""
 
@@ -116,7 +116,7 @@ class SpanResult:
         }
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True)
 class PulleyResult:
     """A pulley; wrap at rest, the lists running. hub_direction_deg: where the belt pulls the hub.
 
@@ -155,7 +155,7 @@ class PulleyResult:
         }
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True)
 class GripResult:
     """How much the drive has in hand.
 
@@ -182,7 +182,7 @@ class GripResult:
         }
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True)
 class DriveResult:
     """One drive. A drive that cannot exist keeps its keys, empty, and its findings.
 
@@ -228,7 +228,7 @@ class DriveResult:
         return self.cord_length_mm is not None
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True)
 class Results:
     """Results of a build, drive by drive in the build's order."""
 

@@ -10,7 +10,7 @@ import numpy as np
 
 from jovial_tack.build.assemble import DriveCase, assemble
 from jovial_tack.build.findings import findings_of, unsolvable_findings
-from jovial_tack.build.grip import grip_of, slip_onset
+from jovial_tack.build.grip import grip_of, least_scale, slip_onset
 from jovial_tack.build.model import Build, LockedTensioner, SpringArmTensioner
 from jovial_tack.build.results import (
     ArmResult,
@@ -87,9 +87,10 @@ def _solve_case(
     blank = DriveResult(case.model.id, rpm, ())
     if case.drive is None:
         return replace(blank, findings=unsolvable_findings(case, speech))
-    state = solve_state(case, rpm, catalogue.limits)
+    state = solve_state(case, rpm, catalogue.limits, live=live)
     onset = slip_onset(state, exact=not live)
-    findings = findings_of(state, catalogue, speech, onset, mends=not live)
+    least = None if live else least_scale(state)
+    findings = findings_of(state, catalogue, speech, onset, least, mends=not live)
     if state.rest is None:
         return replace(blank, findings=findings)
     profile = case.belt.profile
@@ -105,7 +106,7 @@ def _solve_case(
         tensioner=_tensioner(state),
         spans=_spans(state),
         pulleys=_pulleys(state),
-        grip=None if live else grip_of(state, onset),
+        grip=None if live else grip_of(state, onset, least),
         rest_path=state.rest,
     )
 

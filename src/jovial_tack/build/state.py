@@ -12,7 +12,6 @@ from jovial_tack.catalogue import Limits
 from jovial_tack.core.arrays import Float, Int
 from jovial_tack.core.drive.adjuster import (
     INSIDE,
-    BeltState,
     States,
     Travel,
     pick_path,
@@ -31,7 +30,8 @@ _SWEEP = 25
 class SolvedDrive:
     """One drive, solved at rest and at every speed.
 
-    rpm (R,): the listed speeds first, then idle, cruise and redline; listed: how many were listed.
+    rpm (R,): the listed speeds first, then those of idle, cruise and redline that are not among them;
+    listed: how many were listed.
     rest: the path at rest, None if the drive cannot exist; drawn_path and rest_faults: what was judged
     then. outcome: how the arm came to rest; toggle_deg: how far from its toggle, NaN if unknown.
     running, low: nominal and low side of the damping band, None while the tensioner is undecided;
@@ -59,6 +59,17 @@ class SolvedDrive:
     moves: Float | None
 
     @property
+    def engine_rpm(self) -> Float:
+        """Idle, cruise and redline speed."""
+        engine = self.case.engine
+        return np.array([engine.idle_rpm, engine.cruise_rpm, engine.redline_rpm])
+
+    @property
+    def redline(self) -> int:
+        """The place of redline speed in `rpm`."""
+        return int(np.flatnonzero(self.rpm == self.case.engine.redline_rpm)[0])
+
+    @property
     def sweep_rpm(self) -> Float:
         """Engine speeds of the sweep."""
         return sweep_speeds(self.case)
@@ -70,12 +81,18 @@ class SolvedDrive:
         return self.case.drive
 
 
-def solve_state(case: DriveCase, rpm: Sequence[float], limits: Limits) -> SolvedDrive:
-    """Solve a case at rest and at the listed speeds plus idle, cruise and redline."""
+def solve_state(
+    case: DriveCase, rpm: Sequence[float], limits: Limits, *, live: bool = False
+) -> SolvedDrive:
+    """Solve a case at rest and at the listed speeds plus idle, cruise and redline.
+
+    live: leave out the distance to the toggle, for use while the pointer moves.
+    """
     drive = case.drive
     assert drive is not None
     engine = case.engine
-    speeds = np.array([*rpm, engine.idle_rpm, engine.cruise_rpm, engine.redline_rpm], dtype=float)
+    own = (engine.idle_rpm, engine.cruise_rpm, engine.redline_rpm)
+    speeds = np.array([*rpm, *(speed for speed in own if speed not in rpm)], dtype=float)
     travel = survey_travel(drive.layout, case.arm) if case.arm else None
     rest_angle, rest_traction, outcome = np.nan, np.nan, INSIDE
     running = low = sweep = None
@@ -98,7 +115,7 @@ def solve_state(case: DriveCase, rpm: Sequence[float], limits: Limits) -> Solved
             rest, drawn = None, _drawn_path(case, drive)
             found = faults(drawn, drive.layout.driver_sign)
     toggle = np.nan
-    if case.arm is not None and np.isfinite(rest_angle):
+    if case.arm is not None and np.isfinite(rest_angle) and not live:
         toggle = float(np.degrees(toggle_distance(drive.layout, case.arm, rest_angle)))
     alignment = moves = None
     if rest is not None:
@@ -132,24 +149,8 @@ def _all_states(case: DriveCase, drive: Drive, speeds: Float) -> States:
     every = np.concatenate([speeds, speeds, sweep_speeds(case)])
     scale = np.full(every.shape, 1.0 - damping_fraction(case))
     scale[: speeds.size] = 1.0
-    parts = [
-        States.at_rest(drive.pulley_count, drive.belt),
-        replace(states_at(drive, every), spring_scale=scale),
-    ]
-
-    def joined(name: str) -> Float:
-        return np.concatenate([getattr(part, name) for part in parts])
-
-    def belts(name: str) -> Float:
-        return np.concatenate([getattr(part.belt, name) for part in parts])
-
-    return States(
-        joined("offsets_n"),
-        joined("friction"),
-        joined("centrifugal_n"),
-        joined("spring_scale"),
-        BeltState(belts("cord_length_mm"), belts("stiffness_n"), belts("reference_tension_n")),
-    )
+    turning = replace(states_at(drive, every), spring_scale=scale)
+    return States.joined(States.at_rest(drive.pulley_count, drive.belt), turning)
 
 
 def _pick(running: Running, which: Int) -> Running:

@@ -26,7 +26,7 @@ HOLDS = {
 LINES_UP = {"misaligned", "rib_mismatch", "proud_of_rim"}
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True)
 class Verdict:
     """One answer. where: (drive, pulley) it is about, if it is about one place."""
 

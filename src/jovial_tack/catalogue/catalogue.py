@@ -9,7 +9,7 @@ from typing import Any
 from jovial_tack.core.errors import CatalogueError
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True)
 class Profile:
     """Cross-section of a belt: the distances between its lines, mm, and its limits."""
 
@@ -26,7 +26,7 @@ class Profile:
     source: str
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True)
 class Construction:
     """How a belt of a profile is built; per rib. Tolerances are fractions."""
 
@@ -42,7 +42,7 @@ class Construction:
     source: str
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True)
 class Kind:
     """What a shaft's kind alone tells: label, least wrap and, if it is driven, a typical load."""
 
@@ -54,7 +54,7 @@ class Kind:
     load_tolerance: float | None = None
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True)
 class Limits:
     """What findings are judged by."""
 
@@ -72,7 +72,7 @@ class Limits:
     source: str
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True)
 class Catalogue:
     """All data a solve may look up. lengths: stocked effective lengths per profile, mm, rising."""
 

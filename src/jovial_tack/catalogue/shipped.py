@@ -4,17 +4,18 @@ from __future__ import annotations
 
 import tomllib
 from functools import cache
-from importlib import resources
+from pathlib import Path
 from typing import Any
 
 import numpy as np
 
 from jovial_tack.catalogue.catalogue import Catalogue, Construction, Kind, Limits, Profile
 
+_FOLDER = Path(__file__).parents[1] / "data/catalogue"
+
 
 def _read(name: str) -> dict[str, Any]:
-    text = resources.files("jovial_tack.data").joinpath("catalogue", name).read_text("utf-8")
-    return tomllib.loads(text)
+    return tomllib.loads((_FOLDER / name).read_text("utf-8"))
 
 
 def _stocked(steps: list[list[float]]) -> tuple[float, ...]:

@@ -2,13 +2,19 @@
 
 from __future__ import annotations
 
-import numpy as np
-from numpy.typing import NDArray
+from typing import TYPE_CHECKING, Any
 
-Complex = NDArray[np.complex128]
-Float = NDArray[np.float64]
-Bool = NDArray[np.bool_]
-Int = NDArray[np.int64]
+import numpy as np
+
+if TYPE_CHECKING:
+    from numpy.typing import NDArray
+
+    Complex = NDArray[np.complex128]
+    Float = NDArray[np.float64]
+    Bool = NDArray[np.bool_]
+    Int = NDArray[np.int64]
+else:  # loading numpy.typing would take longer than many a solve
+    Complex = Float = Bool = Int = Any
 
 TWO_PI = 2.0 * np.pi
 MM_PER_M = 1000.0

@@ -14,7 +14,7 @@ def first_reach(
     low: float,
     high: float,
     *,
-    lanes: int = 49,
+    lanes: int = 17,
     passes: int = 3,
 ) -> float | None:
     """Least x in [low, high] where function(x) ≥ 0, given that it is negative before it.

@@ -13,7 +13,7 @@ import numpy as np
 from jovial_tack.core.arrays import Float
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True)
 class Wanted:
     """A label to place: anchor and radius of what it names, and its own size; px."""
 

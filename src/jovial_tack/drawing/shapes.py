@@ -26,7 +26,7 @@ Role = Literal[
 ]
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True)
 class Shape:
     """Base: key is stable over edits; layer orders what lies over what; target names what it is of.
 
@@ -39,7 +39,7 @@ class Shape:
     target: tuple[str, ...]
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True)
 class Circle(Shape):
     """A circle; mm."""
 
@@ -47,7 +47,7 @@ class Circle(Shape):
     radius: float
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True)
 class Line(Shape):
     """A line through points; mm. closed: back to the first."""
 
@@ -55,7 +55,7 @@ class Line(Shape):
     closed: bool = False
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True)
 class Arc(Shape):
     """An arc of a circle: from start, through sweep (ccw positive), degrees; width mm, 0 hairline."""
 
@@ -66,7 +66,7 @@ class Arc(Shape):
     width: float = 0.0
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True)
 class BeltLoop(Shape):
     """A closed belt: alternating spans (start, end) and arcs (center, radius, sweep); width mm."""
 
@@ -75,14 +75,14 @@ class BeltLoop(Shape):
     width: float
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True)
 class Cross(Shape):
     """A shaft's centre mark; of the same size on screen at every zoom."""
 
     center: Point
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True)
 class Label(Shape):
     """Words for a place; the back end finds a free spot near it. radius: keep this far off, mm."""
 

@@ -77,6 +77,9 @@ class MainWindow(QMainWindow):
         bar.setSizeGripEnabled(False)
         self._hint = QLabel("Arrows nudge what is selected · Page keys go from part to part")
         bar.addWidget(self._hint)
+        self._hint_ends = QTimer(self)
+        self._hint_ends.setSingleShot(True)
+        self._hint_ends.timeout.connect(lambda: self._hint.setText(""))
         bar.addPermanentWidget(self._pointer)
 
     def _connect_card(self) -> None:
@@ -278,7 +281,7 @@ class MainWindow(QMainWindow):
 
     def _say(self, text: str) -> None:
         self._hint.setText(text)
-        QTimer.singleShot(4000, lambda: self._hint.setText(""))
+        self._hint_ends.start(4000)
 
     def show_keys(self) -> None:
         """List the keys."""

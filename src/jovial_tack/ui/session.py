@@ -17,7 +17,7 @@ from jovial_tack.build.history import History
 from jovial_tack.build.load import is_newer
 from jovial_tack.build.model import Build
 from jovial_tack.build.order import OrderedBelt, belts_to_order
-from jovial_tack.build.results import Results
+from jovial_tack.build.results import DriveResult, Results
 from jovial_tack.build.solve import Solution, solve_again
 from jovial_tack.build.verdicts import Verdict, verdicts
 from jovial_tack.catalogue import Catalogue
@@ -225,7 +225,8 @@ class Session(QObject):
 
     def _solve_live(self) -> None:
         if is_newer(self.build):
-            self._solution = Solution(Results(()))
+            unsolved = tuple(DriveResult(drive.id, (), ()) for drive in self.build.drives)
+            self._solution = Solution(Results(unsolved))
             return
         self._solution = solve_again(self.build, None, self.catalogue, self._solution, live=True)
         self._worker.forget()

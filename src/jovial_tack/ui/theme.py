@@ -57,7 +57,7 @@ DAY = Theme(
     accent="#d9541e",
     accent_text="#b03f0f",
     good="#0f6f68",
-    watch="#8a6200",
+    watch="#805b00",
     stop="#76245a",
 )
 

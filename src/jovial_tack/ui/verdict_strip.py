@@ -9,6 +9,7 @@ from PyQt6.QtWidgets import QAbstractButton, QHBoxLayout, QSizePolicy, QWidget
 from jovial_tack.build.verdicts import Verdict
 from jovial_tack.ui.marks import WORDS, paint_mark
 from jovial_tack.ui.session import Session
+from jovial_tack.ui.soon import Soon
 from jovial_tack.ui.theme import Theme, words
 
 _HEIGHT = 92
@@ -111,7 +112,8 @@ class VerdictStrip(QWidget):
         for button in self.buttons:
             row.addWidget(button)
             button.clicked.connect(lambda _=False, b=button: self.chosen.emit(b.verdict))
-        session.results_changed.connect(self.refresh)
+        self._soon = Soon(self.refresh, self)
+        session.results_changed.connect(self._soon)
         self.refresh()
 
     def set_theme(self, theme: Theme) -> None:

@@ -25,10 +25,15 @@ def findings_of(
     catalogue: Catalogue,
     speech: Speech,
     onset_rpm: float | None,
+    least_scale: float | None,
     *,
     mends: bool,
 ) -> tuple[Finding, ...]:
-    """All findings of a drive. mends: also search for what would hold."""
+    """All findings of a drive.
+
+    onset_rpm: where slip starts; least_scale: the least factor on the tension that holds, both None
+    if there is none; mends: whether they were searched for.
+    """
     found: list[Finding] = []
     if state.rest is None:
         found += geometry_findings(state, speech)
@@ -37,7 +42,7 @@ def findings_of(
         found += parts_findings(state, catalogue, speech)
         return tuple(found)
     found += adjuster_findings(state, speech)
-    found += holding_findings(state, catalogue, speech, onset_rpm, mends=mends)
+    found += holding_findings(state, catalogue, speech, onset_rpm, least_scale, mends=mends)
     found += parts_findings(state, catalogue, speech)
     found += lining_up_findings(state, speech)
     found += unknown_findings(state, speech)

@@ -9,7 +9,8 @@ from jovial_tack.build.results import Finding
 from jovial_tack.build.speech import Speech, percent
 from jovial_tack.build.state import SolvedDrive, damping_fraction
 from jovial_tack.catalogue import Catalogue
-from jovial_tack.core.drive.solve import least_holding_scale, rest_traction
+from jovial_tack.core.drive.adjuster import UNWOUND_STOP, WOUND_STOP
+from jovial_tack.core.drive.solve import rest_traction
 
 
 def holding_findings(
@@ -17,6 +18,7 @@ def holding_findings(
     catalogue: Catalogue,
     speech: Speech,
     onset_rpm: float | None,
+    least_scale: float | None,
     *,
     mends: bool,
 ) -> list[Finding]:
@@ -24,7 +26,8 @@ def holding_findings(
     found: list[Finding] = []
     if state.low is not None:
         used = state.low.arc_used_fraction
-        found += _slips(state, speech, used, onset_rpm, mends)
+        mend = _mend(state, least_scale) if mends and (used >= 1.0).any() else ""
+        found += _slips(state, speech, used, onset_rpm, mend)
         found += _floats(state, speech)
     found += _low_wraps(state, catalogue, speech)
     found += _tight_side(state, speech)
@@ -36,14 +39,13 @@ def _slips(
     speech: Speech,
     used: np.ndarray,
     onset_rpm: float | None,
-    mends: bool,
+    mend: str,
 ) -> list[Finding]:
     found: list[Finding] = []
     known = np.nan_to_num(used, nan=-1.0)
     worst_lane = known.argmax(axis=0)
     watch = state.limits.low_reserve_arc_used
     order = sorted(range(known.shape[1]), key=lambda place: -known[worst_lane[place], place])
-    mend = ""
     against = (
         " (judged on the low side of the arm's damping)" if damping_fraction(state.case) else ""
     )
@@ -52,8 +54,6 @@ def _slips(
         rpm = state.rpm[worst_lane[place]]
         pulley = state.case.model.route[place]
         if fraction >= 1.0:
-            if not found and mends:
-                mend = _mend(state, speech)
             since = f" from {onset_rpm:.0f} rpm" if onset_rpm is not None and not found else ""
             found.append(
                 Finding(
@@ -81,11 +81,11 @@ def _slips(
     return found
 
 
-def _mend(state: SolvedDrive, speech: Speech) -> str:
+def _mend(state: SolvedDrive, scale: float | None) -> str:
     """What tension would hold, solved; in terms of what the builder can change."""
-    speeds = np.unique(state.rpm)
     low_side = 1.0 - damping_fraction(state.case)
-    scale = least_holding_scale(state.drive, speeds, state.travel)
+    if state.low is not None and np.isin(state.low.outcome, (WOUND_STOP, UNWOUND_STOP)).any():
+        return "; the arm lies on its stop there: fit a belt that keeps it in its window first"
     if scale is None:
         return "; no tension it could take would hold it: more wrap, less load or more ribs"
     scale /= low_side
@@ -150,7 +150,7 @@ def _tight_side(state: SolvedDrive, speech: Speech) -> list[Finding]:
     arm, running = state.case.arm, state.running
     if arm is None or running is None:
         return []
-    tractions = running.tractions[-1]
+    tractions = running.tractions[state.redline]
     rise = float(tractions.max() - tractions.min())
     before = (arm.index - 1) % tractions.size
     share = float((tractions[before] + tractions[arm.index]) / 2 - tractions.min())

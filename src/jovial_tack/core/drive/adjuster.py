@@ -18,10 +18,10 @@ from jovial_tack.core.drive.path import Path, faults, trace
 from jovial_tack.core.drive.tension import arc_tension, entry, slack_traction_for_mean
 from jovial_tack.core.errors import GeometryError
 
-_SCAN_STEP = np.radians(1.5)
+_SCAN_STEP = np.radians(2.5)
 _SCAN_CELLS = (16, 240)
-_EDGE_LANES, _EDGE_PASSES = 49, 5
-_TOGGLE_PASSES = 4
+_EDGE_LANES, _EDGE_PASSES = 65, 3
+_TOGGLE_STEPS = 6
 _NEWTON_STEPS = 60
 _ANGLE_TOLERANCE = 1e-13
 _NEWTON_CLOSE = 1e-6
@@ -30,7 +30,7 @@ _NEWTON_CLOSE = 1e-6
 INSIDE, WOUND_STOP, UNWOUND_STOP, NO_PATH = 0, 1, 2, 3
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True)
 class Layout:
     """Pulleys of one drive in travel order.
 
@@ -48,7 +48,7 @@ class Layout:
         return float(np.sign(self.signed_radii[self.driver]))
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True)
 class SpringArm:
     """A sprung tensioner arm; angles in rad, any real value, never normalised.
 
@@ -79,7 +79,7 @@ class SpringArm:
         return (angle - self.window[0]) / (self.window[1] - self.window[0])
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True)
 class ArmGeometry:
     """The path at arm angles and its derivatives by the angle (rad).
 
@@ -133,7 +133,7 @@ def place_arm(layout: Layout, arm: SpringArm, angle: Float) -> ArmGeometry:
     )
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True)
 class BeltState:
     """The belt as a spring: cord length at T_ref mm, EA N, T_ref N (whole belt); broadcast to (S,)."""
 
@@ -150,7 +150,7 @@ class BeltState:
         return self.reference_tension_n + self.stiffness_n * (path_mm / self.cord_length_mm - 1)
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True)
 class States:
     """S states of one drive that are solved together.
 
@@ -181,12 +181,29 @@ class States:
             ),
         )
 
+    @staticmethod
+    def joined(*parts: States) -> States:
+        """All states of several sets, as one batch."""
+
+        def of(name: str) -> Float:
+            return np.concatenate([getattr(part, name) for part in parts])
+
+        def of_belt(name: str) -> Float:
+            return np.concatenate([getattr(part.belt, name) for part in parts])
+
+        belt = BeltState(
+            of_belt("cord_length_mm"), of_belt("stiffness_n"), of_belt("reference_tension_n")
+        )
+        return States(
+            of("offsets_n"), of("friction"), of("centrifugal_n"), of("spring_scale"), belt
+        )
+
     def scaled(self, factor: Float) -> States:
         """The same states with all loads times a factor (S,)."""
         return replace(self, offsets_n=self.offsets_n * np.asarray(factor)[..., None])
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True)
 class ArmStates:
     """Equilibria of S states.
 
@@ -253,19 +270,26 @@ def residual(
     return value, geometry.grown - stretch_slope, slack, geometry
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True)
 class Travel:
     """The stretches of an arm's travel in which it can work, as C cells from wound to unwound.
 
-    low, high (C,) rad; usable (C,) cells whose two ends have a path and a lever.
-    wound_path, unwound_path: whether a path exists at each stop, whatever the lever.
+    low, high (C,) rad; whole (C,) cells that work at both ends; edge (C,) cells with one working
+    end, whose other end is the last working angle once `exact`, and the node of the scan before;
+    unwound_works: whether the arm still works at its unwound stop.
     """
 
     low: Float
     high: Float
-    usable: Bool
-    wound_path: bool
-    unwound_path: bool
+    whole: Bool
+    edge: Bool
+    exact: bool
+    unwound_works: bool
+
+    @property
+    def usable(self) -> Bool:
+        """Cells that may hold an equilibrium (C,)."""
+        return self.whole | self.edge if self.exact else self.whole
 
 
 def working(layout: Layout, arm: SpringArm, angle: Float) -> tuple[Bool, Bool]:
@@ -281,7 +305,7 @@ def working(layout: Layout, arm: SpringArm, angle: Float) -> tuple[Bool, Bool]:
 
 
 def survey_travel(layout: Layout, arm: SpringArm) -> Travel:
-    """Cut the travel between the stops into cells, with the ends of workable stretches made exact.
+    """Cut the travel between the stops into cells and see which of them work.
 
     Raises GeometryError when the stops coincide.
     """
@@ -291,14 +315,23 @@ def survey_travel(layout: Layout, arm: SpringArm) -> Travel:
     least, most = _SCAN_CELLS
     cells = int(np.clip(np.ceil(abs(unwound - wound) / _SCAN_STEP), least, most))
     nodes = np.linspace(wound, unwound, cells + 1)
-    exists, works = working(layout, arm, nodes)
-    low, high = nodes[:-1].copy(), nodes[1:].copy()
-    opens, closes = ~works[:-1] & works[1:], works[:-1] & ~works[1:]
+    _, works = working(layout, arm, nodes)
+    edge = works[:-1] ^ works[1:]
+    return Travel(
+        nodes[:-1], nodes[1:], works[:-1] & works[1:], edge, not edge.any(), bool(works[-1])
+    )
+
+
+def with_exact_edges(layout: Layout, arm: SpringArm, travel: Travel) -> Travel:
+    """The travel with the ends of its workable stretches found exactly."""
+    low, high = travel.low.copy(), travel.high.copy()
+    _, low_works = working(layout, arm, low)
+    opens, closes = travel.edge & ~low_works, travel.edge & low_works
     if opens.any():
         low[opens] = _edge(layout, arm, low[opens], high[opens])
     if closes.any():
         high[closes] = _edge(layout, arm, high[closes], low[closes])
-    return Travel(low, high, works[:-1] | works[1:], bool(exists[0]), bool(exists[-1]))
+    return replace(travel, low=low, high=high, exact=True)
 
 
 def _edge(layout: Layout, arm: SpringArm, outside: Float, inside: Float) -> Float:
@@ -357,16 +390,14 @@ def settle(layout: Layout, arm: SpringArm, states: States, travel: Travel) -> Ar
     count = states.centrifugal_n.size
     outcome = np.full(count, NO_PATH, dtype=np.int64)
     angle = np.full(count, np.nan)
+    if not travel.exact and not travel.whole.any():
+        travel = with_exact_edges(layout, arm, travel)
     if travel.usable.any():
         at_low, at_high = _scan(layout, arm, states, travel)
-        first = int(np.argmax(travel.usable))
-        found = travel.usable & (at_low < 0) & (at_high >= 0)
-        cell = np.argmax(found, axis=-1)
-        over = at_low[:, first] >= 0
-        outcome = np.where(found.any(axis=-1), INSIDE, UNWOUND_STOP)
-        outcome[over] = WOUND_STOP
-        if not (travel.unwound_path and travel.usable[-1]):
-            outcome[outcome == UNWOUND_STOP] = NO_PATH
+        if not travel.exact and not _is_plain(travel, at_low, at_high):
+            travel = with_exact_edges(layout, arm, travel)
+            at_low, at_high = _scan(layout, arm, states, travel)
+        outcome, cell = _outcomes(travel, at_low, at_high)
         inside = np.flatnonzero(outcome == INSIDE)
         if inside.size:
             lane = cell[inside]
@@ -376,10 +407,9 @@ def settle(layout: Layout, arm: SpringArm, states: States, travel: Travel) -> Ar
                 _pick(states, inside),
                 travel.low[lane],
                 travel.high[lane],
-                at_low[inside, lane],
-                at_high[inside, lane],
+                _first_guess(travel, lane, at_low[inside], at_high[inside]),
             )
-        angle[outcome == WOUND_STOP] = travel.low[first]
+        angle[outcome == WOUND_STOP] = travel.low[int(np.argmax(travel.usable))]
         angle[outcome == UNWOUND_STOP] = travel.high[-1]
     geometry = place_arm(layout, arm, angle)
     path = geometry.path
@@ -389,6 +419,25 @@ def settle(layout: Layout, arm: SpringArm, states: States, travel: Travel) -> Ar
     if stopped.size:
         slack[stopped] = _slack_on_stop(path, _pick(states, stopped), stopped)
     return ArmStates(angle, slack, outcome, path)
+
+
+def _outcomes(travel: Travel, at_low: Float, at_high: Float) -> tuple[Int, Int]:
+    """How each state ends (S,), and the cell of its first crossing from − to + (S,)."""
+    found = travel.usable & (at_low < 0) & (at_high >= 0)
+    outcome = np.where(found.any(axis=-1), INSIDE, UNWOUND_STOP)
+    outcome[at_low[:, int(np.argmax(travel.usable))] >= 0] = WOUND_STOP
+    if not travel.unwound_works:
+        outcome[outcome == UNWOUND_STOP] = NO_PATH
+    return outcome, np.argmax(found, axis=-1)
+
+
+def _is_plain(travel: Travel, at_low: Float, at_high: Float) -> bool:
+    """Whether every state settles in the first whole stretch, so that its exact ends do not matter."""
+    first = int(np.argmax(travel.whole))
+    broken = np.flatnonzero(~travel.whole[first:])
+    last = first + int(broken[0]) if broken.size else travel.whole.size
+    crosses = (at_low[:, first:last] < 0) & (at_high[:, first:last] >= 0)
+    return bool((crosses.any(axis=-1) & (at_low[:, first] < 0)).all())
 
 
 def _slack_on_stop(path: Path, states: States, which: Int) -> Float:
@@ -429,22 +478,41 @@ def _pick(states: States, which: Int) -> States:
     )
 
 
+def _first_guess(travel: Travel, cell: Int, at_low: Float, at_high: Float) -> Float:
+    """Where a curve through the cell's ends and the next node crosses zero (S,).
+
+    Inverse quadratic interpolation, which saves Newton a step; a straight line where the next cell
+    does not work, and the middle where the value at the low end is not finite.
+    """
+    lane = np.arange(cell.size)
+    following = np.minimum(cell + 1, travel.low.size - 1)
+    a, b, c = travel.low[cell], travel.high[cell], travel.high[following]
+    fa, fb, fc = at_low[lane, cell], at_high[lane, cell], at_high[lane, following]
+    with np.errstate(invalid="ignore", divide="ignore"):
+        straight = a - fa * (b - a) / (fb - fa)
+        curved = (
+            a * fb * fc / ((fa - fb) * (fa - fc))
+            + b * fa * fc / ((fb - fa) * (fb - fc))
+            + c * fa * fb / ((fc - fa) * (fc - fb))
+        )
+        joined = travel.whole[following] & (following > cell) & ((curved - a) * (curved - b) < 0)
+        guess = np.where(joined, curved, straight)
+    return np.where((guess - a) * (guess - b) < 0, guess, (a + b) / 2)
+
+
 def _newton(
     layout: Layout,
     arm: SpringArm,
     states: States,
     low: Float,
     high: Float,
-    at_low: Float,
-    at_high: Float,
+    angle: Float,
 ) -> Float:
     """Refine bracketed equilibria: Newton, halved whenever a step would leave the bracket.
 
     low is always the side where the path is still shorter than the belt, which is also the side
     the arm comes from, so the two ends need not be in numerical order.
     """
-    share = np.clip(np.where(np.isfinite(at_low), -at_low / (at_high - at_low), 0.5), 0.02, 0.98)
-    angle = low + share * (high - low)
     done = np.zeros(angle.shape, dtype=np.bool_)
     for _ in range(_NEWTON_STEPS):
         value, slope, _, _ = residual(layout, arm, states, angle)
@@ -481,14 +549,19 @@ def toggle_distance(layout: Layout, arm: SpringArm, angle: float) -> float:
 
     At the toggle the arm loses its lever and its tension grows without bound. METHOD 5.
     """
-    low = np.array([angle, angle])
-    high = angle + np.array([np.pi, -np.pi])
-    found = np.ones(2, dtype=np.bool_)
-    lane = np.arange(2)
-    for _ in range(_TOGGLE_PASSES):
-        angles = np.linspace(low, high, 73)
-        grown = arm.push * place_arm(layout, arm, angles).grown
-        past = np.argmax(~(grown > 0), axis=0)
-        found &= (past > 0) & np.isfinite(grown[past, lane])
-        low, high = angles[np.maximum(past - 1, 0), lane], angles[past, lane]
-    return float(np.abs(low - angle)[found].min()) if found.any() else float("nan")
+    ways = np.array([1.0, -1.0])
+    angles = angle + ways * np.linspace(0.0, np.pi, 91)[:, None]
+    grown = arm.push * place_arm(layout, arm, angles).grown
+    past = np.argmax(~(grown > 0), axis=0)
+    lane = np.flatnonzero((past > 0) & np.isfinite(grown[past, [0, 1]]))
+    if not lane.size:
+        return float("nan")
+    low, high = angles[past[lane] - 1, lane], angles[past[lane], lane]
+    middle = (low + high) / 2
+    for _ in range(_TOGGLE_STEPS):
+        geometry = place_arm(layout, arm, middle)
+        short = arm.push * geometry.grown > 0
+        low, high = np.where(short, middle, low), np.where(short, high, middle)
+        step = middle - geometry.grown / geometry.curved
+        middle = np.where((step - low) * (step - high) <= 0, step, (low + high) / 2)
+    return float(np.abs(middle - angle).min())

@@ -18,7 +18,7 @@ from jovial_tack.core.arrays import TWO_PI, Bool, Complex, Float, Int, cross, do
 TOUCH_MM = 1e-6
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True)
 class Path:
     """A traced path; span k leaves pulley k toward pulley k + 1.
 
@@ -92,7 +92,7 @@ def trace(centers: Complex, signed_radii: Float) -> Path:
     return Path(centers, signed_radii, direction, length, wrap)
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True)
 class PathFaults:
     """Why a path cannot exist, per lane.
 

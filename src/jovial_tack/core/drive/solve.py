@@ -25,14 +25,14 @@ from jovial_tack.core.drive.tension import slack_traction_for_mean
 from jovial_tack.core.search import first_reach
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True)
 class Locked:
     """Pulleys that stand still; the belt keeps its installed tension, N, at every speed."""
 
     tension_n: float
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True)
 class Drive:
     """One drive, ready for the mechanics.
 
@@ -78,7 +78,7 @@ class Drive:
         return belt_speed(crank_rpm * self.speed_ratio, float(self.radii[driver]))
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True)
 class Running:
     """S running states of a drive.
 
@@ -183,7 +183,7 @@ def capacity_factor(
         states = replace(states, spring_scale=np.full(factors.shape, spring_scale))
         return most_arc_used(run(drive, states, travel)) - 1.0
 
-    reached = first_reach(lambda log: excess(np.exp(log)), np.log(0.02), np.log(50.0))
+    reached = first_reach(lambda log: excess(np.exp(log)), np.log(0.02), np.log(50.0), passes=4)
     return None if reached is None else float(np.exp(reached))
 
 
@@ -208,7 +208,7 @@ def slip_from_rpm(
         )
         return most_arc_used(run(drive, states, travel)) - 1.0
 
-    return first_reach(excess, low_rpm, high_rpm, passes=passes)
+    return first_reach(excess, low_rpm, high_rpm, lanes=25, passes=passes)
 
 
 def run_sprung(
@@ -247,7 +247,7 @@ def least_holding_scale(
         spare = wanted - used.reshape(scales.size, crank_rpm.size).max(axis=-1)
         return np.asarray(np.nan_to_num(spare, nan=-9.0, neginf=-9.0))
 
-    return first_reach(holds, 0.05, 4.0, passes=2)
+    return first_reach(holds, 0.05, 4.0)
 
 
 def most_bearing_scale(
@@ -263,7 +263,7 @@ def most_bearing_scale(
         hub = np.abs(run_sprung(drive, crank_rpm, scales, travel).hub_load) / hub_limit_n
         return np.asarray(hub.max(axis=-1).reshape(scales.size, -1).max(axis=-1) - 1.0)
 
-    return first_reach(over, 0.05, 4.0, passes=2)
+    return first_reach(over, 0.05, 4.0)
 
 
 def rest_traction(drive: Drive, scale: float, travel: Travel | None = None) -> float:

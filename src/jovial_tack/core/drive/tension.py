@@ -17,7 +17,7 @@ _SOLVE_STEPS = 80
 _TENSION_TOLERANCE_N = 1e-9
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True)
 class ArcTension:
     """Traction summed along the arcs of contact, N·mm per pulley (..., N), and its partials.
 

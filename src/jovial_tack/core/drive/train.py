@@ -13,7 +13,7 @@ Shaft = str
 DriveName = str
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True)
 class Train:
     """The order in which drives are solved for speed.
 
@@ -53,7 +53,7 @@ def order_drives(crank: Shaft, drives: Mapping[DriveName, Sequence[Shaft]]) -> T
     return Train(tuple(order), tuple(waiting), tuple(looped))
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True)
 class CarriedLoad:
     """The load of a shaft that drives further belts: its own and what they take off it.
 

@@ -13,7 +13,7 @@ from jovial_tack.core.drive.path import Path
 _MOST_MOVED = 3
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True)
 class Seats:
     """Where the belt sits on each pulley, in travel order.
 
@@ -27,7 +27,7 @@ class Seats:
     flat: Bool
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True)
 class Alignment:
     """Angles of one drive's belt against its grooves, rad, NaN where not determined.
 

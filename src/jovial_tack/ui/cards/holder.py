@@ -10,6 +10,7 @@ from jovial_tack.ui.cards.belt import BeltCard
 from jovial_tack.ui.cards.overview import OverviewCard
 from jovial_tack.ui.cards.pulley import PulleyCard
 from jovial_tack.ui.session import Session
+from jovial_tack.ui.soon import Soon
 from jovial_tack.ui.theme import Theme
 
 _WIDTH = 330
@@ -29,7 +30,8 @@ class CardHolder(QFrame):
         self._column.addWidget(self._stack)
         self._build_cards(theme)
         session.selection_changed.connect(self._show_selected)
-        session.results_changed.connect(self._refresh)
+        self._soon = Soon(self._refresh, self)
+        session.results_changed.connect(self._soon)
 
     def _build_cards(self, theme: Theme) -> None:
         session = self._session

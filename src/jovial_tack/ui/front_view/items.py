@@ -108,7 +108,7 @@ class ShapeItem(QGraphicsPathItem):
             # a stroke made once paints twice as fast as a thick pen
             stroker = QPainterPathStroker()
             stroker.setWidth(self.model.width)
-            stroker.setCurveThreshold(0.02)
+            stroker.setCurveThreshold(0.15)
             self._grab = path
             path = stroker.createStroke(path)
         self.setPath(path)
@@ -201,6 +201,7 @@ class CrossItem(QGraphicsItem):
         self._theme = theme
         self._held = False
         self.setFlag(QGraphicsItem.GraphicsItemFlag.ItemIgnoresTransformations)
+        self.setCacheMode(QGraphicsItem.CacheMode.DeviceCoordinateCache)
         self.setZValue(cross.layer)
         self.setPos(scene_point(cross.center))
 
@@ -251,6 +252,7 @@ class LabelItem(QGraphicsItem):
         self._box = QRectF()
         self._leader: tuple[QPointF, QPointF] | None = None
         self.setFlag(QGraphicsItem.GraphicsItemFlag.ItemIgnoresTransformations)
+        self.setCacheMode(QGraphicsItem.CacheMode.DeviceCoordinateCache)
         self.setZValue(label.layer)
         self._measure()
 

@@ -61,6 +61,7 @@ class FrontView(QGraphicsView):
         self.setOptimizationFlag(QGraphicsView.OptimizationFlag.DontAdjustForAntialiasing, False)
         self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.setVerticalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self.setCacheMode(QGraphicsView.CacheModeFlag.CacheBackground)
         self.setTransformationAnchor(QGraphicsView.ViewportAnchor.NoAnchor)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setMouseTracking(True)
@@ -91,11 +92,8 @@ class FrontView(QGraphicsView):
     def refresh(self) -> None:
         """Bring the items up to the session's build: new ones made, gone ones dropped, others kept."""
         session = self._session
-        if session.is_read_only:
-            shapes: tuple[Shape, ...] = ()
-        else:
-            watch = session.catalogue.limits.low_reserve_arc_used
-            shapes = front_view(session.build, session.results, watch)
+        watch = session.catalogue.limits.low_reserve_arc_used
+        shapes = front_view(session.build, session.results, watch)
         wanted = {shape.key: shape for shape in shapes}
         for key in self._items.keys() - wanted.keys():
             self._canvas.removeItem(self._items.pop(key))
@@ -444,6 +442,7 @@ class FrontView(QGraphicsView):
         pen = QPen(self._theme.color("grid"), 1)
         pen.setCosmetic(True)
         painter.setPen(pen)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing, False)
         first, last = int(rect.left() // step), int(rect.right() // step) + 1
         for k in range(first, last + 1):
             painter.drawLine(QPointF(k * step, rect.top()), QPointF(k * step, rect.bottom()))

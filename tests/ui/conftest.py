@@ -1,0 +1,25 @@
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+import pytest
+from pytestqt.qtbot import QtBot
+
+from driving import settle
+from jovial_tack.ui.app import demo_file, make_application, make_window
+from jovial_tack.ui.main_window import MainWindow
+
+
+@pytest.fixture
+def window(qtbot: QtBot) -> Iterator[MainWindow]:
+    """The window as `make demo` opens it, shown and with all its results in."""
+    make_application(["test"])
+    window = make_window()
+    qtbot.addWidget(window)
+    window.load(demo_file(), demo=True)
+    window.show()
+    qtbot.waitExposed(window)
+    settle(qtbot, window)
+    yield window
+    window._leaving = True  # the test is over: no question about unsaved changes
+    window.close()
