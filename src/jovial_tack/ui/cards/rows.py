@@ -6,7 +6,7 @@ from collections.abc import Sequence
 
 from PyQt6.QtCore import QRectF, QSize, Qt
 from PyQt6.QtGui import QPainter, QPaintEvent
-from PyQt6.QtWidgets import QFrame, QGridLayout, QHBoxLayout, QLabel, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QVBoxLayout, QWidget
 
 from jovial_tack.build.results import Finding
 from jovial_tack.build.verdicts import State
@@ -31,6 +31,13 @@ class Mark(QWidget):
         self._state, self._theme = state, theme
         self.setFixedSize(QSize(16, 18))
         self.setAccessibleName(WORDS[state])
+
+    def show_state(self, state: State) -> None:
+        """Show another state."""
+        if state != self._state:
+            self._state = state
+            self.setAccessibleName(WORDS[state])
+            self.update()
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
         """Paint the mark."""
@@ -105,7 +112,7 @@ class Figures(QWidget):
 
 
 class FindingList(QWidget):
-    """Findings, each with its mark."""
+    """Findings, each with its mark; its rows are kept and only rewritten."""
 
     def __init__(self, theme: Theme, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -113,36 +120,29 @@ class FindingList(QWidget):
         self._column = QVBoxLayout(self)
         self._column.setContentsMargins(0, 0, 0, 0)
         self._column.setSpacing(8)
-        self._shown: Sequence[Finding] | None = None
+        self._rows: list[tuple[QWidget, Mark, QLabel]] = []
 
     def show_findings(self, findings: Sequence[Finding]) -> None:
-        """Show findings; made anew only if they are others."""
-        if findings == self._shown:
-            return
-        self._shown = findings
-        while (entry := self._column.takeAt(0)) is not None:
-            if (widget := entry.widget()) is not None:
-                widget.hide()
-                widget.deleteLater()
-        for finding in findings:
-            self._column.addWidget(self._row(finding))
-
-    def _row(self, finding: Finding) -> QWidget:
+        """Show findings."""
         states: dict[str, State] = {"stop": "stop", "watch": "watch", "note": "unknown"}
+        while len(self._rows) < len(findings):
+            self._rows.append(self._new_row())
+        for place, (row, mark, text) in enumerate(self._rows):
+            row.setVisible(place < len(findings))
+            if place < len(findings):
+                message = findings[place].message
+                mark.show_state(states[findings[place].level])
+                text.setText(message[:1].upper() + message[1:] + ".")
+
+    def _new_row(self) -> tuple[QWidget, Mark, QLabel]:
         row = QWidget()
         across = QHBoxLayout(row)
         across.setContentsMargins(0, 0, 0, 0)
         across.setSpacing(8)
-        across.addWidget(Mark(states[finding.level], self._theme), 0, Qt.AlignmentFlag.AlignTop)
-        text = QLabel(finding.message[:1].upper() + finding.message[1:] + ".")
+        mark = Mark("unknown", self._theme)
+        across.addWidget(mark, 0, Qt.AlignmentFlag.AlignTop)
+        text = QLabel()
         text.setWordWrap(True)
         across.addWidget(text, 1)
-        return row
-
-
-def rule() -> QFrame:
-    """A thin line across a card."""
-    line = QFrame()
-    line.setFrameShape(QFrame.Shape.HLine)
-    line.setObjectName("rule")
-    return line
+        self._column.addWidget(row)
+        return row, mark, text
