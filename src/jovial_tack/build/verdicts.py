@@ -176,6 +176,8 @@ def _lines_up(build: Build, results: Results) -> Verdict:
     worst = _worst(results, LINES_UP)
     if worst is not None:
         return _from_finding(title, *worst)
+    if not results.drives:
+        return Verdict(title, "unknown", "Nothing to line up yet", "")
     unknown = [
         span for drive in results.drives for span in drive.spans if span.misalignment_deg is None
     ]

@@ -40,8 +40,10 @@ def place_labels(wanted: Sequence[Wanted], belts: Float, outlines: Float, bounds
     placed: list[Box] = []
     for label in wanted:
         boxes = _candidates(label)
+        others = [other for other in wanted if other is not label]
         costs = [
-            _cost(box, rank, placed, belts, outlines, bounds) for rank, box in enumerate(boxes)
+            _cost(box, rank, placed, belts, outlines, bounds) + _misleads(box, others)
+            for rank, box in enumerate(boxes)
         ]
         placed.append(boxes[int(np.argmin(costs))])
     return placed
@@ -78,6 +80,13 @@ def _cost(
     outside += max(left + width - bounds[0] - bounds[2], 0)
     outside += max(top + height - bounds[1] - bounds[3], 0)
     return cost + 5.0 * outside
+
+
+def _misleads(box: Box, others: Sequence[Wanted]) -> float:
+    """A label inside another pulley would seem to name that one."""
+    x, y = box[0] + box[2] / 2, box[1] + box[3] / 2
+    inside = [np.hypot(x - other.x, y - other.y) < other.radius for other in others]
+    return 12.0 * float(sum(inside))
 
 
 def _covered(box: Box, points: Float, pad: float) -> float:

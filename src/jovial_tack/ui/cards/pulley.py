@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from jovial_tack.build.edits import move_shaft, set_diameter, set_plane
 from jovial_tack.build.results import DriveResult
+from jovial_tack.core.units import format_length
 from jovial_tack.ui.cards.base import Card, listed
 from jovial_tack.ui.session import Session
 from jovial_tack.ui.theme import Theme
@@ -141,4 +142,6 @@ class PulleyCard(Card):
             rows.show_row("Spacer", "none", "")
         else:
             aside = "to add" if spacer > 0 else "to take off"
-            rows.show_row("Spacer", listed(abs(spacer), ".2f", "mm"), aside)
+            unit = build.display_units
+            digits = 2 if unit == "mm" else 3
+            rows.show_row("Spacer", format_length(abs(spacer), unit, digits=digits), aside)

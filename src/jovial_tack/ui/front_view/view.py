@@ -29,6 +29,12 @@ _DRAG_START_PX = 4
 _ZOOM_STEP = 1.0015
 _SCALE_LIMITS = (0.05, 60.0)
 _MARGIN_MM = 40.0
+_LEAST_MM = 300.0
+_BAR_PX = 140.0
+_BARS = {
+    "mm": (1, 2, 5, 10, 20, 50, 100, 200, 500, 1000),
+    "in": (0.1, 0.25, 0.5, 1, 2, 4, 8, 20, 40),
+}
 _ARROWS = {
     Qt.Key.Key_Left: (-1, 0),
     Qt.Key.Key_Right: (1, 0),
@@ -141,7 +147,9 @@ class FrontView(QGraphicsView):
                 box = box.united(item.sceneBoundingRect())
         if box.isEmpty():
             box = QRectF(-150, -250, 300, 300)
-        box = box.adjusted(-_MARGIN_MM, -_MARGIN_MM, _MARGIN_MM, _MARGIN_MM)
+        least = QRectF(0, 0, _LEAST_MM, _LEAST_MM)
+        least.moveCenter(box.center())
+        box = box.united(least).adjusted(-_MARGIN_MM, -_MARGIN_MM, _MARGIN_MM, _MARGIN_MM)
         self.fitInView(box, Qt.AspectRatioMode.KeepAspectRatio)
         self._fitted = True
         self.arrange_labels()
@@ -235,9 +243,11 @@ class FrontView(QGraphicsView):
         ratio = self.devicePixelRatioF()
         painter.scale(ratio, ratio)
         build = self._session.build
-        metric = build.display_units == "mm"
-        length, said = (100.0, "100 mm") if metric else (4 * MM_PER_INCH, "4 in")
-        y, bar = viewport.height() - 16.0, length * self.transform().m11()
+        unit = build.display_units
+        size = (MM_PER_INCH if unit == "in" else 1.0) * self.transform().m11()
+        fitting = [length for length in _BARS[unit] if length * size <= _BAR_PX]
+        length = max(fitting, default=_BARS[unit][0])
+        y, bar, said = viewport.height() - 16.0, length * size, f"{length:g} {unit}"
         painter.setPen(QPen(self._theme.color("faded"), 1.2))
         painter.setFont(figures(12))
         painter.drawText(QPointF(14, y + 4), said)
