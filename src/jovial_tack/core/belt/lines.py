@@ -107,7 +107,7 @@ def ribbed_seat_offset(first_groove: int, belt_ribs: int, grooves: int, pitch_mm
 def bends_per_second(belt_speed_mps: Float, pulley_count: int, belt_length_mm: float) -> Float:
     """How often one piece of belt is bent in a second: v·pulleys/length, 1/s. METHOD 9.
 
-    >>> round(float(bends_per_second(np.array(20.0), 6, 1700.0)), 3)
+    >>> round(bends_per_second(20.0, 6, 1700.0), 3)
     70.588
     """
     return belt_speed_mps * pulley_count / (belt_length_mm / 1000.0)
