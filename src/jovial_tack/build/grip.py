@@ -56,15 +56,20 @@ def _search(
 def least_scale(state: SolvedDrive) -> float | None:
     """Least factor on the spring (or installed tension) that holds at idle, cruise and redline.
 
-    None if no tension would, or while the tension is undecided.
+    Held even on the low side of the damping. None if no tension would hold, or while the tension is
+    undecided.
     """
     if state.running is None:
         return None
-    return least_holding_scale(state.drive, state.engine_rpm, state.travel)
+    scale = least_holding_scale(state.drive, state.engine_rpm, state.travel)
+    return None if scale is None else scale / (1.0 - damping_fraction(state.case))
 
 
 def grip_of(state: SolvedDrive, onset: float | None, least: float | None) -> GripResult | None:
-    """The reserve of a drive; None while its tension is undecided. least: from `least_scale`."""
+    """The reserve of a drive on the low side of its damping; None while it is undecided.
+
+    onset: from `slip_onset`; least: from `least_scale`.
+    """
     if state.running is None:
         return None
     limits = state.limits
@@ -76,7 +81,9 @@ def grip_of(state: SolvedDrive, onset: float | None, least: float | None) -> Gri
     tight, slack = at_redline.max(), at_redline.min()
     creep = creep_fraction(tight, slack, state.drive.belt.stiffness_n)
     return GripResult(
-        capacity_factor=capacity_factor(state.drive, redline, state.travel),
+        capacity_factor=capacity_factor(
+            state.drive, redline, state.travel, 1.0 - damping_fraction(state.case)
+        ),
         slip_from_rpm=(wet, onset, dry),
         least_tension_n=_rest_tension(state, least),
         most_tension_n=number(_most_tension(state)),

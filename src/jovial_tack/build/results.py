@@ -157,7 +157,7 @@ class PulleyResult:
 
 @dataclass(frozen=True)
 class GripResult:
-    """How much the drive has in hand.
+    """How much the drive has in hand, on the low side of the arm's damping.
 
     capacity_factor: all loads at redline times this slip the first pulley; slip_from_rpm at low,
     design and dry friction; tension band at rest, N, from the least that holds to the most that

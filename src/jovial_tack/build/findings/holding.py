@@ -83,12 +83,10 @@ def _slips(
 
 def _mend(state: SolvedDrive, scale: float | None) -> str:
     """What tension would hold, solved; in terms of what the builder can change."""
-    low_side = 1.0 - damping_fraction(state.case)
     if state.low is not None and np.isin(state.low.outcome, (WOUND_STOP, UNWOUND_STOP)).any():
         return "; the arm lies on its stop there: fit a belt that keeps it in its window first"
     if scale is None:
         return "; no tension it could take would hold it: more wrap, less load or more ribs"
-    scale /= low_side
     tension = rest_traction(state.drive, scale, state.travel)
     belt = state.case.belt
     most = belt.construction.most_tension_n_per_rib * belt.ribs
