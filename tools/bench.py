@@ -104,6 +104,7 @@ def bench_drag() -> None:
     viewport = front.viewport()
     assert viewport is not None
     none = Qt.KeyboardModifier.NoModifier
+    mode = front.viewportUpdateMode()
 
     def send(kind: QEvent.Type, at: QPointF, button: Qt.MouseButton, held: Qt.MouseButton) -> None:
         glob = QPointF(viewport.mapToGlobal(at.toPoint()))
@@ -124,7 +125,7 @@ def bench_drag() -> None:
             app.processEvents()
             times.append(1000 * (time.perf_counter() - began))
         send(QEvent.Type.MouseButtonRelease, start, left, no)
-        front.setViewportUpdateMode(QGraphicsView.ViewportUpdateMode.MinimalViewportUpdate)
+        front.setViewportUpdateMode(mode)
         session.undo()
         QTest.qWait(500)
         return times

@@ -120,8 +120,8 @@ class SpanResult:
 class PulleyResult:
     """A pulley; wrap at rest, the lists running. hub_direction_deg: where the belt pulls the hub.
 
-    worst_arc_used: the most used at the listed speeds, idle, cruise and redline on the low side of
-    the arm's damping, which is what findings judge by.
+    low_arc_used: the share used on the low side of the arm's damping, which findings judge by;
+    worst_arc_used: the most of it at the listed speeds, idle, cruise and redline.
     """
 
     id: str
@@ -134,6 +134,7 @@ class PulleyResult:
     hub_load_n: Numbers
     hub_direction_deg: Numbers
     arc_used_fraction: Numbers
+    low_arc_used: Numbers
     worst_arc_used: float | None
     spacer_mm: float | None
 
@@ -217,6 +218,11 @@ class DriveResult:
             "grip": None if self.grip is None else self.grip.to_json(),
             "findings": [finding.to_json() for finding in self.findings],
         }
+
+    def lane(self, rpm: float) -> int:
+        """The place of the listed speed nearest to an engine speed; 0 if none is listed."""
+        gaps = [abs(speed - rpm) for speed in self.rpm]
+        return gaps.index(min(gaps)) if gaps else 0
 
     def pulley(self, pulley_id: str) -> PulleyResult | None:
         """The result of one pulley; None if the drive has none."""

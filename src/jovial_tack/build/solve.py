@@ -58,7 +58,8 @@ def solve_again(
 ) -> Solution:
     """Solve a build, taking over the drives whose inputs are those of an earlier solution.
 
-    live: leave out the searches for reserve and mends, for use while the pointer moves.
+    live: leave out the searches for reserve and mends, for use while the pointer moves; an unchanged
+    drive is then taken over if its list of speeds holds those asked for, and may hold more.
     """
     engine = build.engine
     listed = tuple(rpm or (engine.idle_rpm, engine.cruise_rpm, engine.redline_rpm))
@@ -66,9 +67,9 @@ def solve_again(
     keys: dict[str, Any] = {}
     for case in assemble(build, catalogue):
         name = case.model.id
-        key = (case.key, listed, build.display_units, catalogue.version)
-        keys[name] = (key, live)
-        if before is not None and _reusable(before.keys.get(name), key, live):
+        key = (case.key, build.display_units, catalogue.version)
+        keys[name] = (key, listed, live)
+        if before is not None and _reusable(before.keys.get(name), key, listed, live):
             done.append(before.results.drive(name))
             keys[name] = before.keys[name]
         else:
@@ -76,8 +77,10 @@ def solve_again(
     return Solution(Results(tuple(done)), keys)
 
 
-def _reusable(earlier: Any, key: Any, live: bool) -> bool:
-    return earlier is not None and earlier[0] == key and (live or not earlier[1])
+def _reusable(earlier: Any, key: Any, listed: tuple[float, ...], live: bool) -> bool:
+    if earlier is None or earlier[0] != key:
+        return False
+    return set(listed) <= set(earlier[1]) if live else earlier[1:] == (listed, False)
 
 
 def _solve_case(
@@ -209,6 +212,9 @@ def _pulleys(state: SolvedDrive) -> tuple[PulleyResult, ...]:
                 None if hub is None else np.degrees(np.angle(hub)), state, place
             ),
             arc_used_fraction=_column(used, state, place),
+            low_arc_used=_column(
+                None if state.low is None else state.low.arc_used_fraction, state, place
+            ),
             worst_arc_used=None if worst is None else number(float(worst[place])),
             spacer_mm=_spacer(state, seats.flat[place], seats.plane_mm[place], place),
         )

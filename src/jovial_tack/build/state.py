@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
 import numpy as np
 
 from jovial_tack.build.assemble import DriveCase
+from jovial_tack.build.model import Engine
 from jovial_tack.catalogue import Limits
 from jovial_tack.core.arrays import Float, Int
 from jovial_tack.core.drive.adjuster import (
@@ -137,6 +139,14 @@ def first_lane(path: Path) -> Path:
 def sweep_speeds(case: DriveCase) -> Float:
     """Engine speeds from idle to redline in even steps, rev/min."""
     return np.linspace(case.engine.idle_rpm, case.engine.redline_rpm, _SWEEP)
+
+
+def shown_speeds(engine: Engine, step_rpm: float = 100.0) -> tuple[float, ...]:
+    """Speeds for pictures over revs: idle, cruise, redline and round figures between, rising."""
+    first = math.ceil(engine.idle_rpm / step_rpm) * step_rpm
+    between = np.arange(first, engine.redline_rpm, max(step_rpm, engine.redline_rpm / 90))
+    own = (engine.idle_rpm, engine.cruise_rpm, engine.redline_rpm)
+    return tuple(sorted({*own, *(float(round(speed)) for speed in between)}))
 
 
 def damping_fraction(case: DriveCase) -> float:

@@ -16,11 +16,13 @@ from jovial_tack.drawing.shapes import Arc, BeltLoop, Circle, Cross, Label, Line
 BELT_WIDTH_MM = 4.6
 
 
-def front_view(build: Build, results: Results, watch_arc_used: float) -> tuple[Shape, ...]:
+def front_view(
+    build: Build, results: Results, watch_arc_used: float, rpm: float | None = None
+) -> tuple[Shape, ...]:
     """All shapes of the front view; drives further from the engine lie over those behind them.
 
-    The arc used is that of the last listed speed, in the state of the worst speed on the low side of
-    damping; watch_arc_used is where it turns to watch.
+    The arc used is that at an engine speed (the last listed one), in the state it has on the low
+    side of the arm's damping; watch_arc_used is where it turns to watch.
     """
     centers = shaft_centers(build, results)
     shapes: list[Shape] = []
@@ -28,7 +30,8 @@ def front_view(build: Build, results: Results, watch_arc_used: float) -> tuple[S
     for layer, drive in enumerate(order, start=1):
         look: Role = "belt" if layer == len(order) else "belt_behind"
         result = results.drive(drive.id)
-        shapes += _drive_shapes(drive, result, centers, 10.0 * layer, watch_arc_used, look)
+        lane = -1 if rpm is None else result.lane(rpm)
+        shapes += _drive_shapes(drive, result, centers, 10.0 * layer, watch_arc_used, look, lane)
     used = {pulley.shaft for drive in build.drives for pulley in drive.pulleys}
     for shaft in build.shafts:
         at = centers[shaft.id]
@@ -79,6 +82,7 @@ def _drive_shapes(
     layer: float,
     watch: float,
     look: Role,
+    lane: int,
 ) -> Iterator[Shape]:
     for pulley in drive.pulleys:
         yield Circle(
@@ -96,11 +100,11 @@ def _drive_shapes(
         target = ("belt", drive.id)
         yield Line(f"ghost/{drive.id}", "ghost", layer + 5, target, points, closed=True)
         return
-    yield from _belt_shapes(drive, result, layer, watch, look)
+    yield from _belt_shapes(drive, result, layer, watch, look, lane)
 
 
 def _belt_shapes(
-    drive: Drive, result: DriveResult, layer: float, watch: float, look: Role
+    drive: Drive, result: DriveResult, layer: float, watch: float, look: Role, lane: int
 ) -> Iterator[Shape]:
     path = result.rest_path
     assert path is not None
@@ -121,14 +125,14 @@ def _belt_shapes(
         BELT_WIDTH_MM,
     )
     for place, pulley in enumerate(result.pulleys):
-        used = pulley.arc_used_fraction[-1] if pulley.arc_used_fraction else None
+        used = pulley.arc_used_fraction[lane] if pulley.arc_used_fraction else None
         if used is None or used <= 0.005:
             continue
         # the creeping arc lies at the run-off side: it ends where the belt leaves
         leaves = start[place] - path.centers[place]
         sweep = min(used, 1.0) * float(np.degrees(path.wrap[place])) * float(sign[place])
-        worst = max(used, pulley.worst_arc_used or 0.0)
-        role: Role = "arc_stop" if worst >= 1 else "arc_watch" if worst > watch else "arc_good"
+        low = pulley.low_arc_used[lane] if pulley.low_arc_used else None
+        role = arc_role(max(used, low or 0.0), watch)
         yield Arc(
             f"arc/{drive.id}/{pulley.id}",
             role,
@@ -140,6 +144,11 @@ def _belt_shapes(
             sweep,
             BELT_WIDTH_MM,
         )
+
+
+def arc_role(used: float, watch: float) -> Role:
+    """The look of an arc of which a share is used."""
+    return "arc_stop" if used >= 1 else "arc_watch" if used > watch else "arc_good"
 
 
 def _arm_shapes(

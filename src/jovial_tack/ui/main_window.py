@@ -21,9 +21,11 @@ from jovial_tack import __version__
 from jovial_tack.build.edits import set_units
 from jovial_tack.build.verdicts import Verdict
 from jovial_tack.core.errors import BuildFileError, JovialTackError, SaveError
+from jovial_tack.ui.belt_ribbon import BeltRibbon
 from jovial_tack.ui.cards import CardHolder
 from jovial_tack.ui.front_view import FrontView
 from jovial_tack.ui.notice import Notice
+from jovial_tack.ui.rpm_slider import RpmSlider
 from jovial_tack.ui.session import Session
 from jovial_tack.ui.theme import DAY, NIGHT, Theme, palette, style_sheet
 from jovial_tack.ui.verdict_strip import VerdictStrip
@@ -43,6 +45,8 @@ class MainWindow(QMainWindow):
         self.front = FrontView(session, self.theme)
         self.strip = VerdictStrip(session, self.theme)
         self.cards = CardHolder(session, self.theme)
+        self.ribbon = BeltRibbon(session, self.theme)
+        self.slider = RpmSlider(session, self.theme)
         self.notice = Notice()
         self._pointer = QLabel()
         self._lay_out()
@@ -68,7 +72,12 @@ class MainWindow(QMainWindow):
         column.addWidget(self.notice)
         row = QHBoxLayout()
         row.setSpacing(8)
-        row.addWidget(self.front, 1)
+        left = QVBoxLayout()
+        left.setSpacing(8)
+        left.addWidget(self.front, 1)
+        left.addWidget(self.ribbon)
+        left.addWidget(self.slider)
+        row.addLayout(left, 1)
         row.addWidget(self.cards)
         column.addLayout(row, 1)
         self.setCentralWidget(desk)
@@ -253,6 +262,8 @@ class MainWindow(QMainWindow):
         self.setStyleSheet(style_sheet(theme))
         self.front.set_theme(theme)
         self.strip.set_theme(theme)
+        self.ribbon.set_theme(theme)
+        self.slider.set_theme(theme)
         self.cards.set_theme(theme)
         self._connect_card()
         self.night_action.setChecked(theme is NIGHT)

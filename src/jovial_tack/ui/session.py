@@ -19,6 +19,7 @@ from jovial_tack.build.model import Build
 from jovial_tack.build.order import OrderedBelt, belts_to_order
 from jovial_tack.build.results import DriveResult, Results
 from jovial_tack.build.solve import Solution, solve_again
+from jovial_tack.build.state import shown_speeds
 from jovial_tack.build.verdicts import Verdict, verdicts
 from jovial_tack.catalogue import Catalogue
 from jovial_tack.io.build_file import fingerprint_of, read_build, write_build
@@ -44,6 +45,8 @@ class Session(QObject):
     build_changed = pyqtSignal()
     results_changed = pyqtSignal()
     selection_changed = pyqtSignal()
+    hover_changed = pyqtSignal()
+    rpm_changed = pyqtSignal()
     settled = pyqtSignal()  # the deep results of the present build are in
     replaced = pyqtSignal()  # another build was opened or begun
     failed = pyqtSignal(str)
@@ -56,6 +59,8 @@ class Session(QObject):
         self.remarks: tuple[str, ...] = ()
         self._fingerprint: str | None = None
         self._selection: Target = ()
+        self._hovered: Target = ()
+        self._rpm: float | None = None
         self._preview: Build | None = None
         self._orders: Mapping[str, OrderedBelt | None] = {}
         self._worker = NewestOnly(self)
@@ -93,6 +98,23 @@ class Session(QObject):
     def selection(self) -> Target:
         """What is selected: ("shaft", id), ("pulley", drive, id), ("belt", drive) or ()."""
         return self._selection
+
+    @property
+    def hovered(self) -> Target:
+        """What the pointer is over, in whichever view."""
+        return self._hovered
+
+    @property
+    def rpm(self) -> float:
+        """The engine speed that is shown; redline unless another was chosen."""
+        engine = self.build.engine
+        chosen = engine.redline_rpm if self._rpm is None else self._rpm
+        return min(max(chosen, engine.idle_rpm), engine.redline_rpm)
+
+    @property
+    def speeds(self) -> tuple[float, ...]:
+        """The engine speeds that can be shown."""
+        return shown_speeds(self.build.engine)
 
     @property
     def is_settled(self) -> bool:
@@ -148,6 +170,8 @@ class Session(QObject):
         self._selection = ()
         self.path, self._fingerprint, self.remarks, self.is_demo = path, fingerprint, remarks, demo
         self._orders = {}
+        self._rpm = None
+        self._hovered = ()
         self._solution = Solution(Results(()))
         self._solve_live()
         self.replaced.emit()
@@ -201,6 +225,21 @@ class Session(QObject):
             self._selection = target
             self.selection_changed.emit()
 
+    def hover(self, target: Target) -> None:
+        """Light something in every view, or nothing with ()."""
+        if target != self._hovered:
+            self._hovered = target
+            self.hover_changed.emit()
+
+    def show_rpm(self, rpm: float) -> None:
+        """Show another engine speed: the nearest of `speeds`."""
+        nearest = min(self.speeds, key=lambda speed: abs(speed - rpm))
+        if nearest != self.rpm:
+            self._rpm = nearest
+            if any(nearest not in drive.rpm for drive in self.results.drives):
+                self._solve_live()
+            self.rpm_changed.emit()
+
     # solving
 
     def _changed(self) -> None:
@@ -228,7 +267,9 @@ class Session(QObject):
             unsolved = tuple(DriveResult(drive.id, (), ()) for drive in self.build.drives)
             self._solution = Solution(Results(unsolved))
             return
-        self._solution = solve_again(self.build, None, self.catalogue, self._solution, live=True)
+        engine = self.build.engine
+        listed = tuple(sorted({engine.idle_rpm, engine.cruise_rpm, engine.redline_rpm, self.rpm}))
+        self._solution = solve_again(self.build, listed, self.catalogue, self._solution, live=True)
         self._worker.forget()
         self._quiet.start()
 
@@ -236,7 +277,7 @@ class Session(QObject):
         build, before, catalogue = self.build, self._solution, self.catalogue
 
         def work() -> _Deep:
-            solution = solve_again(build, None, catalogue, before)
+            solution = solve_again(build, shown_speeds(build.engine), catalogue, before)
             return _Deep(build, solution, belts_to_order(build, catalogue))
 
         self._worker.submit(work)

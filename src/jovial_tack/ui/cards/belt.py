@@ -87,8 +87,10 @@ class BeltCard(Card):
 
         rows.show_row("Path, effective", length(result.path_effective_length_mm), "at rest")
         rows.show_row("Over the back", length(result.back_length_mm), "by tape")
-        speed = result.belt_speed_mps[-1] if result.belt_speed_mps else None
-        rows.show_row("Belt speed", listed(speed, ".1f", "m/s"), f"at {result.rpm[-1]:.0f}")
+        lane = result.lane(self._session.rpm)
+        speed = result.belt_speed_mps[lane] if result.belt_speed_mps else None
+        at = f"at {result.rpm[lane]:.0f}" if result.rpm else ""
+        rows.show_row("Belt speed", listed(speed, ".1f", "m/s"), at)
         tensioner = result.tensioner
         rest = tensioner.tension_n if tensioner is not None else None
         rows.show_row("Tension at rest", listed(rest, ".0f", "N"))

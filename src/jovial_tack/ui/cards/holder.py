@@ -32,6 +32,7 @@ class CardHolder(QFrame):
         session.selection_changed.connect(self._show_selected)
         self._soon = Soon(self._refresh, self)
         session.results_changed.connect(self._soon)
+        session.rpm_changed.connect(self._soon)
 
     def _build_cards(self, theme: Theme) -> None:
         session = self._session

@@ -115,24 +115,25 @@ class PulleyCard(Card):
                          "Belt, tight", "Hub load", "Spacer"):  # fmt: skip
                 rows.show_row(name, "–")
             return
-        at = f"at {result.rpm[-1]:.0f}"
+        lane = result.lane(self._session.rpm)
+        at = f"at {result.rpm[lane]:.0f}"
         limit = f"limit {shaft.max_rpm:.0f}" if shaft.max_rpm else at
-        rows.show_row("Speed", listed(found.rpm[-1], ".0f", "rpm"), limit)
+        rows.show_row("Speed", listed(found.rpm[lane], ".0f", "rpm"), limit)
         rows.show_row("Wrap", f"{found.wrap_deg:.1f}°", "at rest")
-        used = found.arc_used_fraction[-1]
+        used = found.arc_used_fraction[lane]
         worst = found.worst_arc_used
         aside = at if worst is None else f"worst {100 * worst:.0f} %"
         rows.show_row("Arc used", listed(used if used is None else 100 * used, ".0f", "%"), aside)
-        rows.show_row("Torque", listed(found.torque_nm[-1], ".1f", "N·m"), at)
-        rows.show_row("Power", listed(found.power_kw[-1], ".1f", "kW"), at)
+        rows.show_row("Torque", listed(found.torque_nm[lane], ".1f", "N·m"), at)
+        rows.show_row("Power", listed(found.power_kw[lane], ".1f", "kW"), at)
         route = build.drive(result.id).route
         place = route.index(pulley_id)
-        sides = [result.spans[place - 1].tension_n[-1], result.spans[place].tension_n[-1]]
+        sides = [result.spans[place - 1].tension_n[lane], result.spans[place].tension_n[lane]]
         known = sorted(value for value in sides if value is not None)
         rows.show_row("Belt, slack", listed(known[0] if known else None, ".0f", "N"), at)
         rows.show_row("Belt, tight", listed(known[-1] if known else None, ".0f", "N"), at)
         most = f"limit {shaft.hub_load_limit_n:.0f}" if shaft.hub_load_limit_n else at
-        rows.show_row("Hub load", listed(found.hub_load_n[-1], ".0f", "N"), most)
+        rows.show_row("Hub load", listed(found.hub_load_n[lane], ".0f", "N"), most)
         spacer = found.spacer_mm
         if build.drive(result.id).pulley(pulley_id).side == "back":
             rows.show_row("Spacer", "–", "flat, fixes none")

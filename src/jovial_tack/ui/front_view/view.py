@@ -28,7 +28,7 @@ from jovial_tack.ui.theme import Theme, figures, words
 _DRAG_START_PX = 4
 _ZOOM_STEP = 1.0015
 _SCALE_LIMITS = (0.05, 60.0)
-_MARGIN_MM = 40.0
+_MARGIN_MM = 26.0
 _LEAST_MM = 300.0
 _BAR_PX = 140.0
 _BARS = {
@@ -53,7 +53,6 @@ class FrontView(QGraphicsView):
         super().__init__(self._canvas, parent)
         self._session, self._theme = session, theme
         self._items: dict[str, Item] = {}
-        self._hovered: Target = ()
         self._press: QPoint | None = None
         self._pan_from: QPoint | None = None
         self._grabbed: tuple[str, QPointF] | None = None
@@ -78,6 +77,8 @@ class FrontView(QGraphicsView):
         self._settle_labels.timeout.connect(self.arrange_labels)
         session.results_changed.connect(self.refresh)
         session.selection_changed.connect(self._restyle)
+        session.hover_changed.connect(self._restyle)
+        session.rpm_changed.connect(self.refresh)
         session.replaced.connect(self._start_over)
         self._start_over()
 
@@ -99,7 +100,7 @@ class FrontView(QGraphicsView):
         """Bring the items up to the session's build: new ones made, gone ones dropped, others kept."""
         session = self._session
         watch = session.catalogue.limits.low_reserve_arc_used
-        shapes = front_view(session.build, session.results, watch)
+        shapes = front_view(session.build, session.results, watch, session.rpm)
         wanted = {shape.key: shape for shape in shapes}
         for key in self._items.keys() - wanted.keys():
             self._canvas.removeItem(self._items.pop(key))
@@ -122,7 +123,7 @@ class FrontView(QGraphicsView):
         for item in self._items.values():
             target = item.model.target
             held = bool(selection) and self._covers(selection, target)
-            hovered = bool(self._hovered) and self._hovered == target
+            hovered = bool(self._session.hovered) and self._session.hovered == target
             item.set_look(self._theme, selected=held, hovered=hovered)
 
     def _covers(self, selection: Target, target: Target) -> bool:
@@ -320,9 +321,8 @@ class FrontView(QGraphicsView):
             self._hover((self._targets_at(point) or [()])[0])
 
     def _hover(self, target: Target) -> None:
-        if target != self._hovered:
-            self._hovered = target
-            self._restyle()
+        if target != self._session.hovered:
+            self._session.hover(target)
             held = bool(target) and target[0] in ("shaft", "pulley")
             cursor = Qt.CursorShape.OpenHandCursor if held else Qt.CursorShape.ArrowCursor
             self.setCursor(cursor)

@@ -1,0 +1,48 @@
+"""What happens where along the revs, without Qt."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+from typing import Literal
+
+from jovial_tack.build.model import Build
+from jovial_tack.build.results import Results
+
+
+@dataclass(frozen=True)
+class RevRange:
+    """Engine speeds at which something slips ("stop") or turns faster than it may ("limit")."""
+
+    kind: Literal["stop", "limit"]
+    low_rpm: float
+    high_rpm: float
+    what: str
+
+
+def rev_ranges(build: Build, results: Results) -> tuple[RevRange, ...]:
+    """The ranges of listed speeds in which a pulley slips or a shaft is over its limit."""
+    found: list[RevRange] = []
+    for drive in results.drives:
+        for pulley in drive.pulleys:
+            shaft = build.shaft(build.drive(drive.id).pulley(pulley.id).shaft)
+            slipping = [used is not None and used >= 1 for used in pulley.low_arc_used]
+            fast = [
+                shaft.max_rpm is not None and speed is not None and speed > shaft.max_rpm
+                for speed in pulley.rpm
+            ]
+            for low, high in _runs(slipping, drive.rpm):
+                found.append(RevRange("stop", low, high, f"{shaft.label} slips"))
+            for low, high in _runs(fast, drive.rpm):
+                found.append(RevRange("limit", low, high, f"{shaft.label} over its limit"))
+    return tuple(found)
+
+
+def _runs(flags: list[bool], rpm: tuple[float, ...]) -> Iterator[tuple[float, float]]:
+    start: float | None = None
+    for flag, speed, last in zip(flags, rpm, (*rpm[1:], None), strict=False):
+        if flag and start is None:
+            start = speed
+        if start is not None and (not flag or last is None):
+            yield start, speed
+            start = None
