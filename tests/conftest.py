@@ -13,6 +13,14 @@ from jovial_tack.catalogue import Catalogue, load_catalogue
 from support import DEMO, read_case
 
 
+@pytest.fixture(autouse=True)
+def own_folders(tmp_path_factory: pytest.TempPathFactory, monkeypatch: pytest.MonkeyPatch) -> None:
+    """Settings, recovery files and the log of a test stay in folders of its own."""
+    home = tmp_path_factory.mktemp("home")
+    monkeypatch.setenv("XDG_CONFIG_HOME", str(home / "config"))
+    monkeypatch.setenv("XDG_STATE_HOME", str(home / "state"))
+
+
 @pytest.fixture(scope="session")
 def catalogue() -> Catalogue:
     return load_catalogue()

@@ -9,6 +9,7 @@ import os
 import statistics
 import subprocess
 import sys
+import tempfile
 import time
 from collections.abc import Callable
 from pathlib import Path
@@ -195,4 +196,6 @@ def main() -> None:
 
 
 if __name__ == "__main__":
+    for folder in ("XDG_CONFIG_HOME", "XDG_STATE_HOME"):
+        os.environ[folder] = tempfile.mkdtemp()  # not the user's own settings
     main()

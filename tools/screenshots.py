@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import os
+import tempfile
 from pathlib import Path
 
 from PyQt6.QtTest import QTest
@@ -43,4 +45,6 @@ def main() -> None:
 
 
 if __name__ == "__main__":
+    for folder in ("XDG_CONFIG_HOME", "XDG_STATE_HOME"):
+        os.environ[folder] = tempfile.mkdtemp()  # not the user's own settings
     main()

@@ -2,8 +2,11 @@
 
 from __future__ import annotations
 
+import contextlib
+import logging
 import sys
 from importlib import resources
+from logging.handlers import RotatingFileHandler
 from pathlib import Path
 from types import TracebackType
 
@@ -11,7 +14,10 @@ from PyQt6.QtCore import QTimer
 from PyQt6.QtGui import QGuiApplication
 from PyQt6.QtWidgets import QApplication
 
+from jovial_tack import __version__
 from jovial_tack.catalogue import load_catalogue
+from jovial_tack.io.places import state_folder
+from jovial_tack.io.recovery import lost_work
 from jovial_tack.ui.main_window import MainWindow
 from jovial_tack.ui.session import Session
 from jovial_tack.ui.theme import load_fonts, words
@@ -42,6 +48,7 @@ def make_window() -> MainWindow:
 
 def run_window(path: Path | None, *, demo: bool) -> int:
     """Open the window and run until it closes; returns the exit status."""
+    _write_log()
     application = make_application(["jovial-tack"])
     window = make_window()
     _survive_errors(window)
@@ -50,7 +57,20 @@ def run_window(path: Path | None, *, demo: bool) -> int:
     elif path is not None:
         window.load(path)
     window.show()
+    QTimer.singleShot(0, lambda: window.offer_recovery(lost_work(load_catalogue())))
     return application.exec()
+
+
+def _write_log() -> None:
+    """Keep a log file of bounded size; a place that cannot be written is no reason to stop."""
+    with contextlib.suppress(OSError):
+        folder = state_folder()
+        folder.mkdir(parents=True, exist_ok=True, mode=0o700)
+        handler = RotatingFileHandler(folder / "log.txt", maxBytes=500_000, backupCount=1)
+        handler.setFormatter(logging.Formatter("%(asctime)s %(levelname)s %(name)s: %(message)s"))
+        logging.getLogger().addHandler(handler)
+        logging.getLogger().setLevel(logging.INFO)
+        logging.getLogger(__name__).info("started, version %s", __version__)
 
 
 def _survive_errors(window: MainWindow) -> None:
@@ -62,7 +82,7 @@ def _survive_errors(window: MainWindow) -> None:
         if issubclass(kind, KeyboardInterrupt):
             QApplication.quit()
             return
-        sys.__excepthook__(kind, error, trace)
+        logging.getLogger(__name__).error("not caught", exc_info=(kind, error, trace))
         QTimer.singleShot(0, lambda: window.report(error))
 
     sys.excepthook = caught

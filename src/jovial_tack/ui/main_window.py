@@ -2,12 +2,22 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+import traceback
+from collections.abc import Callable, Sequence
+from dataclasses import replace
 from pathlib import Path
 
 from PyQt6.QtCore import QTimer
-from PyQt6.QtGui import QAction, QActionGroup, QCloseEvent, QKeySequence
+from PyQt6.QtGui import (
+    QAction,
+    QActionGroup,
+    QCloseEvent,
+    QDragEnterEvent,
+    QDropEvent,
+    QKeySequence,
+)
 from PyQt6.QtWidgets import (
+    QApplication,
     QFileDialog,
     QHBoxLayout,
     QLabel,
@@ -21,11 +31,15 @@ from jovial_tack import __version__
 from jovial_tack.build.edits import set_units
 from jovial_tack.build.verdicts import Verdict
 from jovial_tack.core.errors import BuildFileError, JovialTackError, SaveError
+from jovial_tack.io.places import state_folder
+from jovial_tack.io.recovery import Keeper, LostWork
+from jovial_tack.io.settings import load_settings, save_settings
 from jovial_tack.ui.belt_ribbon import BeltRibbon
 from jovial_tack.ui.cards import CardHolder
 from jovial_tack.ui.front_view import FrontView
 from jovial_tack.ui.notice import Notice
 from jovial_tack.ui.rpm_slider import RpmSlider
+from jovial_tack.ui.safekeeping import Safekeeping
 from jovial_tack.ui.session import Session
 from jovial_tack.ui.theme import DAY, NIGHT, Theme, palette, style_sheet
 from jovial_tack.ui.verdict_strip import VerdictStrip
@@ -36,9 +50,11 @@ _FILES = "Jovial Tack builds (*.jtack);;All files (*)"
 class MainWindow(QMainWindow):
     """One window on one session. demo: the file of the demo build."""
 
-    def __init__(self, session: Session, demo: Path) -> None:
+    def __init__(self, session: Session, demo: Path, keeper: Keeper | None = None) -> None:
         super().__init__()
         self.session, self._demo, self.theme = session, demo, DAY
+        self.settings = load_settings()
+        self.safekeeping = Safekeeping(session, keeper or Keeper(), self)
         self.setPalette(palette(self.theme))
         self.setStyleSheet(style_sheet(self.theme))
         self._leaving = False
@@ -58,8 +74,9 @@ class MainWindow(QMainWindow):
         session.failed.connect(lambda text: self.notice.ask(text))
         self._connect_card()
         self._refresh_titles()
-        self.resize(1280, 800)
-        self.setMinimumSize(900, 600)
+        self.setMinimumSize(900, 640)
+        self.setAcceptDrops(True)
+        self._restore()
         self.front.setFocus()
 
     def _lay_out(self) -> None:
@@ -105,6 +122,7 @@ class MainWindow(QMainWindow):
         key = QKeySequence.StandardKey
         self._add(files, "&New", key.New, self.new_build)
         self._add(files, "&Open …", key.Open, self.open_file)
+        self._recent = files.addMenu("Open &recent")
         self._add(files, "Open the &demo build", "Ctrl+D", self.open_demo)
         files.addSeparator()
         self.save_action = self._add(files, "&Save", key.Save, self.save)
@@ -173,6 +191,9 @@ class MainWindow(QMainWindow):
             self.session.open(path, demo=demo)
         except BuildFileError as error:
             self.notice.ask(f"Not opened. {error}.", [("Close", lambda: None)])
+            return
+        if not demo:
+            self._remember(path)
 
     def save(self) -> None:
         """Save to the build's file, or ask for one."""
@@ -205,6 +226,7 @@ class MainWindow(QMainWindow):
         except SaveError as error:
             self.notice.ask(f"{error}.", [("Save as …", self.save_as), ("Close", lambda: None)])
             return False
+        self._remember(path)
         self._say(f"Saved {path.name}")
         return True
 
@@ -234,7 +256,67 @@ class MainWindow(QMainWindow):
             self._after_saving(self._leave)
             return
         self.session.close()
+        self.safekeeping.close()
+        size = (self.width(), self.height())
+        save_settings(replace(self.settings, night=self.theme is NIGHT, size=size))
         event.accept()
+
+    def dragEnterEvent(self, event: QDragEnterEvent | None) -> None:
+        """A build file may be dropped on the window."""
+        if event is not None and _dropped_file(event) is not None:
+            event.acceptProposedAction()
+
+    def dropEvent(self, event: QDropEvent | None) -> None:
+        """Open the file that was dropped."""
+        path = None if event is None else _dropped_file(event)
+        if path is not None:
+            self._after_saving(lambda: self.load(path))
+
+    # what is remembered
+
+    def _restore(self) -> None:
+        if self.settings.night:
+            self.set_theme(NIGHT)
+        self.resize(*self.settings.size)
+        self._list_recent()
+
+    def _remember(self, path: Path) -> None:
+        self.settings = self.settings.opened(path)
+        save_settings(self.settings)
+        self._list_recent()
+
+    def _list_recent(self) -> None:
+        assert self._recent is not None
+        self._recent.clear()
+        for name in self.settings.recent:
+            action = self._recent.addAction(Path(name).name)
+            assert action is not None
+            action.setToolTip(name)
+            action.triggered.connect(
+                lambda _=False, p=Path(name): self._after_saving(lambda: self.load(p))
+            )
+        self._recent.setEnabled(bool(self.settings.recent))
+
+    def offer_recovery(self, works: Sequence[LostWork]) -> None:
+        """Offer unsaved work of a window that ended without closing."""
+        if not works:
+            return
+        work, *further = works
+
+        def recover() -> None:
+            self.session.recover(work.build, work.path)
+            self.safekeeping.keep_now()
+            work.kept.unlink(missing_ok=True)
+
+        def throw_away() -> None:
+            work.kept.unlink(missing_ok=True)
+            self.offer_recovery(further)
+
+        name = work.path.name if work.path else work.build.title or "a build without a name"
+        self.notice.ask(
+            f"The program ended with unsaved changes in “{name}”.",
+            [("Recover them", recover), ("Throw away", throw_away), ("Later", lambda: None)],
+        )
 
     def _leave(self) -> None:
         self._leaving = True
@@ -318,9 +400,25 @@ class MainWindow(QMainWindow):
 
     def report(self, error: BaseException) -> None:
         """Tell of an error that no part of the window caught; the build stays."""
+        self.safekeeping.keep_now()
         text = (
             str(error) if isinstance(error, JovialTackError) else f"{type(error).__name__}: {error}"
         )
+        details = "".join(traceback.format_exception(error))
+
+        def copy() -> None:
+            clipboard = QApplication.clipboard()
+            assert clipboard is not None
+            clipboard.setText(details)
+
         self.notice.ask(
-            f"Something went wrong inside the program ({text}). Your build is unharmed."
+            f"Something went wrong inside the program ({text}). Your build is unharmed and was kept"
+            f" aside; the log is in {state_folder() / 'log.txt'}.",
+            [("Copy the details", copy), ("Go on", lambda: None)],
         )
+
+
+def _dropped_file(event: QDropEvent) -> Path | None:
+    data = event.mimeData()
+    urls = data.urls() if data is not None else []
+    return Path(urls[0].toLocalFile()) if urls and urls[0].isLocalFile() else None

@@ -124,7 +124,7 @@ class Session(QObject):
     @property
     def is_modified(self) -> bool:
         """Whether there is something to save."""
-        return self._history.build != self._saved
+        return self._recovered or self._history.build != self._saved
 
     @property
     def is_read_only(self) -> bool:
@@ -142,11 +142,19 @@ class Session(QObject):
         loaded = read_build(path, self.catalogue)
         self._begin(loaded.build, None if demo else path, loaded.fingerprint, loaded.remarks, demo)
 
+    def recover(self, build: Build, path: Path | None) -> None:
+        """Take up unsaved work again: it belongs to a file, and is not saved in it yet."""
+        fingerprint = None if path is None else fingerprint_of(path)
+        self._begin(build, path, fingerprint)
+        self._recovered = True
+        self.build_changed.emit()
+
     def save(self, path: Path) -> None:
         """Save to a file. Raises SaveError; the file on disk is then as it was."""
         self._fingerprint = write_build(self._history.build, path)
         self.path, self.is_demo = path, False
         self._saved = self._history.build
+        self._recovered = False
         self.build_changed.emit()
 
     def changed_on_disk(self, path: Path) -> bool:
@@ -166,6 +174,7 @@ class Session(QObject):
     ) -> None:
         self._history = History.of(build)
         self._saved = build
+        self._recovered = False
         self._preview = None
         self._selection = ()
         self.path, self._fingerprint, self.remarks, self.is_demo = path, fingerprint, remarks, demo

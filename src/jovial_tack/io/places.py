@@ -1,0 +1,37 @@
+"""Where the program keeps what is not a build: XDG folders, made when first needed."""
+
+from __future__ import annotations
+
+import os
+from pathlib import Path
+
+_NAME = "jovial-tack"
+
+
+def _folder(variable: str, fallback: str) -> Path:
+    given = os.environ.get(variable, "")
+    base = Path(given) if given.startswith("/") else Path.home() / fallback
+    return base / _NAME
+
+
+def config_folder() -> Path:
+    """Settings: $XDG_CONFIG_HOME, or ~/.config."""
+    return _folder("XDG_CONFIG_HOME", ".config")
+
+
+def state_folder() -> Path:
+    """Recovery files and the log: $XDG_STATE_HOME, or ~/.local/state."""
+    return _folder("XDG_STATE_HOME", ".local/state")
+
+
+def is_running(pid: int) -> bool:
+    """Whether a process of that number lives (another user's counts)."""
+    if pid <= 0:
+        return False
+    try:
+        os.kill(pid, 0)
+    except ProcessLookupError:
+        return False
+    except (OSError, OverflowError):
+        return True
+    return True

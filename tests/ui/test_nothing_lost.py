@@ -1,0 +1,156 @@
+"""Unsaved work survives a kill; settings and recent files come back; errors do not end the program."""
+
+from __future__ import annotations
+
+import json
+import os
+import random
+import subprocess
+import sys
+import time
+from pathlib import Path
+
+import pytest
+from PyQt6.QtCore import QMimeData, QPointF, Qt, QUrl
+from PyQt6.QtGui import QDropEvent
+from PyQt6.QtTest import QTest
+from pytestqt.qtbot import QtBot
+
+from driving import settle
+from jovial_tack.build.edits import set_title
+from jovial_tack.catalogue import load_catalogue
+from jovial_tack.io.recovery import lost_work
+from jovial_tack.ui.app import make_window
+from jovial_tack.ui.main_window import MainWindow
+from jovial_tack.ui.theme import NIGHT
+from support import DEMO
+
+#: raise it to try harder: JOVIAL_TACK_KILLS=50
+KILLS = int(os.environ.get("JOVIAL_TACK_KILLS", "4"))
+
+SCRIPT = """
+import sys, time
+from pathlib import Path
+from PyQt6.QtTest import QTest
+from jovial_tack.build.edits import set_title
+from jovial_tack.ui.app import make_application, make_window
+app = make_application(["editing"])
+window = make_window()
+window.load(Path(sys.argv[1]))
+window.show()
+number = 0
+while True:
+    number += 1
+    window.session.edit("title", set_title(window.session.build, f"{time.time():.3f}"))
+    if number % 40 == 0:
+        window.save()
+    print(f"{time.time():.3f}", flush=True)
+    QTest.qWait(25)
+"""
+
+
+@pytest.mark.parametrize("number", range(KILLS))
+def test_a_kill_loses_at_most_five_seconds(number: int, tmp_path: Path) -> None:
+    path = tmp_path / "edited.jtack"
+    path.write_text(DEMO.read_text())
+    running = subprocess.Popen(
+        [sys.executable, "-c", SCRIPT, str(path)],
+        stdout=subprocess.PIPE,
+        text=True,
+        env={**os.environ, "QT_QPA_PLATFORM": "offscreen"},
+    )
+    assert running.stdout is not None
+    first = float(running.stdout.readline())
+    time.sleep(random.Random(number).uniform(0.0, 4.0))
+    running.kill()
+    rest = running.stdout.read().split()
+    running.stdout.close()
+    running.wait()
+    last = float(rest[-2 if len(rest) > 1 else -1]) if rest else first
+    saved = json.loads(path.read_text())["title"]  # never an unreadable file
+    titles = [work.build.title for work in lost_work(load_catalogue())] + [saved]
+    newest = max((float(t) for t in titles if t[:1].isdigit()), default=first - 0.001)
+    assert last - newest <= 5.0
+
+
+def test_lost_work_is_offered_and_taken_up_again(
+    qtbot: QtBot, window: MainWindow, tmp_path: Path
+) -> None:
+    path = tmp_path / "mine.jtack"
+    path.write_text(DEMO.read_text())
+    window.load(path)
+    window.session.edit("title", set_title(window.session.build, "Half done"))
+    window.safekeeping.keep_now()
+    kept = window.safekeeping.keeper.file
+    assert lost_work(load_catalogue()) == []  # this process still runs
+    content = json.loads(kept.read_text())
+    kept.write_text(json.dumps(content | {"pid": 2**22 + 1}))
+
+    (work,) = lost_work(load_catalogue())
+    other = make_window()
+    qtbot.addWidget(other)
+    other.offer_recovery([work])
+    qtbot.mouseClick(other.notice.buttons[0], Qt.MouseButton.LeftButton)
+    assert other.session.build.title == "Half done"
+    assert other.session.path == path
+    assert other.session.is_modified
+    assert not kept.exists()
+    other.save()
+    assert "Half done" in path.read_text()
+    assert not other.session.is_modified
+    settle(qtbot, other)
+    other.close()
+    assert list(kept.parent.glob("*.json")) == []
+
+
+def test_damaged_recovery_and_settings_files_are_no_obstacle(tmp_path: Path) -> None:
+    state = Path(os.environ["XDG_STATE_HOME"]) / "jovial-tack/recovery"
+    config = Path(os.environ["XDG_CONFIG_HOME"]) / "jovial-tack"
+    for folder, name in ((state, "1-a.json"), (config, "settings.json")):
+        folder.mkdir(parents=True, exist_ok=True)
+        for junk in ("", "[]", '{"pid": "x"}', '{"recent": 5, "size": "wide"}', "\0"):
+            (folder / name).write_text(junk)
+            assert lost_work(load_catalogue()) == []
+            make_window().close()
+
+
+def test_size_theme_and_recent_files_come_back(
+    qtbot: QtBot, window: MainWindow, tmp_path: Path
+) -> None:
+    path = tmp_path / "often.jtack"
+    path.write_text(DEMO.read_text())
+    window.load(path)
+    window.resize(1100, 720)
+    window.set_theme(NIGHT)
+    QTest.qWait(50)
+    window.close()
+    again = make_window()
+    qtbot.addWidget(again)
+    assert again.theme is NIGHT
+    assert (again.width(), again.height()) == (1100, 720)
+    assert again._recent is not None
+    again._recent.actions()[0].trigger()
+    assert again.session.path == path
+
+
+def test_a_dropped_file_opens(window: MainWindow, tmp_path: Path) -> None:
+    path = tmp_path / "dropped.jtack"
+    path.write_text(DEMO.read_text().replace("Tessary Fen:", "Dropped:"))
+    data = QMimeData()
+    data.setUrls([QUrl.fromLocalFile(str(path))])
+    window.dropEvent(
+        QDropEvent(
+            QPointF(5, 5), Qt.DropAction.CopyAction, data,
+            Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier,
+        )
+    )  # fmt: skip
+    assert window.session.build.title.startswith("Dropped:")
+
+
+def test_an_error_inside_is_told_kept_and_can_be_copied(qtbot: QtBot, window: MainWindow) -> None:
+    window.session.edit("title", set_title(window.session.build, "In danger"))
+    window.report(ZeroDivisionError("a widget stumbled"))
+    assert "a widget stumbled" in window.notice.text.text()
+    assert window.safekeeping.keeper.file.exists()
+    qtbot.mouseClick(window.notice.buttons[0], Qt.MouseButton.LeftButton)
+    assert window.session.build.title == "In danger"
