@@ -12,10 +12,16 @@ import os
 import sys
 from collections.abc import Sequence
 from pathlib import Path
-from typing import NoReturn
+from typing import TYPE_CHECKING, NoReturn
 
 from jovial_tack import __version__
 from jovial_tack.core.errors import JovialTackError
+
+if TYPE_CHECKING:
+    from jovial_tack.build.run_check import RunCheck
+    from jovial_tack.catalogue import Catalogue
+    from jovial_tack.io.build_file import LoadedBuild
+    from jovial_tack.io.logs import LoadedLog
 
 _MOST_SPEEDS = 10_000
 
@@ -28,6 +34,8 @@ jovial-tack BUILD.jtack      open a build in the window
 jovial-tack --demo           open the demo build in the window
 jovial-tack solve BUILD.jtack [--json] [--rpm 850,2600,6800]
                              print the figures of a build without a window
+jovial-tack log LOG.csv [--build BUILD.jtack --drive ID] [--columns rpm=NAME,…] [--json]
+                             find full-throttle pulls in a log, and slip in them
 jovial-tack --version, --help
 
 Exit status: 0 computed; 1 computed, with at least one finding of level stop;
@@ -47,7 +55,8 @@ def main(arguments: Sequence[str] | None = None) -> int:
     """Run the program; returns its exit status."""
     given = list(sys.argv[1:] if arguments is None else arguments)
     try:
-        return _solve_verb(given[1:]) if given[:1] == ["solve"] else _window(given)
+        verb = _VERBS.get(given[0]) if given else None
+        return _window(given) if verb is None else verb(given[1:])
     except JovialTackError as error:
         _complain(str(error))
         return 2
@@ -78,26 +87,108 @@ def _solve_verb(arguments: Sequence[str]) -> int:
     )
     asked = parser.parse_args(arguments)
 
-    from jovial_tack.build.load import is_newer
     from jovial_tack.build.solve import solve
     from jovial_tack.catalogue import load_catalogue
-    from jovial_tack.io.build_file import read_build
     from jovial_tack.io.table import results_table
 
     catalogue = load_catalogue()
-    loaded = read_build(asked.build, catalogue)
-    if is_newer(loaded.build):
-        raise UsageError(
-            f"{asked.build.name}: written by a newer Jovial Tack; it can be looked at in the window,"
-            " not computed"
-        )
+    loaded = _read_to_compute(asked.build, catalogue)
     results = solve(loaded.build, asked.rpm, catalogue)
     if asked.json:
-        text = json.dumps(results.to_json(), indent=1, ensure_ascii=False, allow_nan=False)
+        _print(_json(results.to_json()))
     else:
-        text = results_table(loaded.build, results, loaded.remarks)
-    _print(text)
+        _print(results_table(loaded.build, results, loaded.remarks))
     return 1 if results.stops else 0
+
+
+def _log_verb(arguments: Sequence[str]) -> int:
+    parser = _Parser(
+        prog="jovial-tack log",
+        description="Find full-throttle pulls in a log, and whether the blower's belt slips in them.",
+    )
+    parser.add_argument("log", metavar="LOG.csv", type=Path)
+    parser.add_argument(
+        "--build", metavar="BUILD.jtack", type=Path, help="the build it was run with"
+    )
+    parser.add_argument(
+        "--drive", metavar="ID", help="the blower's drive (the first with a blower)"
+    )
+    parser.add_argument(
+        "--columns",
+        default="",
+        metavar="ROLE=NAME,…",
+        help="columns by head or number: time, rpm, boost, blower_rpm, throttle, baro;"
+        " with a unit as in boost=MAP@psi-absolute",
+    )
+    parser.add_argument("--air-kpa", type=_pressure, help="the air's pressure (logged, or 101.325)")
+    parser.add_argument("--json", action="store_true", help="the answer as JSON")
+    asked = parser.parse_args(arguments)
+    if asked.drive is not None and asked.build is None:
+        raise UsageError("--drive names a drive of a build; give --build too")
+
+    from jovial_tack.core.errors import LogError
+    from jovial_tack.io.table import run_check_table
+
+    try:
+        loaded, checked = _check_log(asked)
+    except LogError as error:
+        if asked.json:
+            _print(_json({"pulls": [], "problem": str(error), "remarks": []}))
+        raise
+    if asked.json:
+        pulls = [pull.to_json() for pull in checked.pulls]
+        said = {"pulls": pulls, "problem": checked.problem, "remarks": list(loaded.remarks)}
+        _print(_json(said))
+    else:
+        _print(run_check_table(asked.log.name, loaded.remarks, checked))
+    return 1 if checked.slips or not checked.pulls else 0
+
+
+def _check_log(asked: argparse.Namespace) -> tuple[LoadedLog, RunCheck]:
+    from jovial_tack.build.run_check import blower_drive, check_run, drive_case
+    from jovial_tack.catalogue import load_catalogue
+    from jovial_tack.io.logs import read_log, survey_log, with_named
+
+    case = None
+    if asked.build is not None:
+        catalogue = load_catalogue()
+        build = _read_to_compute(asked.build, catalogue).build
+        drive = asked.drive or blower_drive(build)
+        case = None if drive is None else drive_case(build, drive, catalogue)
+    layout = survey_log(asked.log)
+    channels = with_named(layout.channels, layout.heads, layout.units, asked.columns)
+    loaded = read_log(layout, channels, asked.air_kpa)
+    return loaded, check_run(loaded.log, case)
+
+
+def _read_to_compute(path: Path, catalogue: Catalogue) -> LoadedBuild:
+    from jovial_tack.build.load import is_newer
+    from jovial_tack.io.build_file import read_build
+
+    loaded = read_build(path, catalogue)
+    if is_newer(loaded.build):
+        raise UsageError(
+            f"{path.name}: written by a newer Jovial Tack; it can be looked at in the window,"
+            " not computed"
+        )
+    return loaded
+
+
+_VERBS = {"solve": _solve_verb, "log": _log_verb}
+
+
+def _json(content: object) -> str:
+    return json.dumps(content, indent=1, ensure_ascii=False, allow_nan=False)
+
+
+def _pressure(text: str) -> float:
+    try:
+        kpa = float(text)
+    except ValueError:
+        kpa = 0.0
+    if not 40 <= kpa <= 120:
+        raise argparse.ArgumentTypeError(f"“{text[:40]}” is not an air pressure from 40 to 120 kPa")
+    return kpa
 
 
 def _print(text: str) -> None:

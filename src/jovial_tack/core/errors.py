@@ -36,3 +36,7 @@ class BuildFileError(JovialTackError, ValueError):
         self.path = path
         self.expected = expected
         super().__init__(f"{path}: {expected}" if path else expected)
+
+
+class LogError(JovialTackError, ValueError):
+    """A run log could not be read or understood; the text says why and what would help."""

@@ -270,3 +270,25 @@ def rest_traction(drive: Drive, scale: float, travel: Travel | None = None) -> f
     """Tension at rest with the spring's torque (or installed tension) times a factor, N."""
     state = replace(States.at_rest(drive.pulley_count, drive.belt), spring_scale=np.array([scale]))
     return float(run(drive, state, travel).tractions[0, 0])
+
+
+def friction_at_limit(
+    drive: Drive, crank_rpm: float, travel: Travel | None = None, spring_scale: float = 1.0
+) -> float | None:
+    """Factor on all friction at which the first pulley just slips at an engine speed, coupled state.
+
+    None if it slips even with eight times the friction, or holds with a twentieth. METHOD 8 and 17.
+    """
+
+    def excess(falls: Float) -> Float:
+        states = states_at(drive, np.full(falls.shape, crank_rpm))
+        states = replace(
+            states,
+            spring_scale=np.full(falls.shape, spring_scale),
+            friction=states.friction * np.exp(-falls)[:, None],
+        )
+        return most_arc_used(run(drive, states, travel)) - 1.0
+
+    least, most = -np.log(8.0), -np.log(0.05)
+    reached = first_reach(excess, least, most, passes=4)
+    return None if reached is None or reached == least else float(np.exp(-reached))

@@ -1,0 +1,1 @@
+"""Checks of what was built: slip from a log."""

@@ -1,0 +1,184 @@
+"""What the columns of a log are, by the words and units in their heads."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, replace
+from typing import Literal, get_args
+
+from jovial_tack.core.errors import LogError
+
+Role = Literal["time", "rpm", "boost", "blower_rpm", "throttle", "baro"]
+Zero = Literal["gauge", "absolute"]
+
+ROLES: tuple[Role, ...] = get_args(Role)
+
+#: Factor to s, rev/min and kPa.
+UNITS: dict[str, dict[str, float]] = {
+    "time": {"s": 1.0, "ms": 1e-3, "min": 60.0},
+    "rpm": {"rpm": 1.0, "1/s": 60.0},
+    "pressure": {
+        "kPa": 1.0, "psi": 6.894757293168361, "bar": 100.0, "mbar": 0.1, "inHg": 3.386389, "Pa": 1e-3,
+    },
+    "throttle": {"%": 1.0},
+}  # fmt: skip
+
+KIND: dict[Role, str] = {
+    "time": "time",
+    "rpm": "rpm",
+    "blower_rpm": "rpm",
+    "boost": "pressure",
+    "baro": "pressure",
+    "throttle": "throttle",
+}
+
+_SPELLINGS = {
+    "s": "s", "sec": "s", "secs": "s", "second": "s", "seconds": "s",
+    "ms": "ms", "msec": "ms", "millisecond": "ms", "milliseconds": "ms",
+    "min": "min", "minutes": "min",
+    "rpm": "rpm", "r/min": "rpm", "rev/min": "rpm", "1/min": "rpm", "min-1": "rpm",
+    "hz": "1/s", "1/s": "1/s", "rps": "1/s",
+    "kpa": "kPa", "kpag": "kPa", "kpaa": "kPa", "kpa(a)": "kPa", "kpa(g)": "kPa",
+    "psi": "psi", "psig": "psi", "psia": "psi", "lb/in2": "psi", "lbf/in2": "psi",
+    "bar": "bar", "barg": "bar", "bara": "bar",
+    "mbar": "mbar", "hpa": "mbar", "inhg": "inHg", "in.hg": "inHg", "pa": "Pa",
+    "%": "%", "pct": "%", "percent": "%",
+}  # fmt: skip
+
+_BLOWER = r"blower|super ?charger|charger|impeller|head unit|\bs/?c\b"
+_NOT_MEASURED = r"target|request|demand|desired|limit|error|duty|temp|ratio|correction|trim|comp\b"
+_HEADS: tuple[tuple[Role, str, str], ...] = (
+    ("blower_rpm", rf"({_BLOWER}).*\b(rpm|speed|revs?|spd)\b", _NOT_MEASURED),
+    (
+        "time",
+        r"^(log ?|elapsed ?|run ?)?(time|timestamp|t)\b|^(elapsed|seconds|secs?)\b",
+        r"\blap\b",
+    ),
+    (
+        "rpm",
+        r"\b(engine|eng|crank|motor)( ?shaft)? ?(rpm|speed|revs?|spd)\b|\brpm\b|^revs?\b",
+        rf"{_NOT_MEASURED}|{_BLOWER}|wheel|shaft speed|turbine|fan|pump|alternator",
+    ),
+    (
+        "boost",
+        r"\bboost\b|\bmap\b|manifold|plenum|(charge|intake|inlet) (air )?press",
+        rf"{_NOT_MEASURED}|baro|ambient|control|solenoid|bypass",
+    ),
+    ("throttle", r"throttle|\btps?\b|\bpedal\b|accelerator", _NOT_MEASURED),
+    ("baro", r"\bbaro|ambient press|atmos", "temp"),
+)
+_ABSOLUTE = r"\babs(olute)?\b|psia\b|bara\b|kpaa\b|\(a\)"
+_GAUGE = r"\bgau?ge\b|\brel(ative)?\b|psig\b|barg\b|kpag\b|\(g\)"
+
+
+@dataclass(frozen=True)
+class Channel:
+    """A column put to use: its place, what it is measured in, and what of that is only assumed.
+
+    zero: whether a pressure counts from the air's pressure or from vacuum; None: to be told by its
+    values.
+    """
+
+    column: int
+    unit: str
+    zero: Zero | None = None
+    unit_assumed: bool = False
+    zero_assumed: bool = False
+
+
+def recognised(heads: Sequence[str], units: Sequence[str]) -> dict[Role, Channel]:
+    """The channels whose column heads say what they are; the first column that fits is taken."""
+    found: dict[Role, Channel] = {}
+    words = [_words(head) for head in heads]
+    for role, wanted, unwanted in _HEADS:
+        for place, head in enumerate(words):
+            taken = any(channel.column == place for channel in found.values())
+            if not taken and re.search(wanted, head) and not re.search(unwanted, head):
+                found[role] = channel_of(role, place, heads[place], units[place])
+                break
+    return found
+
+
+def channel_of(role: Role, place: int, head: str, unit: str) -> Channel:
+    """A column in a role, with the unit and the zero its head tells."""
+    said = unit_in(f"{head} [{unit}]" if unit else head, KIND[role])
+    text = f"{head} {unit}".lower()
+    zero: Zero | None = None
+    if KIND[role] == "pressure":
+        plain = _words(text) + " " + text
+        zero = "gauge" if re.search(_GAUGE, plain) else None
+        zero = "absolute" if re.search(_ABSOLUTE, plain) or role == "baro" else zero
+    first = next(iter(UNITS[KIND[role]]))
+    return Channel(place, said or first, zero, unit_assumed=said is None)
+
+
+def unit_in(head: str, kind: str) -> str | None:
+    """The unit named in a column's head: in brackets, or as its last word.
+
+    >>> unit_in("Boost (psig)", "pressure"), unit_in("map_kpa", "pressure"), unit_in("rpm", "rpm")
+    ('psi', 'kPa', 'rpm')
+    """
+    bracketed = re.findall(r"[\[(]\s*([^\[\]()]+?)\s*[\])]", head)
+    loose = re.split(r"[\s_\[\]()]+", head)
+    for text in [*reversed(bracketed), *reversed(loose)]:
+        for part in (text, *text.split()):
+            unit = _SPELLINGS.get(part.strip().lower())
+            if unit in UNITS[kind]:
+                return unit
+    return None
+
+
+def _words(head: str) -> str:
+    """A head in small letters with everything but letters, digits and / as spaces."""
+    apart = re.sub(r"(?<=[a-z])(?=[A-Z])", " ", head)
+    return " ".join(re.sub(r"[^a-z0-9/%]+", " ", apart.lower()).split())
+
+
+def with_named(
+    channels: Mapping[Role, Channel], heads: Sequence[str], units: Sequence[str], named: str
+) -> dict[Role, Channel]:
+    """The channels with some columns named by the user: ``time=Time,boost=MAP@psi-absolute``.
+
+    A column is named by its head (with or without unit, in any case) or its number from 1. Raises
+    LogError when a role, column or unit is not known.
+    """
+    found = dict(channels)
+    for part in filter(None, (text.strip() for text in named.split(","))):
+        role_text, equals, rest = part.partition("=")
+        role = next((r for r in ROLES if r == role_text.strip().lower()), None)
+        if role is None or not equals:
+            raise LogError(f"“{part}” names no channel; use {', '.join(ROLES)}, as in rpm=Engine")
+        name, _, measured = rest.partition("@")
+        place = _column_named(heads, name.strip())
+        for other in [r for r, channel in found.items() if channel.column == place]:
+            del found[other]
+        channel = channel_of(role, place, heads[place], units[place])
+        found[role] = _measured_in(channel, role, measured.strip()) if measured else channel
+    return found
+
+
+def _column_named(heads: Sequence[str], name: str) -> int:
+    if name.isdigit() and 1 <= int(name) <= len(heads):
+        return int(name) - 1
+    bare = [re.sub(r"[\[(].*", "", head).strip().lower() for head in heads]
+    for names in ([head.strip().lower() for head in heads], bare, [_words(head) for head in heads]):
+        if name.lower() in names:
+            return names.index(name.lower())
+    shown = ", ".join(heads[:12]) + (" …" if len(heads) > 12 else "")
+    raise LogError(f"the log has no column “{name}”; it has {shown}")
+
+
+def _measured_in(channel: Channel, role: Role, measured: str) -> Channel:
+    unit_text, _, zero_text = measured.partition("-")
+    kind = KIND[role]
+    unit = _SPELLINGS.get(unit_text.lower())
+    if unit not in UNITS[kind]:
+        raise LogError(f"“{unit_text}” is not a unit for {role}; use {', '.join(UNITS[kind])}")
+    channel = replace(channel, unit=unit, unit_assumed=False)
+    if not zero_text:
+        return channel
+    zeros: dict[str, Zero] = {"gauge": "gauge", "absolute": "absolute", "abs": "absolute"}
+    if zero_text not in zeros or kind != "pressure":
+        raise LogError(f"“{zero_text}” is not a zero for {role}; pressures are gauge or absolute")
+    return replace(channel, zero=zeros[zero_text], zero_assumed=False)
