@@ -44,17 +44,20 @@ if [ -z "$python" ]; then
   exit 1
 fi
 
-stamp=.venv/.complete
-wanted=$(cat requirements.lock pyproject.toml tools/setup.sh | sha256sum | cut -d' ' -f1)
-if [ "$(cat "$stamp" 2>/dev/null)" = "$wanted" ] && .venv/bin/python -c '' 2>/dev/null; then
-  exit 0
+libraries=$(cat requirements.lock tools/setup.sh | sha256sum | cut -d' ' -f1)
+program=$(sha256sum pyproject.toml | cut -d' ' -f1)
+stamp=.venv/.libraries
+if [ "$(cat "$stamp" 2>/dev/null)" != "$libraries" ] || ! .venv/bin/python -c '' 2>/dev/null; then
+  echo "Setting up .venv (about a minute and a half, once) …"
+  rm -rf .venv
+  trap 'rm -rf .venv; echo "Set-up did not finish; nothing was left behind. Run it again." >&2' EXIT
+  trap 'exit 1' INT TERM
+  "$python" -m venv .venv
+  .venv/bin/python -m pip install -q --disable-pip-version-check --require-hashes -r requirements.lock
+  echo "$libraries" > "$stamp"
+  trap - EXIT
 fi
-echo "Setting up .venv (about a minute and a half, once) …"
-rm -rf .venv
-trap 'rm -rf .venv; echo "Set-up did not finish; nothing was left behind. Run it again." >&2' EXIT
-trap 'exit 1' INT TERM
-"$python" -m venv .venv
-.venv/bin/python -m pip install -q --disable-pip-version-check --require-hashes -r requirements.lock
-.venv/bin/python -m pip install -q --disable-pip-version-check --no-deps --no-build-isolation -e .
-echo "$wanted" > "$stamp"
-trap - EXIT
+if [ "$(cat .venv/.program 2>/dev/null)" != "$program" ]; then
+  .venv/bin/python -m pip install -q --disable-pip-version-check --no-deps --no-build-isolation -e .
+  echo "$program" > .venv/.program
+fi

@@ -99,14 +99,15 @@ class DriveCase:
         planes = [
             np.nan
             if pulley.plane_mm is None
-            else pulley.plane_mm + _seat_offset(pulley, self.belt.ribs, pitch)
+            else pulley.plane_mm + seat_offset(pulley, self.belt.ribs, pitch)
             for pulley in self.pulleys
         ]
         tilt = np.radians(np.array([pulley.tilt_deg for pulley in self.pulleys], dtype=float))
         return Seats(np.array(planes), tilt, np.array([p.side == "back" for p in self.pulleys]))
 
 
-def _seat_offset(pulley: doc.Pulley, ribs: int, pitch_mm: float) -> float:
+def seat_offset(pulley: doc.Pulley, ribs: int, pitch_mm: float) -> float:
+    """How far the belt's centre sits before the groove centre of a pulley, mm."""
     if pulley.grooves is None or pulley.first_groove is None or pulley.side == "back":
         return 0.0
     return ribbed_seat_offset(pulley.first_groove, ribs, pulley.grooves, pitch_mm)

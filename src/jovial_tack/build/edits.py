@@ -103,6 +103,46 @@ def set_belt_length(build: Build, drive_id: str, effective_length_mm: float | No
     return with_drive(build, changed(drive, belt=belt))
 
 
+def set_belt(build: Build, drive_id: str, **changes: Any) -> Build:
+    """Change figures of a drive's belt."""
+    drive = build.drive(drive_id)
+    return with_drive(build, changed(drive, belt=changed(drive.belt, **changes)))
+
+
+def set_tilt(build: Build, drive_id: str, pulley_id: str, axis: int, degrees: float) -> Build:
+    """Tilt a pulley's axis about x (0) or y (1), degrees."""
+    pulley = build.drive(drive_id).pulley(pulley_id)
+    about_x, about_y = pulley.tilt_deg
+    tilt = (degrees, about_y) if axis == 0 else (about_x, degrees)
+    return with_pulley(build, drive_id, changed(pulley, tilt_deg=tilt))
+
+
+def set_arm(build: Build, drive_id: str, **changes: Any) -> Build:
+    """Change figures of a drive's spring arm."""
+    drive = build.drive(drive_id)
+    assert isinstance(drive.tensioner, SpringArmTensioner)
+    return with_drive(build, changed(drive, tensioner=changed(drive.tensioner, **changes)))
+
+
+def set_arm_end(build: Build, drive_id: str, key: str, place: int, degrees: float) -> Build:
+    """Change one end of an arm's stops_deg or window_deg; a window not given starts as the stops."""
+    arm = build.drive(drive_id).tensioner
+    assert isinstance(arm, SpringArmTensioner)
+    ends = list(getattr(arm, key) or arm.stops_deg)
+    ends[place] = degrees
+    return set_arm(build, drive_id, **{key: tuple(ends)})
+
+
+def set_shaft(build: Build, shaft_id: str, **changes: Any) -> Build:
+    """Change figures of a shaft."""
+    return with_shaft(build, changed(build.shaft(shaft_id), **changes))
+
+
+def set_engine(build: Build, **changes: Any) -> Build:
+    """Change figures of the engine."""
+    return changed(build, engine=changed(build.engine, **changes))
+
+
 def set_units(build: Build, unit: Literal["mm", "in"]) -> Build:
     """Show the build in millimetres or inches; the file stays metric."""
     return changed(build, display_units=unit)

@@ -91,7 +91,10 @@ class FixedResult:
 
 @dataclass(frozen=True)
 class SpanResult:
-    """A span from one pulley to the next; geometry at rest, tension running."""
+    """A span from one pulley to the next; geometry at rest, tension running.
+
+    push_n: force at its middle, at rest, for 1/64 of its length (the trade's way of feeling tension).
+    """
 
     from_id: str
     to_id: str
@@ -100,6 +103,7 @@ class SpanResult:
     end_mm: tuple[float, float]
     tension_n: Numbers
     tone_hz: float | None
+    push_n: float | None
     misalignment_deg: float | None
 
     def to_json(self) -> dict[str, Any]:
@@ -112,6 +116,7 @@ class SpanResult:
             "end_mm": [number(v) for v in self.end_mm],
             "tension_n": list(self.tension_n),
             "tone_hz": number(self.tone_hz),
+            "push_n": number(self.push_n),
             "misalignment_deg": number(self.misalignment_deg),
         }
 

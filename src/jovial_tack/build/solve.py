@@ -28,7 +28,7 @@ from jovial_tack.catalogue import Catalogue
 from jovial_tack.core.arrays import RAD_S_PER_RPM, Float
 from jovial_tack.core.belt.lines import back_length, belt_to_order, effective_length
 from jovial_tack.core.drive.adjuster import INSIDE, NO_PATH, belt_for_angle
-from jovial_tack.core.drive.parts import span_tone
+from jovial_tack.core.drive.parts import deflection_force, span_tone
 
 
 @dataclass(frozen=True)
@@ -172,6 +172,11 @@ def _spans(state: SolvedDrive) -> tuple[SpanResult, ...]:
     assert rest is not None
     total = None if state.running is None else state.running.total_tension
     tones = span_tone(np.asarray(state.rest_traction_n), rest.length, state.drive.mass_kg_per_m)
+    # the pulleys turn freely at rest, so the whole belt gives (METHOD 9)
+    give = state.drive.belt.stiffness_n / rest.total
+    push = deflection_force(
+        np.asarray(state.rest_traction_n), rest.length, rest.length / 64, np.asarray(give)
+    )
     start, end = rest.start, rest.end
     angles = None if state.alignment is None else np.degrees(state.alignment.span)
     return tuple(
@@ -183,6 +188,7 @@ def _spans(state: SolvedDrive) -> tuple[SpanResult, ...]:
             end_mm=(float(end[place].real), float(end[place].imag)),
             tension_n=_column(total, state, place),
             tone_hz=number(float(tones[place])),
+            push_n=number(float(push[place])),
             misalignment_deg=None if angles is None else number(float(angles[place])),
         )
         for place, name in enumerate(route)

@@ -1,8 +1,15 @@
-"""Reading and writing lengths as builders do, in millimetres and inches."""
+"""Quantities as builders type and read them: lengths, angles, torques, forces and the like.
+
+Each quantity has the unit the mechanics use, the one US shops use, and the spellings understood. A
+number may carry a fraction (``5 1/8``) and a decimal comma. Only lengths change the unit they are shown
+in with the build; of the others the second unit is shown beside the first on demand.
+"""
 
 from __future__ import annotations
 
 import re
+from collections.abc import Mapping
+from dataclasses import dataclass
 
 from jovial_tack.core.errors import UnitError
 
@@ -10,19 +17,8 @@ MM_PER_INCH = 25.4
 N_PER_LBF = 4.4482216152605
 NM_PER_LBF_FT = 1.3558179483314004
 KW_PER_HP = 0.7456998715822702
+KPA_PER_PSI = 6.894757293168361
 
-_MILLIMETRES = {
-    "mm": 1.0,
-    "cm": 10.0,
-    "m": 1000.0,
-    "in": MM_PER_INCH,
-    "inch": MM_PER_INCH,
-    "inches": MM_PER_INCH,
-    '"': MM_PER_INCH,
-    "''": MM_PER_INCH,
-    "″": MM_PER_INCH,
-    "”": MM_PER_INCH,
-}
 _LONGEST = 30
 _TYPED = re.compile(
     r"""(?P<sign>[-+−]?)\s*
@@ -34,6 +30,126 @@ _TYPED = re.compile(
 )
 
 
+@dataclass(frozen=True)
+class Quantity:
+    """A kind of figure.
+
+    word: what one is called, with its article; example: how to type one; factors: every spelling
+    understood and what it is worth in the unit of the mechanics; unit, other: the units shown; digits:
+    decimals shown in each.
+    """
+
+    word: str
+    example: str
+    factors: Mapping[str, float]
+    unit: str
+    other: str | None = None
+    digits: tuple[int, int] = (1, 1)
+
+    def factor(self, unit: str) -> float:
+        """What a shown unit is worth in the unit of the mechanics."""
+        return self.factors[unit.lower()]
+
+
+LENGTH = Quantity(
+    "a length",
+    "130 mm, 5.125 in or 5 1/8 in",
+    {
+        "mm": 1.0, "cm": 10.0, "m": 1000.0, "in": MM_PER_INCH, "inch": MM_PER_INCH,
+        "inches": MM_PER_INCH, '"': MM_PER_INCH, "''": MM_PER_INCH, "″": MM_PER_INCH,
+        "”": MM_PER_INCH,
+    },
+    "mm", "in", (1, 3),
+)  # fmt: skip
+ANGLE = Quantity("an angle", "12.5 or 12.5°", {"°": 1.0, "deg": 1.0, "degrees": 1.0}, "°")
+TORQUE = Quantity(
+    "a torque",
+    "16 N·m or 12 lbf·ft",
+    {
+        "n·m": 1.0, "nm": 1.0, "n m": 1.0, "n*m": 1.0,
+        "lbf·ft": NM_PER_LBF_FT, "lbf ft": NM_PER_LBF_FT, "lbfft": NM_PER_LBF_FT,
+        "lb·ft": NM_PER_LBF_FT, "lb ft": NM_PER_LBF_FT, "lbft": NM_PER_LBF_FT,
+        "ft·lb": NM_PER_LBF_FT, "ft lb": NM_PER_LBF_FT, "ftlb": NM_PER_LBF_FT,
+        "lbf·in": NM_PER_LBF_FT / 12, "lbf in": NM_PER_LBF_FT / 12, "lb·in": NM_PER_LBF_FT / 12,
+        "lb in": NM_PER_LBF_FT / 12,
+    },
+    "N·m", "lbf·ft", (1, 1),
+)  # fmt: skip
+TORQUE_RATE = Quantity(
+    "a spring rate",
+    "0.45 N·m/°",
+    {
+        "n·m/°": 1.0, "nm/°": 1.0, "n·m/deg": 1.0, "nm/deg": 1.0,
+        "lbf·ft/°": NM_PER_LBF_FT, "lb·ft/deg": NM_PER_LBF_FT, "lbf·in/°": NM_PER_LBF_FT / 12,
+    },
+    "N·m/°", "lbf·ft/°", (2, 2),
+)  # fmt: skip
+FORCE = Quantity(
+    "a force",
+    "450 N or 100 lbf",
+    {"n": 1.0, "kn": 1000.0, "lbf": N_PER_LBF, "lb": N_PER_LBF, "lbs": N_PER_LBF, "kgf": 9.80665},
+    "N", "lbf", (0, 0),
+)  # fmt: skip
+SPEED = Quantity(
+    "a speed", "6500 rpm", {"rpm": 1.0, "1/min": 1.0, "r/min": 1.0}, "rpm", None, (0, 0)
+)
+POWER = Quantity(
+    "a power", "3 kW or 4 hp", {"kw": 1.0, "w": 1e-3, "hp": KW_PER_HP}, "kW", "hp", (1, 1)
+)
+BELT_SPEED = Quantity(
+    "a belt speed", "40 m/s", {"m/s": 1.0, "ft/min": 0.00508}, "m/s", "ft/min", (1, 0)
+)
+TONE = Quantity("a tone", "85 Hz", {"hz": 1.0}, "Hz", None, (0, 0))
+PRESSURE = Quantity(
+    "a pressure",
+    "70 kPa or 10 psi",
+    {"kpa": 1.0, "psi": KPA_PER_PSI, "bar": 100.0},
+    "kPa", "psi", (1, 1),
+)  # fmt: skip
+PERCENT = Quantity("a percentage", "75 %", {"%": 1.0}, "%", None, (0, 0))
+RATIO = Quantity("a ratio", "2.05", {"": 1.0}, "", None, (3, 3))
+
+
+def parse(text: str, quantity: Quantity, default_unit: str | None = None) -> float:
+    """A typed figure in the unit of the mechanics; without a unit it is taken in default_unit.
+
+    Raises UnitError with one sentence when the text is not such a figure.
+
+    >>> round(parse("12 lbf·ft", TORQUE), 3), parse("0,45", TORQUE_RATE), parse("90 deg", ANGLE)
+    (16.27, 0.45, 90.0)
+    """
+    typed = " ".join(text.split())
+    found = _TYPED.fullmatch(typed) if len(typed) <= _LONGEST else None
+    if found is None and len(typed) <= _LONGEST:
+        plain = _before_unit(typed, quantity)
+        if plain is not None:
+            return plain
+    if found is None:
+        raise UnitError(f"“{typed[:_LONGEST]}” is not {quantity.word}; type {quantity.example}")
+    unit = (found["unit"] or default_unit or quantity.unit).strip().lower().rstrip(".")
+    if unit not in quantity.factors:
+        shown = [u for u in (quantity.unit, quantity.other) if u]
+        raise UnitError(f"“{unit}” is not a unit of {quantity.word}; use {' or '.join(shown)}")
+    top, bottom = found["over"] or found["num"], found["under"] or found["den"]
+    if bottom is not None and int(bottom) == 0:
+        raise UnitError("a fraction needs a number above zero below the line")
+    value = float((found["plain"] or found["whole"] or "0").replace(",", "."))
+    if bottom is not None:
+        value += int(top) / int(bottom)
+    sign = -1.0 if found["sign"] in ("-", "−") else 1.0
+    return round(sign * value * quantity.factors[unit], 9)
+
+
+def _before_unit(typed: str, quantity: Quantity) -> float | None:
+    """The value of a figure whose unit holds a figure or a stroke of its own, such as 1/min."""
+    for spelling, factor in quantity.factors.items():
+        bare = typed.lower().removesuffix(spelling).strip()
+        number = bare.replace(",", ".").replace("−", "-")
+        if bare != typed.lower() and re.fullmatch(r"[-+]?(\d+\.?\d*|\.\d+)", number):
+            return round(float(number) * factor, 9)
+    return None
+
+
 def parse_length(text: str, default_unit: str = "mm") -> float:
     """A typed length in mm: ``130``, ``130,5 mm``, ``5.125"``, ``5 1/8 in``, ``5-1/8"``, ``7/8in``.
 
@@ -43,21 +159,28 @@ def parse_length(text: str, default_unit: str = "mm") -> float:
     >>> parse_length('5-1/8"'), parse_length("130,5 mm"), parse_length("2", "in")
     (130.175, 130.5, 50.8)
     """
-    typed = " ".join(text.split())
-    found = _TYPED.fullmatch(typed) if len(typed) <= _LONGEST else None
-    if found is None:
-        raise UnitError(f"“{typed[:_LONGEST]}” is not a length; type 130 mm, 5.125 in or 5 1/8 in")
-    unit = (found["unit"] or default_unit).strip().lower().rstrip(".")
-    if unit not in _MILLIMETRES:
-        raise UnitError(f"“{unit}” is not a unit of length; use mm, cm, m or in")
-    top, bottom = found["over"] or found["num"], found["under"] or found["den"]
-    if bottom is not None and int(bottom) == 0:
-        raise UnitError("a fraction needs a number above zero below the line")
-    value = float((found["plain"] or found["whole"] or "0").replace(",", "."))
-    if bottom is not None:
-        value += int(top) / int(bottom)
-    sign = -1.0 if found["sign"] in ("-", "−") else 1.0
-    return round(sign * value * _MILLIMETRES[unit], 9)
+    return parse(text, LENGTH, default_unit)
+
+
+def written(
+    value: float, quantity: Quantity, unit: str | None = None, *, digits: int | None = None,
+    sign: bool = False,
+) -> str:  # fmt: skip
+    """A figure with its unit, in the quantity's own decimals unless digits says otherwise.
+
+    sign: with a + where it is positive.
+
+    >>> written(16.27, TORQUE), written(16.27, TORQUE, "lbf·ft"), written(-2.04, ANGLE, sign=True)
+    ('16.3 N·m', '12.0 lbf·ft', '-2.0°')
+    """
+    shown = unit or quantity.unit
+    if digits is None:
+        digits = quantity.digits[0 if shown == quantity.unit else 1]
+    text = f"{value / quantity.factor(shown):{'+' if sign else ''}.{digits}f}"
+    if float(text) == 0:
+        text = text.lstrip("-+")
+    gap = "" if shown in ("°", "") else " "
+    return f"{text}{gap}{shown}"
 
 
 def format_length(length_mm: float, unit: str = "mm", *, digits: int | None = None) -> str:
@@ -66,10 +189,4 @@ def format_length(length_mm: float, unit: str = "mm", *, digits: int | None = No
     >>> format_length(130.175), format_length(130.175, "in")
     ('130.2 mm', '5.125 in')
     """
-    if unit == "in":
-        text = f"{length_mm / MM_PER_INCH:.{3 if digits is None else digits}f}"
-    else:
-        text = f"{length_mm:.{1 if digits is None else digits}f}"
-    if float(text) == 0:
-        text = text.lstrip("-")
-    return f"{text} {unit}"
+    return written(length_mm, LENGTH, unit, digits=digits)

@@ -10,6 +10,7 @@ import numpy as np
 from jovial_tack.build.assemble import notch_offset_deg
 from jovial_tack.build.model import Build, Drive, Pulley, Shaft, SpringArmTensioner
 from jovial_tack.build.results import ArmResult, DriveResult, Results
+from jovial_tack.core.drive.path import Path
 from jovial_tack.core.units import format_length
 from jovial_tack.drawing.shapes import Arc, BeltLoop, Circle, Cross, Label, Line, Point, Role, Shape
 
@@ -17,7 +18,11 @@ BELT_WIDTH_MM = 4.6
 
 
 def front_view(
-    build: Build, results: Results, watch_arc_used: float, rpm: float | None = None
+    build: Build,
+    results: Results,
+    watch_arc_used: float,
+    rpm: float | None = None,
+    baseline: Results | None = None,
 ) -> tuple[Shape, ...]:
     """All shapes of the front view; drives further from the engine lie over those behind them.
 
@@ -32,6 +37,8 @@ def front_view(
         result = results.drive(drive.id)
         lane = -1 if rpm is None else result.lane(rpm)
         shapes += _drive_shapes(drive, result, centers, 10.0 * layer, watch_arc_used, look, lane)
+    if baseline is not None:
+        shapes += _baseline_shapes(results, baseline)
     used = {pulley.shaft for drive in build.drives for pulley in drive.pulleys}
     for shaft in build.shafts:
         at = centers[shaft.id]
@@ -108,22 +115,14 @@ def _belt_shapes(
 ) -> Iterator[Shape]:
     path = result.rest_path
     assert path is not None
-    start, end = path.start, path.end
+    start = path.start
     sign = np.sign(path.signed_radii)
     radii = np.abs(path.signed_radii)
-    count = len(drive.route)
-    yield BeltLoop(
-        f"belt/{drive.id}",
-        look,
-        layer + 5,
-        ("belt", drive.id),
-        tuple((_point(start[k]), _point(end[k])) for k in range(count)),
-        tuple(
-            (_point(path.centers[k]), float(radii[k]), float(np.degrees(sign[k] * path.wrap[k])))
-            for k in range(count)
-        ),
-        BELT_WIDTH_MM,
-    )
+    loop = _loop(f"belt/{drive.id}", look, layer + 5, ("belt", drive.id), path, BELT_WIDTH_MM)
+    yield loop
+    for name, ends in zip(drive.route, loop.spans, strict=True):
+        key, target = f"span/{drive.id}/{name}", ("span", drive.id, name)
+        yield Line(key, "span", layer + 5.5, target, ends)
     for place, pulley in enumerate(result.pulleys):
         used = pulley.arc_used_fraction[lane] if pulley.arc_used_fraction else None
         if used is None or used <= 0.005:
@@ -146,6 +145,43 @@ def _belt_shapes(
         )
 
 
+def _loop(
+    key: str, role: Role, layer: float, target: tuple[str, ...], path: Path, width: float
+) -> BeltLoop:
+    start, end = path.start, path.end
+    radii, sign = np.abs(path.signed_radii), np.sign(path.signed_radii)
+    count = len(radii)
+    return BeltLoop(
+        key,
+        role,
+        layer,
+        target,
+        tuple((_point(start[k]), _point(end[k])) for k in range(count)),
+        tuple(
+            (_point(path.centers[k]), float(radii[k]), float(np.degrees(sign[k] * path.wrap[k])))
+            for k in range(count)
+        ),
+        width,
+    )
+
+
+def _baseline_shapes(results: Results, baseline: Results) -> Iterator[Shape]:
+    """The belts of a pinned state that run elsewhere now."""
+    now = {drive.id: drive.rest_path for drive in results.drives}
+    for drive in baseline.drives:
+        path, other = drive.rest_path, now.get(drive.id)
+        if path is None:
+            continue
+        same = (
+            other is not None
+            and other.centers.shape == path.centers.shape
+            and bool(np.allclose(other.centers, path.centers, atol=0.05))
+            and bool(np.allclose(other.signed_radii, path.signed_radii, atol=0.02))
+        )
+        if not same:
+            yield _loop(f"baseline/{drive.id}", "baseline", 89.0, (), path, 0.0)
+
+
 def arc_role(used: float, watch: float) -> Role:
     """The look of an arc of which a share is used."""
     return "arc_stop" if used >= 1 else "arc_watch" if used > watch else "arc_good"
@@ -155,7 +191,7 @@ def _arm_shapes(
     drive: Drive, arm: SpringArmTensioner, centers: dict[str, Point], layer: float
 ) -> Iterator[Shape]:
     shaft = drive.pulley(arm.pulley).shaft
-    target = ("pulley", drive.id, arm.pulley)
+    target = ("arm", drive.id)
     yield Line(f"arm/{drive.id}", "arm", layer + 7, target, (arm.pivot_mm, centers[shaft]))
     yield Circle(f"pivot/{drive.id}", "pivot", layer + 8, target, arm.pivot_mm, 7.0)
     turned = notch_offset_deg(arm)

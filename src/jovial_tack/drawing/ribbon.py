@@ -38,9 +38,28 @@ class Ribbon:
     tension: tuple[tuple[float, float], ...]
     plane: tuple[tuple[float, float], ...]
 
-    def pulley_at(self, place: float) -> str | None:
-        """The pulley whose arc covers a place; None on a span."""
-        return next((b.pulley for b in self.blocks if b.start <= place <= b.end), None)
+    @property
+    def leaves(self) -> tuple[str, ...]:
+        """The pulley each span before a block leaves."""
+        names = tuple(block.pulley for block in self.blocks)
+        return (names[-1], *names[:-1])
+
+    @property
+    def targets(self) -> tuple[tuple[str, ...], ...]:
+        """Spans and pulleys in the order of belt travel."""
+        found: list[tuple[str, ...]] = []
+        for leaves, block in zip(self.leaves, self.blocks, strict=True):
+            found += [("span", self.drive, leaves), ("pulley", self.drive, block.pulley)]
+        return tuple(found)
+
+    def target_at(self, place: float) -> tuple[str, ...]:
+        """The pulley or span a place lies on."""
+        for leaves, block in zip(self.leaves, self.blocks, strict=True):
+            if place < block.start:
+                return ("span", self.drive, leaves)
+            if place <= block.end:
+                return ("pulley", self.drive, block.pulley)
+        return ("belt", self.drive)
 
 
 def ribbon(

@@ -17,6 +17,8 @@ Role = Literal[
     "stop",
     "belt",
     "belt_behind",
+    "span",
+    "baseline",
     "ghost",
     "arc_good",
     "arc_watch",
@@ -30,7 +32,7 @@ Role = Literal[
 class Shape:
     """Base: key is stable over edits; layer orders what lies over what; target names what it is of.
 
-    target: ("shaft", id), ("pulley", drive id, pulley id), ("belt", drive id), or () for scenery.
+    target: as in `build.figures.View`, or () for scenery.
     """
 
     key: str

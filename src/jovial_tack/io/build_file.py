@@ -1,18 +1,9 @@
-"""Reading and writing build files (docs/ARCHITECTURE.md, "Files").
-
-A file is replaced whole or not at all: written aside, flushed to the disk, then renamed over the
-old one, whose last state is kept beside it with a ~ behind its name.
-"""
+"""Reading and writing build files; see `io.whole` for how a file is replaced."""
 
 from __future__ import annotations
 
-import contextlib
-import errno
 import hashlib
 import json
-import os
-import shutil
-import tempfile
 from dataclasses import dataclass
 from pathlib import Path
 from typing import Any, NoReturn
@@ -20,21 +11,10 @@ from typing import Any, NoReturn
 from jovial_tack.build.load import build_from_json
 from jovial_tack.build.model import Build, dump
 from jovial_tack.catalogue import Catalogue
-from jovial_tack.core.errors import BuildFileError, SaveError
+from jovial_tack.core.errors import BuildFileError
+from jovial_tack.io.whole import reason, replace_file
 
 MOST_BYTES = 20_000_000
-
-_SAID = {
-    errno.ENOSPC: "the disk is full",
-    errno.EDQUOT: "the disk quota is used up",
-    errno.EROFS: "the place is read-only",
-    errno.EACCES: "you may not write there",
-    errno.EPERM: "you may not write there",
-    errno.ENOENT: "the folder does not exist",
-    errno.ENOTDIR: "the folder does not exist",
-    errno.ENAMETOOLONG: "the name is too long",
-    errno.EIO: "the disk reports an error",
-}
 
 
 @dataclass(frozen=True)
@@ -71,7 +51,7 @@ def _bytes_of(path: Path) -> bytes:
     except (OSError, ValueError) as error:
         if isinstance(error, BuildFileError):
             raise
-        raise BuildFileError("", f"it cannot be read ({_reason(error)})") from None
+        raise BuildFileError("", f"it cannot be read ({reason(error)})") from None
 
 
 def parse_json(raw: bytes) -> Any:
@@ -144,70 +124,5 @@ def write_build(build: Build, path: Path) -> str:
     is then untouched.
     """
     raw = text_of(build).encode("utf-8")
-    target = Path(os.path.realpath(path))
-    aside: str | None = None
-    try:
-        handle, aside = tempfile.mkstemp(prefix=f".{target.name[:80]}.", dir=target.parent)
-        with os.fdopen(handle, "wb") as file:
-            file.write(raw)
-            file.flush()
-            os.fsync(file.fileno())
-        if target.exists():
-            shutil.copymode(target, aside)
-            _keep_previous(target)
-        else:
-            os.chmod(aside, 0o666 & ~_umask())
-        os.replace(aside, target)
-        aside = None
-        _sync_folder(target.parent)
-    except (OSError, ValueError) as error:
-        raise SaveError(
-            f"{target.name} was not saved: {_reason(error)}; the file on disk is as it was"
-        ) from error
-    finally:
-        if aside is not None:
-            with contextlib.suppress(OSError):
-                os.unlink(aside)
+    replace_file(path, raw, keep_previous=True)
     return hashlib.sha256(raw).hexdigest()
-
-
-def _keep_previous(target: Path) -> None:
-    """Leave the present file under NAME~ as well, without a moment in which NAME is missing."""
-    kept = target.with_name(target.name + "~")
-    fresh = target.with_name(f".{target.name[:80]}.{os.getpid()}~")
-    try:
-        with contextlib.suppress(FileNotFoundError):
-            os.unlink(fresh)
-        try:
-            os.link(target, fresh)
-        except OSError as error:
-            if error.errno not in (errno.EPERM, errno.EOPNOTSUPP, errno.EMLINK, errno.EXDEV):
-                raise
-            shutil.copy2(target, fresh)  # the file system knows no hard links
-        os.replace(fresh, kept)
-    finally:
-        with contextlib.suppress(OSError):
-            os.unlink(fresh)
-
-
-def _sync_folder(folder: Path) -> None:
-    with contextlib.suppress(
-        OSError
-    ):  # some file systems cannot sync a folder; the file itself is safe
-        handle = os.open(folder, os.O_RDONLY)
-        try:
-            os.fsync(handle)
-        finally:
-            os.close(handle)
-
-
-def _umask() -> int:
-    mask = os.umask(0)
-    os.umask(mask)
-    return mask
-
-
-def _reason(error: Exception) -> str:
-    if isinstance(error, OSError) and error.errno is not None:
-        return _SAID.get(error.errno, error.strerror or "the system refused")
-    return str(error) or type(error).__name__

@@ -10,7 +10,6 @@ from __future__ import annotations
 import contextlib
 import json
 import os
-import tempfile
 import uuid
 from dataclasses import dataclass
 from pathlib import Path
@@ -22,6 +21,7 @@ from jovial_tack.catalogue import Catalogue
 from jovial_tack.core.errors import BuildFileError
 from jovial_tack.io.build_file import parse_json
 from jovial_tack.io.places import is_running, state_folder
+from jovial_tack.io.whole import replace_file
 
 
 @dataclass(frozen=True)
@@ -52,19 +52,9 @@ class Keeper:
 
 
 def write_whole(path: Path, content: dict[str, Any]) -> None:
-    """Replace a JSON file whole or not at all; makes its folder."""
+    """Replace a JSON file whole or not at all; makes its folder. Raises OSError."""
     path.parent.mkdir(parents=True, exist_ok=True, mode=0o700)
-    handle, aside = tempfile.mkstemp(prefix=".", dir=path.parent)
-    try:
-        with os.fdopen(handle, "w", encoding="utf-8") as file:
-            json.dump(content, file, ensure_ascii=False)
-            file.flush()
-            os.fsync(file.fileno())
-        os.replace(aside, path)
-    except BaseException:
-        with contextlib.suppress(OSError):
-            os.unlink(aside)
-        raise
+    replace_file(path, json.dumps(content, ensure_ascii=False).encode())
 
 
 def lost_work(catalogue: Catalogue, folder: Path | None = None) -> list[LostWork]:

@@ -42,7 +42,7 @@ class BeltRibbon(QWidget):
         self.setObjectName("ribbon")
         self.setAccessibleName("Belt ribbon")
         self.setToolTip(
-            "The belt unrolled; click a block to select its pulley, ← → go along the belt"
+            "The belt unrolled; click a block or a span to select it, ← → go along the belt"
         )
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
@@ -74,7 +74,7 @@ class BeltRibbon(QWidget):
         session = self._session
         build, selection = session.build, session.selection
         drives = {drive.id: drive for drive in build.drives}
-        if selection and selection[0] in ("pulley", "belt") and selection[1] in drives:
+        if len(selection) > 1 and selection[0] != "shaft" and selection[1] in drives:
             self._drive = selection[1]
         if self._drive not in drives:
             self._drive = build.drives[-1].id if build.drives else ""
@@ -103,8 +103,7 @@ class BeltRibbon(QWidget):
         """What lies at a place across the widget: a pulley, or the belt."""
         if self._ribbon is None or not 0 <= self._place(x) <= self._ribbon.length:
             return ()
-        pulley = self._ribbon.pulley_at(self._place(x))
-        return ("belt", self._drive) if pulley is None else ("pulley", self._drive, pulley)
+        return self._ribbon.target_at(self._place(x))
 
     def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
         """Light the same spot on the engine."""
@@ -122,17 +121,17 @@ class BeltRibbon(QWidget):
             self._session.select(self.target_at(event.position().x()))
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
-        """Left and right go from pulley to pulley along the belt."""
+        """Left and right go along the belt, from pulley to span to pulley."""
         step = (
             {Qt.Key.Key_Right: 1, Qt.Key.Key_Left: -1}.get(Qt.Key(event.key())) if event else None
         )
         if step is None or self._ribbon is None:
             super().keyPressEvent(event)
             return
-        names = [block.pulley for block in self._ribbon.blocks]
+        every = self._ribbon.targets
         selection = self._session.selection
-        here = names.index(selection[2]) if selection[:2] == ("pulley", self._drive) else -step
-        self._session.select(("pulley", self._drive, names[(here + step) % len(names)]))
+        here = every.index(selection) if selection in every else -step
+        self._session.select(every[(here + step) % len(every)])
 
     # painting
 
@@ -209,9 +208,11 @@ class BeltRibbon(QWidget):
         selection, hovered = self._session.selection, self._session.hovered
         whole: Target = ("belt", self._drive)
         lit = selection == whole or hovered == whole
-        painter.setPen(QPen(t.color("accent" if lit else "belt"), 3))
         start = 0.0
-        for block in shown.blocks:
+        for leaves, block in zip(shown.leaves, shown.blocks, strict=True):
+            span: Target = ("span", self._drive, leaves)
+            marked = lit or selection == span or hovered == span
+            painter.setPen(QPen(t.color("accent" if marked else "belt"), 5 if marked else 3))
             painter.drawLine(QPointF(self._x(start), middle), QPointF(self._x(block.start), middle))
             start = block.end
         taken = 0.0

@@ -1,4 +1,4 @@
-"""A field for a length: shows it in the unit chosen, takes any unit, says why it refuses."""
+"""A field for a figure: shows it in its unit, takes any unit, says why it refuses."""
 
 from __future__ import annotations
 
@@ -7,48 +7,85 @@ from PyQt6.QtGui import QKeyEvent, QWheelEvent
 from PyQt6.QtWidgets import QLineEdit, QWidget
 
 from jovial_tack.core.errors import UnitError
-from jovial_tack.core.units import MM_PER_INCH, format_length, parse_length
+from jovial_tack.core.units import (
+    ANGLE,
+    FORCE,
+    LENGTH,
+    MM_PER_INCH,
+    PERCENT,
+    RATIO,
+    SPEED,
+    TORQUE,
+    TORQUE_RATE,
+    Quantity,
+    parse,
+    written,
+)
+
+_STEPS = {
+    LENGTH.word: 1.0, ANGLE.word: 1.0, TORQUE.word: 1.0, TORQUE_RATE.word: 0.05,
+    FORCE.word: 10.0, SPEED.word: 50.0, PERCENT.word: 1.0, RATIO.word: 1.0,
+}  # fmt: skip
+_INCH_STEP = MM_PER_INCH / 32
 
 
-class LengthField(QLineEdit):
-    """A length that can be typed over, or nudged with the arrow keys and the wheel.
+class QuantityField(QLineEdit):
+    """A figure that can be typed over, or nudged with the arrow keys and the wheel.
 
-    committed: a new length, mm. refused: why what was typed is not taken; "" once it is put right.
+    committed: a new value, in the unit of the mechanics. refused: why what was typed is not taken; ""
+    once it is put right. released: Esc with nothing typed, the field lets go.
     """
 
     committed = pyqtSignal(float)
     refused = pyqtSignal(str)
+    released = pyqtSignal()
 
-    def __init__(self, name: str, parent: QWidget | None = None) -> None:
+    def __init__(self, name: str, quantity: Quantity, parent: QWidget | None = None) -> None:
         super().__init__(parent)
+        self._name, self._quantity = name, quantity
         self.setAccessibleName(name)
         self.setAlignment(Qt.AlignmentFlag.AlignRight)
-        self.setToolTip(f'{name}: type 130, 130.5 mm, 5.125 in or 5 1/8"; arrows and wheel nudge')
         self._value: float | None = None
-        self._unit = "mm"
+        self._unit = quantity.unit
+        self._digits: int | None = None
         self.returnPressed.connect(self._commit)
         self.editingFinished.connect(self._commit)
 
     @property
     def value(self) -> float | None:
-        """The length shown, mm; None if there is none."""
+        """The figure shown, in the unit of the mechanics; None if there is none."""
         return self._value
 
-    def show_length(self, value_mm: float | None, unit: str) -> None:
-        """Show a length; what is being typed is left alone."""
-        self._value, self._unit = value_mm, unit
-        if not (self.hasFocus() and self.isModified()):
+    def show_value(
+        self, value: float | None, unit: str, digits: int | None = None, other: str = ""
+    ) -> None:
+        """Show a figure; what is being typed is left alone. other: the figure in its other unit."""
+        changed = (value, unit, digits) != (self._value, self._unit, self._digits)
+        self._value, self._unit, self._digits = value, unit, digits
+        if changed and not (self.hasFocus() and self.isModified()):
             self._show()
+        also = f"\n{other}" if other else ""
+        tip = f"{self._name}: type {self._quantity.example}; arrows and wheel nudge{also}"
+        if tip != self.toolTip():
+            self.setToolTip(tip)
+
+    def forget_typed(self) -> None:
+        """Let go of what was typed and not taken."""
+        self._show()
+        self.refused.emit("")
 
     def _show(self) -> None:
-        self.setText("" if self._value is None else format_length(self._value, self._unit))
+        text = ""
+        if self._value is not None:
+            text = written(self._value, self._quantity, self._unit, digits=self._digits)
+        self.setText(text)
         self.setModified(False)
 
     def _commit(self) -> None:
         if not self.isModified():
             return
         try:
-            value = parse_length(self.text(), self._unit)
+            value = parse(self.text(), self._quantity, self._unit)
         except UnitError as error:
             self.refused.emit(str(error))
             return
@@ -62,28 +99,37 @@ class LengthField(QLineEdit):
         self._show()
 
     def _nudge(self, steps: float) -> None:
-        if self._value is not None:
-            size = 1.0 if self._unit == "mm" else MM_PER_INCH / 32
+        if self._value is not None and not self.isReadOnly():
+            size = _INCH_STEP if self._unit == "in" else _STEPS.get(self._quantity.word, 1.0)
             self._take(round(self._value + steps * size, 6))
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
-        """Arrows nudge by 1 mm or 1/32 in, with Shift a tenth of it; Esc takes back what was typed."""
+        """Arrows nudge by a step, with Shift a tenth, with Ctrl ten; Esc takes back what was typed."""
         if event is None:
             return
         steps = {Qt.Key.Key_Up: 1.0, Qt.Key.Key_Down: -1.0}.get(Qt.Key(event.key()))
         if steps is not None:
-            fine = bool(event.modifiers() & Qt.KeyboardModifier.ShiftModifier)
-            self._nudge(steps * (0.1 if fine else 1.0))
-        elif event.key() == Qt.Key.Key_Escape and self.isModified():
-            self._show()
-            self.refused.emit("")
+            self._nudge(steps * _fineness(event.modifiers()))
+        elif event.key() == Qt.Key.Key_Escape:
+            if self.isModified():
+                self.forget_typed()
+            else:
+                self.released.emit()
         else:
             super().keyPressEvent(event)
 
     def wheelEvent(self, event: QWheelEvent | None) -> None:
         """The wheel nudges the field that has the focus and scrolls otherwise."""
         if event is None or not self.hasFocus():
-            super().wheelEvent(event)
+            if event is not None:
+                event.ignore()
             return
-        self._nudge(1.0 if event.angleDelta().y() > 0 else -1.0)
+        turn = 1.0 if event.angleDelta().y() > 0 else -1.0
+        self._nudge(turn * _fineness(event.modifiers()))
         event.accept()
+
+
+def _fineness(modifiers: Qt.KeyboardModifier) -> float:
+    if modifiers & Qt.KeyboardModifier.ShiftModifier:
+        return 0.1
+    return 10.0 if modifiers & Qt.KeyboardModifier.ControlModifier else 1.0

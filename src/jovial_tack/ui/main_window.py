@@ -1,4 +1,4 @@
-"""The main window: the desk, its actions, and what happens to files."""
+"""The main window: menus around the desk, settings, and what happens when it closes."""
 
 from __future__ import annotations
 
@@ -16,35 +16,24 @@ from PyQt6.QtGui import (
     QDropEvent,
     QKeySequence,
 )
-from PyQt6.QtWidgets import (
-    QApplication,
-    QFileDialog,
-    QHBoxLayout,
-    QLabel,
-    QMainWindow,
-    QMenu,
-    QVBoxLayout,
-    QWidget,
-)
+from PyQt6.QtWidgets import QApplication, QFileDialog, QLabel, QMainWindow, QMenu
 
-from jovial_tack import __version__
 from jovial_tack.build.edits import set_units
-from jovial_tack.build.verdicts import Verdict
-from jovial_tack.core.errors import BuildFileError, JovialTackError, SaveError
+from jovial_tack.core.errors import JovialTackError
 from jovial_tack.io.places import state_folder
 from jovial_tack.io.recovery import Keeper, LostWork
-from jovial_tack.io.settings import load_settings, save_settings
-from jovial_tack.ui.belt_ribbon import BeltRibbon
-from jovial_tack.ui.cards import CardHolder
-from jovial_tack.ui.front_view import FrontView
-from jovial_tack.ui.notice import Notice
-from jovial_tack.ui.rpm_slider import RpmSlider
+from jovial_tack.io.settings import View, load_settings, save_settings
+from jovial_tack.ui.about import show_about
+from jovial_tack.ui.desk import Desk
+from jovial_tack.ui.files import Files
+from jovial_tack.ui.keys import IN_PLACE
 from jovial_tack.ui.safekeeping import Safekeeping
 from jovial_tack.ui.session import Session
+from jovial_tack.ui.stations.rail import STATIONS
 from jovial_tack.ui.theme import DAY, NIGHT, Theme, palette, style_sheet
-from jovial_tack.ui.verdict_strip import VerdictStrip
 
-_FILES = "Jovial Tack builds (*.jtack);;All files (*)"
+_LOGS = "Logs (*.csv *.txt *.log);;All files (*)"
+Key = QKeySequence.StandardKey
 
 
 class MainWindow(QMainWindow):
@@ -54,50 +43,30 @@ class MainWindow(QMainWindow):
         super().__init__()
         self.session, self._demo, self.theme = session, demo, DAY
         self.settings = load_settings()
-        self.safekeeping = Safekeeping(session, keeper or Keeper(), self)
         self.setPalette(palette(self.theme))
         self.setStyleSheet(style_sheet(self.theme))
+        self.safekeeping = Safekeeping(session, keeper or Keeper(), self)
+        self.desk = desk = Desk(session, self.theme)
+        self.front, self.strip, self.cards, self.notice = (
+            desk.front, desk.strip, desk.cards, desk.notice,
+        )  # fmt: skip
+        self.ribbon, self.slider, self.plan, self.revs = (
+            desk.ribbon, desk.slider, desk.plan, desk.revs,
+        )  # fmt: skip
+        self.bench = desk.bench
+        self.files = Files(session, self.notice, self.safekeeping, demo, self)
         self._leaving = False
-        self.front = FrontView(session, self.theme)
-        self.strip = VerdictStrip(session, self.theme)
-        self.cards = CardHolder(session, self.theme)
-        self.ribbon = BeltRibbon(session, self.theme)
-        self.slider = RpmSlider(session, self.theme)
-        self.notice = Notice()
-        self._pointer = QLabel()
-        self._lay_out()
+        self.setCentralWidget(desk)
+        self._make_status_bar()
         self._make_actions()
-        self.strip.chosen.connect(self._go_to)
-        self.front.pointed.connect(self._pointer.setText)
-        session.build_changed.connect(self._refresh_titles)
-        session.replaced.connect(self._show_remarks)
-        session.failed.connect(lambda text: self.notice.ask(text))
-        self._connect_card()
+        self._connect()
         self._refresh_titles()
-        self.setMinimumSize(900, 640)
+        self.setMinimumSize(960, 660)
         self.setAcceptDrops(True)
         self._restore()
         self.front.setFocus()
 
-    def _lay_out(self) -> None:
-        desk = QWidget()
-        desk.setObjectName("desk")
-        column = QVBoxLayout(desk)
-        column.setContentsMargins(10, 4, 10, 4)
-        column.setSpacing(8)
-        column.addWidget(self.strip)
-        column.addWidget(self.notice)
-        row = QHBoxLayout()
-        row.setSpacing(8)
-        left = QVBoxLayout()
-        left.setSpacing(8)
-        left.addWidget(self.front, 1)
-        left.addWidget(self.ribbon)
-        left.addWidget(self.slider)
-        row.addLayout(left, 1)
-        row.addWidget(self.cards)
-        column.addLayout(row, 1)
-        self.setCentralWidget(desk)
+    def _make_status_bar(self) -> None:
         bar = self.statusBar()
         assert bar is not None
         bar.setSizeGripEnabled(False)
@@ -106,146 +75,149 @@ class MainWindow(QMainWindow):
         self._hint_ends = QTimer(self)
         self._hint_ends.setSingleShot(True)
         self._hint_ends.timeout.connect(lambda: self._hint.setText(""))
+        self._pinned = QLabel()
+        self._pointer = QLabel()
+        bar.addPermanentWidget(self._pinned)
         bar.addPermanentWidget(self._pointer)
 
-    def _connect_card(self) -> None:
-        self.cards.overview.open_wanted.connect(self.open_file)
-        self.cards.overview.demo_wanted.connect(self.open_demo)
+    def _connect(self) -> None:
+        session, desk = self.session, self.desk
+        self.front.pointed.connect(self._pointer.setText)
+        session.build_changed.connect(self._refresh_titles)
+        session.baseline_changed.connect(self._refresh_titles)
+        session.replaced.connect(self._show_remarks)
+        session.failed.connect(self.notice.ask)
+        self.cards.open_wanted.connect(self.files.open)
+        self.cards.demo_wanted.connect(self.files.open_demo)
+        self.files.used.connect(self._remember)
+        self.files.said.connect(self._say)
+        self.revs.told.connect(self._say)
+        desk.log_plot.told.connect(self._say)
+        desk.log_panel.open_wanted.connect(self.open_log)
+        desk.log_panel.demo_wanted.connect(self.open_demo_logs)
+        desk.moved.connect(self._mark_station)
 
     # actions
 
     def _make_actions(self) -> None:
         bar = self.menuBar()
         assert bar is not None
-        files, edit, view, aid = (bar.addMenu(n) for n in ("&File", "&Edit", "&View", "&Help"))
-        assert files and edit and view and aid
-        key = QKeySequence.StandardKey
-        self._add(files, "&New", key.New, self.new_build)
-        self._add(files, "&Open …", key.Open, self.open_file)
-        self._recent = files.addMenu("Open &recent")
-        self._add(files, "Open the &demo build", "Ctrl+D", self.open_demo)
-        files.addSeparator()
-        self.save_action = self._add(files, "&Save", key.Save, self.save)
-        self._add(files, "Save &as …", "Ctrl+Shift+S", self.save_as)
-        files.addSeparator()
-        self._add(files, "&Quit", "Ctrl+Q", self.close)
-        self.undo_action = self._add(edit, "&Undo", key.Undo, self.session.undo)
-        self.redo_action = self._add(edit, "&Redo", "Ctrl+Shift+Z", self.session.redo)
-        edit.addSeparator()
-        self._add(edit, "Select ne&xt part", "F6", lambda: self.front.select_next(1))
-        self._add(edit, "Select &previous part", "Shift+F6", lambda: self.front.select_next(-1))
-        self._add(edit, "Select n&othing", None, lambda: self.session.select(()))
-        self._add(view, "&Fit all", "Ctrl+0", self.front.fit)
-        self._add(view, "Zoom &in", key.ZoomIn, lambda: self.front.zoom(1.25))
-        self._add(view, "Zoom &out", key.ZoomOut, lambda: self.front.zoom(0.8))
-        view.addSeparator()
+        names = ("&File", "&Edit", "&View", "&Station", "&Help")
+        files, edit, view, station, aid = (bar.addMenu(name) for name in names)
+        assert files and edit and view and station and aid
+        self._file_actions(files)
+        self._edit_actions(edit)
+        self._view_actions(view)
         group = QActionGroup(self)
-        self.metric_action = self._add(view, "&Millimetres", "Ctrl+M", lambda: self._units("mm"))
-        self.inch_action = self._add(view, "&Inches", "Ctrl+I", lambda: self._units("in"))
+        self.station_actions: dict[str, QAction] = {}
+        for place in STATIONS:
+            action = self._add(
+                station, f"&{place.number} {place.name}", f"Ctrl+{place.number}",
+                lambda key=place.key: self.desk.stand_at(key),
+            )  # fmt: skip
+            action.setCheckable(True)
+            group.addAction(action)
+            self.station_actions[place.key] = action
+        self.station_actions[self.desk.station].setChecked(True)
+        self._add(aid, "&Keys", "F1", self.show_keys)
+        self._add(aid, "&About", "Shift+F1", lambda: show_about(self))
+
+    def _file_actions(self, menu: QMenu) -> None:
+        self._add(menu, "&New", Key.New, self.files.new)
+        self._add(menu, "&Open …", Key.Open, self.files.open)
+        self._recent = menu.addMenu("Open &recent")
+        self._add(menu, "Open the &demo build", "Ctrl+D", self.files.open_demo)
+        menu.addSeparator()
+        self.save_action = self._add(menu, "&Save", Key.Save, self.files.save)
+        self._add(menu, "Save &as …", "Ctrl+Shift+S", self.files.save_as)
+        menu.addSeparator()
+        self._add(menu, "Open a &log …", "Ctrl+L", lambda: self.open_log(0))
+        self._add(menu, "&Compare with a log …", "Ctrl+Shift+L", lambda: self.open_log(1))
+        self._add(menu, "Open the demo lo&gs", "Ctrl+Shift+D", self.open_demo_logs)
+        self._add(menu, "&Export the plot …", "Ctrl+E", self._export)
+        menu.addSeparator()
+        self._add(menu, "&Quit", "Ctrl+Q", self.close)
+
+    def _edit_actions(self, menu: QMenu) -> None:
+        session = self.session
+        self.undo_action = self._add(menu, "&Undo", Key.Undo, session.undo)
+        self.redo_action = self._add(menu, "&Redo", "Ctrl+Shift+Z", session.redo)
+        menu.addSeparator()
+        self._add(menu, "&Pin this state", "Ctrl+B", session.pin_baseline)
+        self.unpin_action = self._add(menu, "&Let go of the pinned state", "Ctrl+Shift+B",
+                                      session.drop_baseline)  # fmt: skip
+        menu.addSeparator()
+        self._add(menu, "Select ne&xt part", "F6", lambda: self.front.select_next(1))
+        self._add(menu, "Select pre&vious part", "Shift+F6", lambda: self.front.select_next(-1))
+        self._add(menu, "Select n&othing", "Ctrl+Shift+A", lambda: session.select(()))
+
+    def _view_actions(self, menu: QMenu) -> None:
+        self._add(menu, "&Fit all", "Ctrl+0", self.front.fit)
+        self._add(menu, "Zoom &in", Key.ZoomIn, lambda: self.front.zoom(1.25))
+        self._add(menu, "Zoom &out", Key.ZoomOut, lambda: self.front.zoom(0.8))
+        menu.addSeparator()
+        group = QActionGroup(self)
+        self.metric_action = self._add(menu, "&Millimetres", "Ctrl+M", lambda: self._units("mm"))
+        self.inch_action = self._add(menu, "&Inches", "Ctrl+I", lambda: self._units("in"))
         for action in (self.metric_action, self.inch_action):
             action.setCheckable(True)
             group.addAction(action)
-        view.addSeparator()
-        self.night_action = self._add(view, "Ni&ght", "Ctrl+Shift+N", self._toggle_night)
+        self.both_action = self._add(menu, "&Both units", "Ctrl+U", self._toggle_both)
+        self.both_action.setCheckable(True)
+        menu.addSeparator()
+        self.night_action = self._add(menu, "Ni&ght", "Ctrl+Shift+N", self._toggle_night)
         self.night_action.setCheckable(True)
-        self._add(aid, "&Keys", "F1", self.show_keys)
-        self._add(aid, "&About", None, self.show_about)
 
     def _add(
         self,
         menu: QMenu,
         text: str,
-        shortcut: QKeySequence.StandardKey | str | None,
+        shortcut: QKeySequence.StandardKey | str,
         act: Callable[[], object],
     ) -> QAction:
         action = QAction(text, self)
-        if shortcut is not None:
-            action.setShortcut(QKeySequence(shortcut))
+        action.setShortcut(QKeySequence(shortcut))
         action.triggered.connect(lambda _=False: act())
         menu.addAction(action)
         return action
 
+    # logs
+
+    def open_log(self, place: int) -> None:
+        """Ask for a log and open it at the run check; place 1: to compare with the first."""
+        name, _ = QFileDialog.getOpenFileName(self, "Open a log", "", _LOGS)
+        if name:
+            self.load_log(Path(name), place)
+
+    def load_log(self, path: Path, place: int = 0) -> None:
+        """Open a log at the run check."""
+        self.desk.stand_at("run_check")
+        self.bench.open(path, place if self.bench.logs[0] is not None else 0)
+
+    def open_demo_logs(self) -> None:
+        """Open the two logs that ship with the demo build."""
+        for place, name in enumerate(("slipping", "mended")):
+            self.load_log(self._demo.with_name(f"tessary-fen-{name}.csv"), place)
+
+    def _export(self) -> None:
+        if self.desk.station == "run_check":
+            self.desk.log_plot.export()
+        else:
+            self.desk.stand_at("grip")
+            self.revs.export()
+
     # files
 
-    def new_build(self) -> None:
-        """Begin an empty build, after asking about unsaved changes."""
-        self._after_saving(self.session.new)
-
-    def open_demo(self) -> None:
-        """Open the demo build, after asking about unsaved changes."""
-        self._after_saving(lambda: self.load(self._demo, demo=True))
-
-    def open_file(self) -> None:
-        """Ask for a file and open it, after asking about unsaved changes."""
-        self._after_saving(self._choose_and_open)
-
-    def _choose_and_open(self) -> None:
-        start = str(self.session.path.parent) if self.session.path else ""
-        name, _ = QFileDialog.getOpenFileName(self, "Open a build", start, _FILES)
-        if name:
-            self.load(Path(name))
-
     def load(self, path: Path, *, demo: bool = False) -> None:
-        """Open a file; what is wrong with it is told, and the present build stays."""
-        try:
-            self.session.open(path, demo=demo)
-        except BuildFileError as error:
-            self.notice.ask(f"Not opened. {error}.", [("Close", lambda: None)])
-            return
-        if not demo:
-            self._remember(path)
+        """Open a build file; what is wrong with it is told, and the present build stays."""
+        self.files.load(path, demo=demo)
+        view = self.settings.views.get(str(path.resolve()))
+        if view is not None and self.session.path == path:
+            self.front.restore_view(view)
 
-    def save(self) -> None:
-        """Save to the build's file, or ask for one."""
-        if self.session.path is None:
-            self.save_as()
-        elif self.session.changed_on_disk(self.session.path):
-            path = self.session.path
-            self.notice.ask(
-                f"{path.name} was changed on disk since it was opened here.",
-                [
-                    ("Save as …", self.save_as),
-                    ("Save over it", lambda: self._write(path)),
-                    ("Leave it", lambda: None),
-                ],
-            )
-        else:
-            self._write(self.session.path)
-
-    def save_as(self) -> None:
-        """Ask for a name and save."""
-        start = str(self.session.path or Path.home() / "build.jtack")
-        name, _ = QFileDialog.getSaveFileName(self, "Save the build", start, _FILES)
-        if name:
-            path = Path(name)
-            self._write(path if path.suffix else path.with_suffix(".jtack"))
-
-    def _write(self, path: Path) -> bool:
-        try:
-            self.session.save(path)
-        except SaveError as error:
-            self.notice.ask(f"{error}.", [("Save as …", self.save_as), ("Close", lambda: None)])
-            return False
-        self._remember(path)
-        self._say(f"Saved {path.name}")
-        return True
-
-    def _after_saving(self, act: Callable[[], None]) -> None:
-        """Do something that would lose unsaved changes, once the user has said what becomes of them."""
-        if not self.session.is_modified:
-            act()
-            return
-
-        def save_then_act() -> None:
-            self.save()
-            if not self.session.is_modified:
-                act()
-
-        name = self.session.build.title or "This build"
-        self.notice.ask(
-            f"“{name}” has changes that are not saved.",
-            [("Save", save_then_act), ("Throw away", act), ("Keep editing", lambda: None)],
-        )
+    def offer_recovery(self, works: Sequence[LostWork]) -> None:
+        """Offer unsaved work of a window that ended without closing."""
+        self.files.offer_recovery(works)
 
     def closeEvent(self, event: QCloseEvent | None) -> None:
         """Closing asks about unsaved changes first."""
@@ -253,32 +225,59 @@ class MainWindow(QMainWindow):
             return
         if self.session.is_modified and not self._leaving:
             event.ignore()
-            self._after_saving(self._leave)
+            self.files.after_saving(self._leave)
             return
+        self._keep_settings()
         self.session.close()
+        self.bench.close()
+        self.files.close()
         self.safekeeping.close()
-        size = (self.width(), self.height())
-        save_settings(replace(self.settings, night=self.theme is NIGHT, size=size))
         event.accept()
 
+    def _leave(self) -> None:
+        self._leaving = True
+        self.close()
+
     def dragEnterEvent(self, event: QDragEnterEvent | None) -> None:
-        """A build file may be dropped on the window."""
+        """A build file or a log may be dropped on the window."""
         if event is not None and _dropped_file(event) is not None:
             event.acceptProposedAction()
 
     def dropEvent(self, event: QDropEvent | None) -> None:
-        """Open the file that was dropped."""
+        """Open the file that was dropped: a log at the run check, all else as a build."""
         path = None if event is None else _dropped_file(event)
-        if path is not None:
-            self._after_saving(lambda: self.load(path))
+        if path is None:
+            return
+        if path.suffix.lower() in (".csv", ".txt", ".log"):
+            self.load_log(path)
+        else:
+            self.files.after_saving(lambda: self.load(path))
 
     # what is remembered
 
     def _restore(self) -> None:
-        if self.settings.night:
+        settings = self.settings
+        if settings.night:
             self.set_theme(NIGHT)
-        self.resize(*self.settings.size)
+        self.resize(*settings.size)
+        if settings.both_units:
+            self._toggle_both()
+        if settings.station in self.station_actions:
+            self.desk.stand_at(settings.station)
         self._list_recent()
+
+    def _keep_settings(self) -> None:
+        settings = replace(
+            self.settings,
+            night=self.theme is NIGHT,
+            size=(self.width(), self.height()),
+            both_units=self.session.both_units,
+            station=self.desk.station,
+        )
+        if self.session.path is not None:
+            view: View | None = self.front.view_state()
+            settings = settings.looked_at(self.session.path, view)
+        save_settings(settings)
 
     def _remember(self, path: Path) -> None:
         self.settings = self.settings.opened(path)
@@ -293,46 +292,21 @@ class MainWindow(QMainWindow):
             assert action is not None
             action.setToolTip(name)
             action.triggered.connect(
-                lambda _=False, p=Path(name): self._after_saving(lambda: self.load(p))
+                lambda _=False, p=Path(name): self.files.after_saving(lambda: self.load(p))
             )
         self._recent.setEnabled(bool(self.settings.recent))
 
-    def offer_recovery(self, works: Sequence[LostWork]) -> None:
-        """Offer unsaved work of a window that ended without closing."""
-        if not works:
-            return
-        work, *further = works
-
-        def recover() -> None:
-            self.session.recover(work.build, work.path)
-            self.safekeeping.keep_now()
-            work.kept.unlink(missing_ok=True)
-
-        def throw_away() -> None:
-            work.kept.unlink(missing_ok=True)
-            self.offer_recovery(further)
-
-        name = work.path.name if work.path else work.build.title or "a build without a name"
-        self.notice.ask(
-            f"The program ended with unsaved changes in “{name}”.",
-            [("Recover them", recover), ("Throw away", throw_away), ("Later", lambda: None)],
-        )
-
-    def _leave(self) -> None:
-        self._leaving = True
-        self.close()
-
-    # the rest of the desk
-
-    def _go_to(self, verdict: Verdict) -> None:
-        if verdict.where is not None:
-            self.session.select(("pulley", *verdict.where))
+    # how things are shown
 
     def _units(self, unit: str) -> None:
         if unit != self.session.build.display_units:
-            words = "inches" if unit == "in" else "millimetres"
-            self.session.edit(f"show {words}", set_units(self.session.build, unit))  # type: ignore[arg-type]
+            said = "inches" if unit == "in" else "millimetres"
+            self.session.edit(f"show {said}", set_units(self.session.build, unit))  # type: ignore[arg-type]
         self._refresh_titles()
+
+    def _toggle_both(self) -> None:
+        self.session.show_both_units(not self.session.both_units)
+        self.both_action.setChecked(self.session.both_units)
 
     def _toggle_night(self) -> None:
         self.set_theme(NIGHT if self.theme is DAY else DAY)
@@ -342,12 +316,7 @@ class MainWindow(QMainWindow):
         self.theme = theme
         self.setPalette(palette(theme))
         self.setStyleSheet(style_sheet(theme))
-        self.front.set_theme(theme)
-        self.strip.set_theme(theme)
-        self.ribbon.set_theme(theme)
-        self.slider.set_theme(theme)
-        self.cards.set_theme(theme)
-        self._connect_card()
+        self.desk.set_theme(theme)
         self.night_action.setChecked(theme is NIGHT)
 
     def _refresh_titles(self) -> None:
@@ -365,6 +334,11 @@ class MainWindow(QMainWindow):
         inches = session.build.display_units == "in"
         self.metric_action.setChecked(not inches)
         self.inch_action.setChecked(inches)
+        pinned = session.baseline
+        self._pinned.setText(
+            "" if pinned is None else f"Δ against the state pinned: {pinned.label}"
+        )
+        self.unpin_action.setEnabled(pinned is not None)
 
     def _show_remarks(self) -> None:
         if self.session.remarks:
@@ -372,31 +346,28 @@ class MainWindow(QMainWindow):
         else:
             self.notice.hide()
 
+    def _mark_station(self, key: str) -> None:
+        self.station_actions[key].setChecked(True)
+
     def _say(self, text: str) -> None:
         self._hint.setText(text)
-        self._hint_ends.start(4000)
+        self._hint_ends.start(6000)
 
     def show_keys(self) -> None:
-        """List the keys."""
+        """List the keys of every action and of the parts of the desk, or put the list away."""
         bar = self.menuBar()
         assert bar is not None
-        lines = [
-            f"{action.text().replace('&', '').split(':')[0]}: "
-            f"{action.shortcut().toString(QKeySequence.SequenceFormat.NativeText)}"
-            for action in self.findChildren(QAction)
-            if not action.shortcut().isEmpty()
-        ]
-        lines.append("Nudge: arrows 1 mm, Shift 0.1 mm, Ctrl 10 mm")
-        lines.append("Part to part: Page Up, Page Down · Let go: Esc")
-        self.notice.ask(" · ".join(lines))
-
-    def show_about(self) -> None:
-        """Say what this is and under which licence."""
-        self.notice.ask(
-            f"Jovial Tack {__version__}: belt drives for engine swaps. Free software under"
-            " GPL-3.0-or-later, without any warranty. Typefaces Cabin and B612 under the SIL Open"
-            " Font License; PyQt6, Qt, NumPy and pydantic under their own licences."
-        )
+        groups: list[tuple[str, list[tuple[str, str]]]] = []
+        for top in bar.actions():
+            menu = top.menu()
+            assert menu is not None
+            lines = [
+                (action.text().replace("&", "").split(":")[0], _key_text(action))
+                for action in menu.actions()
+                if not action.shortcut().isEmpty()
+            ]
+            groups.append((top.text().replace("&", ""), lines))
+        self.desk.show_keys([*IN_PLACE, *groups])
 
     def report(self, error: BaseException) -> None:
         """Tell of an error that no part of the window caught; the build stays."""
@@ -416,6 +387,10 @@ class MainWindow(QMainWindow):
             f" aside; the log is in {state_folder() / 'log.txt'}.",
             [("Copy the details", copy), ("Go on", lambda: None)],
         )
+
+
+def _key_text(action: QAction) -> str:
+    return action.shortcut().toString(QKeySequence.SequenceFormat.NativeText)
 
 
 def _dropped_file(event: QDropEvent) -> Path | None:

@@ -13,6 +13,7 @@ from pathlib import Path
 from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 
 from jovial_tack.build.edits import empty_build
+from jovial_tack.build.figures import Target, View, exists
 from jovial_tack.build.history import History
 from jovial_tack.build.load import is_newer
 from jovial_tack.build.model import Build
@@ -25,9 +26,19 @@ from jovial_tack.catalogue import Catalogue
 from jovial_tack.io.build_file import fingerprint_of, read_build, write_build
 from jovial_tack.ui.worker import NewestOnly
 
-Target = tuple[str, ...]
+__all__ = ["Baseline", "Session", "Target"]
 
 _QUIET_MS = 120
+_LIVE_SPEEDS = 14
+
+
+@dataclass(frozen=True)
+class Baseline:
+    """A state pinned to compare with: the build, its full results, and what undo called it then."""
+
+    build: Build
+    results: Results
+    label: str
 
 
 @dataclass(frozen=True)
@@ -47,6 +58,8 @@ class Session(QObject):
     selection_changed = pyqtSignal()
     hover_changed = pyqtSignal()
     rpm_changed = pyqtSignal()
+    baseline_changed = pyqtSignal()
+    units_changed = pyqtSignal()  # whether figures are shown in both units
     settled = pyqtSignal()  # the deep results of the present build are in
     replaced = pyqtSignal()  # another build was opened or begun
     failed = pyqtSignal(str)
@@ -61,6 +74,10 @@ class Session(QObject):
         self._selection: Target = ()
         self._hovered: Target = ()
         self._rpm: float | None = None
+        self._baseline: Baseline | None = None
+        self._both_units = False
+        #: whether what is drawn over the revs is in sight and must follow every pointer move
+        self.revs_shown = False
         self._preview: Build | None = None
         self._orders: Mapping[str, OrderedBelt | None] = {}
         self._worker = NewestOnly(self)
@@ -96,13 +113,36 @@ class Session(QObject):
 
     @property
     def selection(self) -> Target:
-        """What is selected: ("shaft", id), ("pulley", drive, id), ("belt", drive) or ()."""
+        """What is selected; see `build.figures.View` for the kinds of target."""
         return self._selection
 
     @property
     def hovered(self) -> Target:
         """What the pointer is over, in whichever view."""
         return self._hovered
+
+    @property
+    def view(self) -> View:
+        """What is selected, with its results at the engine speed shown."""
+        return View(self.build, self.results, self._selection, self.rpm)
+
+    @property
+    def baseline(self) -> Baseline | None:
+        """The pinned state, if there is one."""
+        return self._baseline
+
+    @property
+    def baseline_view(self) -> View | None:
+        """What is selected as it was when pinned; None if it was not there or nothing is pinned."""
+        pinned = self._baseline
+        if pinned is None or not exists(pinned.build, self._selection):
+            return None
+        return View(pinned.build, pinned.results, self._selection, self.rpm)
+
+    @property
+    def both_units(self) -> bool:
+        """Whether figures are shown in their other unit too."""
+        return self._both_units
 
     @property
     def rpm(self) -> float:
@@ -181,9 +221,11 @@ class Session(QObject):
         self._orders = {}
         self._rpm = None
         self._hovered = ()
+        self._baseline = None
         self._solution = Solution(Results(()))
         self._solve_live()
         self.replaced.emit()
+        self.baseline_changed.emit()
         self.build_changed.emit()
         self.selection_changed.emit()
         self.results_changed.emit()
@@ -249,27 +291,33 @@ class Session(QObject):
                 self._solve_live()
             self.rpm_changed.emit()
 
+    def pin_baseline(self) -> None:
+        """Pin the present state: figures then show how far they have moved from it."""
+        build = self._history.build
+        if is_newer(build):
+            return
+        results = solve_again(build, self.speeds, self.catalogue, self._solution).results
+        self._baseline = Baseline(build, results, self._history.undo_label or "as opened")
+        self.baseline_changed.emit()
+
+    def drop_baseline(self) -> None:
+        """Compare with nothing."""
+        self._baseline = None
+        self.baseline_changed.emit()
+
+    def show_both_units(self, both: bool) -> None:
+        """Show figures in their other unit too, or not."""
+        self._both_units = both
+        self.units_changed.emit()
+
     # solving
 
     def _changed(self) -> None:
         self._solve_live()
-        if not self._exists(self._selection):
+        if not exists(self.build, self._selection):
             self.select(())
         self.build_changed.emit()
         self.results_changed.emit()
-
-    def _exists(self, target: Target) -> bool:
-        build = self.build
-        try:
-            if target[:1] == ("shaft",):
-                build.shaft(target[1])
-            elif target[:1] == ("pulley",):
-                build.drive(target[1]).pulley(target[2])
-            elif target[:1] == ("belt",):
-                build.drive(target[1])
-        except KeyError:
-            return False
-        return True
 
     def _solve_live(self) -> None:
         if is_newer(self.build):
@@ -277,7 +325,11 @@ class Session(QObject):
             self._solution = Solution(Results(unsolved))
             return
         engine = self.build.engine
-        listed = tuple(sorted({engine.idle_rpm, engine.cruise_rpm, engine.redline_rpm, self.rpm}))
+        speeds = {engine.idle_rpm, engine.cruise_rpm, engine.redline_rpm, self.rpm}
+        if self.revs_shown:
+            every = self.speeds
+            speeds.update(every[:: max(1, len(every) // _LIVE_SPEEDS)])
+        listed = tuple(sorted(speeds))
         self._solution = solve_again(self.build, listed, self.catalogue, self._solution, live=True)
         self._worker.forget()
         self._quiet.start()

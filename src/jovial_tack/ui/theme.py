@@ -163,17 +163,35 @@ def style_sheet(t: Theme) -> str:
     #faded {{ color: {t.faded}; font-size: 13px; }}
     #caution {{ color: {t.faded}; font-size: 13px; border-top: 1px solid {t.rule};
                padding: 8px 14px; }}
+    #small {{ color: {t.faded}; font-size: 12px; }}
+    #moved {{ color: {t.accent_text}; font-family: {FIGURES}, {WORDS}; font-size: 12px; }}
+    #plain {{ font-size: 14px; }}
     #figure {{ font-family: {FIGURES}, {WORDS}; font-size: 13px; }}
     #badfigure {{ color: {t.stop}; font-size: 13px; }}
     QLineEdit {{ background: {t.paper}; border: 1px solid {t.faded}; border-radius: 4px;
                 padding: 2px 6px; font-family: {FIGURES}, {WORDS}; font-size: 13px;
                 selection-background-color: {t.ink}; selection-color: {t.paper}; }}
+    QLineEdit:read-only {{ border-color: {t.rule}; color: {t.faded}; }}
     QLineEdit:focus {{ border: 2px solid {t.accent}; padding: 1px 5px; }}
     QPushButton {{ background: {t.raised}; border: 1px solid {t.rule}; border-radius: 4px;
                   padding: 4px 12px; }}
     QPushButton:hover {{ border-color: {t.ink}; }}
     QPushButton:focus {{ border: 2px solid {t.accent}; padding: 3px 11px; }}
     QPushButton:checked {{ background: {t.ink}; color: {t.paper}; }}
+    QPushButton#way, QPushButton#choice {{ padding: 2px 8px; font-size: 13px; }}
+    QPushButton#way:focus, QPushButton#choice:focus {{ padding: 1px 7px; }}
+    QPushButton:disabled {{ color: {t.faded}; }}
+    QComboBox {{ background: {t.paper}; border: 1px solid {t.faded}; border-radius: 4px;
+                padding: 2px 6px; font-size: 13px; }}
+    QComboBox:focus {{ border: 2px solid {t.accent}; padding: 1px 5px; }}
+    QComboBox:disabled {{ color: {t.faded}; border-color: {t.rule}; }}
+    QComboBox QAbstractItemView {{ background: {t.paper}; border: 1px solid {t.rule};
+                selection-background-color: {t.ink}; selection-color: {t.paper}; }}
+    QProgressBar {{ background: {t.raised}; border: none; border-radius: 4px; }}
+    QProgressBar::chunk {{ background: {t.accent}; border-radius: 4px; }}
+    QDialog, QTabWidget::pane, QPlainTextEdit {{ background: {t.paper}; }}
+    QTabBar::tab {{ background: {t.raised}; padding: 5px 12px; border: 1px solid {t.rule}; }}
+    QTabBar::tab:selected {{ background: {t.paper}; font-weight: 600; }}
     QScrollArea, QScrollArea > QWidget > QWidget {{ background: transparent; border: none; }}
     QScrollBar:vertical {{ background: transparent; width: 10px; }}
     QScrollBar::handle:vertical {{ background: {t.rule}; border-radius: 5px; min-height: 24px; }}

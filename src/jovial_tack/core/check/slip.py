@@ -112,7 +112,7 @@ def fan_head(boost_kpa: Float, air_kpa: float) -> Float:
     METHOD 10 and 17.
 
     >>> round(float(fan_head(np.array(70.0), 101.325)), 4)
-    0.1618
+    0.1619
     """
     ratio = np.maximum(1.0 + boost_kpa / air_kpa, 1e-6)
     return np.asarray(ratio**KAPPA - 1.0)

@@ -20,7 +20,10 @@ def hub_load(path: Path, tractions_n: Float) -> Complex:
 
 
 def deflection_force(
-    tension_n: Float, span_mm: Float, deflection_mm: Float, span_stiffness_n_per_mm: Float
+    tension_n: Float,
+    span_mm: Float,
+    deflection_mm: Float,
+    span_stiffness_n_per_mm: float | Float,
 ) -> Float:
     """Force that pushes the middle of a span aside: 4Tδ/L + 8Kδ³/L², N.
 

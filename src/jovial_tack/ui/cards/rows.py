@@ -2,17 +2,20 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 
 from PyQt6.QtCore import QRectF, QSize, Qt
 from PyQt6.QtGui import QPainter, QPaintEvent
 from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QVBoxLayout, QWidget
 
+from jovial_tack.build.figures import Figure, View
 from jovial_tack.build.results import Finding
 from jovial_tack.build.verdicts import State
-from jovial_tack.ui.fields import LengthField
+from jovial_tack.ui.fields import QuantityField
 from jovial_tack.ui.marks import WORDS, paint_mark
 from jovial_tack.ui.theme import Theme
+
+_FIGURE_WIDTH = 104
 
 
 def heading(name: str = "heading") -> QLabel:
@@ -32,6 +35,11 @@ class Mark(QWidget):
         self.setFixedSize(QSize(16, 18))
         self.setAccessibleName(WORDS[state])
 
+    @property
+    def state(self) -> State:
+        """The state shown."""
+        return self._state
+
     def show_state(self, state: State) -> None:
         """Show another state."""
         if state != self._state:
@@ -44,71 +52,73 @@ class Mark(QWidget):
         paint_mark(QPainter(self), QRectF(1, 2, 14, 14), self._state, self._theme)
 
 
-class Figures(QWidget):
-    """Rows of a word, a figure and what it is measured against. Editable figures are fields."""
+class FigureRow:
+    """A word, a figure and what it is measured against, in one row of a grid.
 
-    def __init__(self, parent: QWidget | None = None) -> None:
-        super().__init__(parent)
-        self._grid = QGridLayout(self)
-        self._grid.setContentsMargins(0, 0, 0, 0)
-        self._grid.setHorizontalSpacing(8)
-        self._grid.setVerticalSpacing(5)
-        self._grid.setColumnStretch(0, 1)
-        self._rows: dict[str, tuple[QLabel, QLabel]] = {}
+    A figure that can be changed stands in a field; why it is refused appears below it.
+    """
 
-    def add_field(self, name: str, spoken: str) -> LengthField:
-        """A row with a length field; the reason of a refusal appears below it."""
-        row = self._grid.rowCount()
-        word = QLabel(name)
-        field = LengthField(spoken)
-        field.setFixedWidth(104)
-        word.setBuddy(field)
-        other = QLabel()
-        other.setObjectName("faded")
-        reason = QLabel()
-        reason.setObjectName("badfigure")
-        reason.setWordWrap(True)
-        reason.hide()
-        self._grid.addWidget(word, row, 0)
-        self._grid.addWidget(field, row, 1)
-        self._grid.addWidget(other, row, 2)
-        self._grid.addWidget(reason, row + 1, 0, 1, 3)
+    def __init__(self, figure: Figure, grid: QGridLayout, change: Callable[[float], None]) -> None:
+        self.figure = figure
+        row = grid.rowCount()
+        word = QLabel(figure.name)
+        if figure.spoken:
+            word.setToolTip(figure.spoken)
+        self.aside = QLabel()
+        self.aside.setObjectName("faded")
+        self.reason = heading("badfigure")
+        self.reason.hide()
+        self.field: QuantityField | None = None
+        self.label: QLabel | None = None
+        shown: QWidget
+        if figure.change is not None:
+            self.field = shown = QuantityField(figure.spoken or figure.name, figure.quantity)
+            self.field.setFixedWidth(_FIGURE_WIDTH)
+            self.field.committed.connect(change)
+            self.field.refused.connect(self.refuse)
+            word.setBuddy(self.field)
+        else:
+            self.label = shown = QLabel()
+            self.label.setObjectName("figure")
+            self.label.setAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
+        grid.addWidget(word, row, 0)
+        grid.addWidget(shown, row, 1)
+        grid.addWidget(self.aside, row, 2)
+        grid.addWidget(self.reason, row + 1, 0, 1, 3)
 
-        def refuse(text: str) -> None:
-            reason.setText(text)
-            reason.setVisible(bool(text))
+    def show(self, view: View, before: View | None, both: bool, read_only: bool) -> None:
+        """Show the figure of a view: beside it how far it moved, its other unit, or its measure."""
+        figure = self.figure
+        other = figure.in_other_unit(view)
+        if self.field is not None:
+            unit = figure.unit(view.build)
+            digits = figure.digits
+            self.field.show_value(figure.value(view), unit, digits, other)
+            self.field.setReadOnly(read_only)
+        if self.label is not None:
+            text = figure.text(view)
+            if text != self.label.text():
+                self.label.setText(text)
+                self.label.setAccessibleName(f"{figure.spoken or figure.name}: {text}")
+            self.label.setToolTip(other)
+        moved = "" if before is None else figure.change_since(view, before)
+        aside = other if both and other else figure.aside(view)
+        if before is not None:
+            aside = moved if moved in ("", "=", "new", "gone") else f"Δ {moved}"
+        name = "moved" if moved not in ("", "=") else "faded"
+        if name != self.aside.objectName():
+            self.aside.setObjectName(name)
+            style = self.aside.style()
+            if style is not None:  # let the style sheet look at the name again
+                style.unpolish(self.aside)
+                style.polish(self.aside)
+        if aside != self.aside.text():
+            self.aside.setText(aside)
 
-        field.refused.connect(refuse)
-        self._rows[name] = (other, reason)
-        return field
-
-    def add_row(self, name: str) -> None:
-        """A row with a figure that is computed."""
-        row = self._grid.rowCount()
-        word, figure, aside = QLabel(name), QLabel(), QLabel()
-        figure.setObjectName("figure")
-        figure.setAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
-        aside.setObjectName("faded")
-        self._grid.addWidget(word, row, 0)
-        self._grid.addWidget(figure, row, 1)
-        self._grid.addWidget(aside, row, 2)
-        self._rows[name] = (figure, aside)
-
-    def show_row(self, name: str, figure: str, aside: str = "") -> None:
-        """Fill a computed row."""
-        shown, beside = self._rows[name]
-        shown.setText(figure)
-        beside.setText(aside)
-
-    def show_other(self, name: str, text: str) -> None:
-        """What stands beside a field: the same length in the other unit."""
-        self._rows[name][0].setText(text)
-
-    def show_reason(self, name: str, text: str) -> None:
-        """Why a field's figure was refused."""
-        reason = self._rows[name][1]
-        reason.setText(text)
-        reason.setVisible(bool(text))
+    def refuse(self, text: str) -> None:
+        """Say why a figure is refused, or nothing."""
+        self.reason.setText(text)
+        self.reason.setVisible(bool(text))
 
 
 class FindingList(QWidget):

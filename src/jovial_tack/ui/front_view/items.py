@@ -104,7 +104,7 @@ class ShapeItem(QGraphicsPathItem):
 
     def _rebuild(self) -> None:
         path = shape_path(self.model)
-        if isinstance(self.model, BeltLoop):
+        if isinstance(self.model, BeltLoop) and self.model.width > 0:
             # a stroke made once paints twice as fast as a thick pen
             stroker = QPainterPathStroker()
             stroker.setWidth(self.model.width)
@@ -123,7 +123,7 @@ class ShapeItem(QGraphicsPathItem):
 
     def boundingRect(self) -> QRectF:
         """Room of the shape; an arc used is painted wider than its pen."""
-        wider = _ARC_RIM_MM if isinstance(self.model, Arc) else 0.0
+        wider = _ARC_RIM_MM if isinstance(self.model, Arc) or self.model.role == "span" else 0.0
         return super().boundingRect().adjusted(-wider, -wider, wider, wider)
 
     def paint(
@@ -143,6 +143,8 @@ class ShapeItem(QGraphicsPathItem):
 
     def shape(self) -> QPainterPath:
         """Where the item can be grabbed: discs whole, lines and belts a finger's breadth."""
+        if not self.model.target:
+            return QPainterPath()
         if isinstance(self.model, Circle):
             return self.path()
         stroker = QPainterPathStroker()
@@ -160,8 +162,15 @@ def _look(shape: Shape, t: Theme, selected: bool, hovered: bool) -> tuple[QPen, 
         return pen, QBrush(t.color(name))
     if role.startswith("arc_") and isinstance(shape, Arc):
         return _used_arc_pen(shape, t), nothing
+    if role == "span":
+        # the belt is drawn whole; its spans only show when they are held or pointed at
+        if not (selected or hovered):
+            return QPen(Qt.PenStyle.NoPen), nothing
+        pen = QPen(t.color("accent"), 4.6 if selected else 2.4)
+        pen.setCapStyle(Qt.PenCapStyle.FlatCap)
+        return pen, nothing
     if role == "arm":
-        pen = QPen(t.color("accent" if selected else "metal"), 9.0)
+        pen = QPen(t.color("accent" if selected or hovered else "metal"), 9.0)
         pen.setCapStyle(Qt.PenCapStyle.RoundCap)
         return pen, nothing
     color, width = {
@@ -171,12 +180,13 @@ def _look(shape: Shape, t: Theme, selected: bool, hovered: bool) -> tuple[QPen, 
         "stop": ("ink", 1.2),
         "ghost": ("stop", 2.0),
         "freedom": ("faded", 1.2),
+        "baseline": ("faded", 1.4),
     }.get(role, ("ink", 1.0))
     if selected or hovered:
         color, width = "accent", width + (1.6 if selected else 0.8)
     pen = QPen(t.color(color), width)
     pen.setCosmetic(True)
-    if role in ("window", "ghost", "freedom"):
+    if role in ("window", "ghost", "freedom", "baseline"):
         pen.setStyle(Qt.PenStyle.DashLine)
     filled = role in ("pulley", "pivot")
     return pen, QBrush(

@@ -8,6 +8,8 @@ from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPen, QResizeEvent, QW
 from PyQt6.QtWidgets import QGraphicsScene, QGraphicsView, QWidget
 
 from jovial_tack.build.edits import move_shaft
+from jovial_tack.build.figures import shaft_of
+from jovial_tack.build.model import SpringArmTensioner
 from jovial_tack.core.arrays import Float
 from jovial_tack.core.errors import BuildFileError
 from jovial_tack.core.units import MM_PER_INCH, format_length
@@ -79,6 +81,7 @@ class FrontView(QGraphicsView):
         session.selection_changed.connect(self._restyle)
         session.hover_changed.connect(self._restyle)
         session.rpm_changed.connect(self.refresh)
+        session.baseline_changed.connect(self.refresh)
         session.replaced.connect(self._start_over)
         self._start_over()
 
@@ -100,7 +103,14 @@ class FrontView(QGraphicsView):
         """Bring the items up to the session's build: new ones made, gone ones dropped, others kept."""
         session = self._session
         watch = session.catalogue.limits.low_reserve_arc_used
-        shapes = front_view(session.build, session.results, watch, session.rpm)
+        pinned = session.baseline
+        shapes = front_view(
+            session.build,
+            session.results,
+            watch,
+            session.rpm,
+            None if pinned is None else pinned.results,
+        )
         wanted = {shape.key: shape for shape in shapes}
         for key in self._items.keys() - wanted.keys():
             self._canvas.removeItem(self._items.pop(key))
@@ -129,14 +139,13 @@ class FrontView(QGraphicsView):
     def _covers(self, selection: Target, target: Target) -> bool:
         if selection == target:
             return True
+        if selection[0] == "arm":
+            arm = self._session.build.drive(selection[1]).tensioner
+            return target == ("pulley", selection[1], getattr(arm, "pulley", ""))
         return selection[0] == "pulley" and target == ("shaft", self._shaft_of(selection))
 
     def _shaft_of(self, target: Target) -> str:
-        if target[0] == "shaft":
-            return target[1]
-        if target[0] == "pulley":
-            return self._session.build.drive(target[1]).pulley(target[2]).shaft
-        return ""
+        return shaft_of(self._session.build, target) or ""
 
     # the view
 
@@ -154,6 +163,24 @@ class FrontView(QGraphicsView):
         self.fitInView(box, Qt.AspectRatioMode.KeepAspectRatio)
         self._fitted = True
         self.arrange_labels()
+
+    def view_state(self) -> tuple[float, float, float] | None:
+        """How the view lies: px per mm and the scene point in its middle; None while all is fitted."""
+        viewport = self.viewport()
+        if self._fitted or viewport is None:
+            return None
+        middle = self.mapToScene(viewport.rect().center())
+        return self.transform().m11(), middle.x(), middle.y()
+
+    def restore_view(self, state: tuple[float, float, float]) -> None:
+        """Lie as an earlier view did."""
+        scale, x, y = state
+        low, high = _SCALE_LIMITS
+        self.zoom(min(max(scale, low), high) / self.transform().m11())
+        viewport = self.viewport()
+        assert viewport is not None
+        moved = self.mapToScene(viewport.rect().center()) - QPointF(x, y)
+        self.translate(moved.x(), moved.y())
 
     def zoom(self, factor: float, at: QPointF | None = None) -> None:
         """Zoom, keeping what lies under a point of the widget where it is."""
@@ -289,7 +316,7 @@ class FrontView(QGraphicsView):
         self._under_press = self._targets_at(point)
         selection = self._session.selection
         held = selection if selection in self._under_press else (self._under_press or [()])[0]
-        if held and held[0] in ("shaft", "pulley"):
+        if held and self._shaft_of(held):
             shaft = self._shaft_of(held)
             centers = shaft_centers(self._session.build, self._session.results)
             self._grabbed = shaft, scene_point(centers[shaft]) - self.mapToScene(point)
@@ -323,7 +350,7 @@ class FrontView(QGraphicsView):
     def _hover(self, target: Target) -> None:
         if target != self._session.hovered:
             self._session.hover(target)
-            held = bool(target) and target[0] in ("shaft", "pulley")
+            held = bool(self._shaft_of(target))
             cursor = Qt.CursorShape.OpenHandCursor if held else Qt.CursorShape.ArrowCursor
             self.setCursor(cursor)
 
@@ -397,7 +424,7 @@ class FrontView(QGraphicsView):
             self._session.drop_preview()
             self._let_go()
             self._session.select(())
-        elif key in _ARROWS and self._session.selection[:1] in (("shaft",), ("pulley",)):
+        elif key in _ARROWS and self._shaft_of(self._session.selection):
             self._nudge(*_ARROWS[key], event.modifiers())
         elif key in (Qt.Key.Key_PageDown, Qt.Key.Key_PageUp):
             self.select_next(1 if key == Qt.Key.Key_PageDown else -1)
@@ -426,6 +453,9 @@ class FrontView(QGraphicsView):
         every: list[Target] = []
         for drive in build.drives:
             every += [("pulley", drive.id, name) for name in drive.route]
+            every += [("span", drive.id, name) for name in drive.route]
+            if isinstance(drive.tensioner, SpringArmTensioner):
+                every.append(("arm", drive.id))
             every.append(("belt", drive.id))
         used = {pulley.shaft for drive in build.drives for pulley in drive.pulleys}
         every += [("shaft", shaft.id) for shaft in build.shafts if shaft.id not in used]

@@ -1,0 +1,42 @@
+"""What is told of each thing that can be selected: its figures, which of them can be typed over, and
+its cautions. Without Qt: the window only lays them out."""
+
+from jovial_tack.build.figures.belt import BELT
+from jovial_tack.build.figures.engine import ENGINE
+from jovial_tack.build.figures.figure import Figure, Sheet, Target, View
+from jovial_tack.build.figures.pulley import PULLEY
+from jovial_tack.build.figures.shaft import SHAFT
+from jovial_tack.build.figures.span import SPAN
+from jovial_tack.build.figures.tensioner import ARM
+from jovial_tack.build.model import Build
+
+__all__ = ["Figure", "Sheet", "Target", "View", "exists", "shaft_of", "sheet_of"]
+
+_SHEETS: dict[str, Sheet] = {
+    "pulley": PULLEY, "belt": BELT, "span": SPAN, "arm": ARM, "shaft": SHAFT,
+}  # fmt: skip
+
+
+def sheet_of(target: Target) -> Sheet:
+    """The sheet of a thing; the engine's where nothing is selected."""
+    return _SHEETS[target[0]] if target else ENGINE
+
+
+def exists(build: Build, target: Target) -> bool:
+    """Whether a build (still) has a thing."""
+    try:
+        return not target or sheet_of(target).is_there(build, target)
+    except (KeyError, ValueError):
+        return False
+
+
+def shaft_of(build: Build, target: Target) -> str | None:
+    """The shaft that moves when a thing is dragged: a pulley's, an arm pulley's, or itself."""
+    if target[:1] == ("shaft",):
+        return target[1]
+    if target[:1] == ("pulley",):
+        return build.drive(target[1]).pulley(target[2]).shaft
+    if target[:1] == ("arm",):
+        drive = build.drive(target[1])
+        return drive.pulley(drive.tensioner.pulley).shaft  # type: ignore[union-attr]
+    return None

@@ -1,0 +1,95 @@
+"""The sheet of a shaft: where it stands, what it may bear, and what sits on it."""
+
+from __future__ import annotations
+
+from jovial_tack.build.edits import move_shaft, set_shaft
+from jovial_tack.build.figures.figure import Figure, Sheet, Target, View
+from jovial_tack.build.figures.pulley import caution_of
+from jovial_tack.build.model import Build
+from jovial_tack.build.results import Finding
+from jovial_tack.core.units import FORCE, LENGTH, RATIO, SPEED, TORQUE
+
+_LOADS = {
+    "table": "a power curve",
+    "constant_torque": "the same torque at every speed",
+    "power_law": "torque growing with speed",
+    "supercharger": "its air side",
+}
+
+
+def _pulleys(view: View) -> list[tuple[str, str]]:
+    return [
+        (drive.id, pulley.id)
+        for drive in view.build.drives
+        for pulley in drive.pulleys
+        if pulley.shaft == view.target[1]
+    ]
+
+
+def _turning(view: View, column: str) -> float | None:
+    for drive_id, pulley_id in _pulleys(view):
+        result = view.results.drive(drive_id)
+        found = result.pulley(pulley_id)
+        if found is not None:
+            values = getattr(found, column)
+            value: float | None = (
+                values[result.lane(view.rpm)] if isinstance(values, tuple) else values
+            )
+            return value
+    return None
+
+
+def _load(view: View) -> str:
+    load = view.shaft.load
+    if load is not None:
+        return f"load: {_LOADS[load.type]}"
+    return "load: representative for its kind" if view.shaft.kind != "idler" else "carries no load"
+
+
+def _move(build: Build, target: Target, x: float | None, y: float | None) -> Build:
+    here = build.shaft(target[1]).center_mm
+    return move_shaft(build, target[1], here[0] if x is None else x, here[1] if y is None else y)
+
+
+_FIGURES = (
+    Figure("Place x", LENGTH, lambda v: v.shaft.center_mm[0],
+           change=lambda b, t, mm: _move(b, t, mm, None), label=lambda v: f"move {v.shaft.label}",
+           spoken="Place of the shaft, to the right"),
+    Figure("Place y", LENGTH, lambda v: v.shaft.center_mm[1],
+           change=lambda b, t, mm: _move(b, t, None, mm), label=lambda v: f"move {v.shaft.label}",
+           spoken="Place of the shaft, upward"),
+    Figure("Most speed", SPEED, lambda v: v.shaft.max_rpm, absent=lambda _v: "",
+           aside=lambda v: "not given" if v.shaft.max_rpm is None else "limit",
+           change=lambda b, t, n: set_shaft(b, t[1], max_rpm=n),
+           label=lambda v: f"limit of {v.shaft.label}", spoken="Greatest speed its maker allows"),
+    Figure("Most hub load", FORCE, lambda v: v.shaft.hub_load_limit_n, absent=lambda _v: "",
+           aside=lambda v: "not given" if v.shaft.hub_load_limit_n is None else "limit",
+           change=lambda b, t, n: set_shaft(b, t[1], hub_load_limit_n=n),
+           label=lambda v: f"limit of {v.shaft.label}", spoken="Greatest pull its bearing allows"),
+    Figure("Speed", SPEED, lambda v: _turning(v, "rpm"), aside=View.at),
+    Figure("Ratio", RATIO, lambda v: _turning(v, "speed_ratio"), aside=lambda _v: "to the crank"),
+    Figure("Torque", TORQUE, lambda v: _turning(v, "torque_nm"), aside=View.at),
+)  # fmt: skip
+
+
+def _findings(view: View) -> tuple[Finding, ...]:
+    mine = [
+        f
+        for drive_id, pulley_id in _pulleys(view)
+        for f in view.results.drive(drive_id).findings
+        if f.where == pulley_id
+    ]
+    return tuple(f for f in view.results.findings if f in mine)
+
+
+SHAFT = Sheet(
+    title=lambda v: v.shaft.label,
+    subtitle=lambda v: f"Shaft, {v.shaft.kind.replace('_', ' ')}; {_load(v)}",
+    figures=lambda _view: _FIGURES,
+    caution=lambda v: caution_of(v.shaft.kind),
+    findings=_findings,
+    is_there=lambda build, target: build.shaft(target[1]).id == target[1],
+    related=lambda v: tuple(
+        (f"Pulley of {v.build.drive(d).label}", ("pulley", d, p)) for d, p in _pulleys(v)
+    ),
+)

@@ -1,0 +1,120 @@
+"""The sheet of a spring arm: pivot, spring, stops and window, and where the belt puts it."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from jovial_tack.build.edits import set_arm, set_arm_end
+from jovial_tack.build.figures.figure import Change, Figure, Sheet, Target, View, findings_at
+from jovial_tack.build.model import Build, SpringArmTensioner
+from jovial_tack.build.results import ArmResult
+from jovial_tack.core.units import ANGLE, FORCE, LENGTH, PERCENT, TORQUE, TORQUE_RATE
+
+_CAUTION = (
+    "The spring stores energy: a bar that slips breaks hands. Know which bolt holds the tensioner"
+    " together and which one mounts it before undoing either."
+)
+
+
+def _arm(view: View) -> SpringArmTensioner:
+    arm = view.drive.tensioner
+    assert isinstance(arm, SpringArmTensioner)
+    return arm
+
+
+def _found(view: View) -> ArmResult | None:
+    tensioner = view.result.tensioner
+    return tensioner if isinstance(tensioner, ArmResult) else None
+
+
+def _rest(name: str) -> Any:
+    return lambda view: getattr(_found(view), name) if _found(view) else None
+
+
+def _running(name: str) -> Any:
+    return lambda view: getattr(_found(view), name)[view.lane] if _found(view) else None
+
+
+def _in_window(view: View) -> float | None:
+    found = _found(view)
+    return None if found is None or found.window_fraction is None else 100 * found.window_fraction
+
+
+def _set(key: str, scale: float = 1.0) -> Change:
+    return lambda build, target, value: set_arm(build, target[1], **{key: value * scale})
+
+
+def _set_pivot(axis: int) -> Change:
+    def change(build: Build, target: Target, mm: float) -> Build:
+        arm = build.drive(target[1]).tensioner
+        assert isinstance(arm, SpringArmTensioner)
+        pivot = (mm, arm.pivot_mm[1]) if axis == 0 else (arm.pivot_mm[0], mm)
+        return set_arm(build, target[1], pivot_mm=pivot)
+
+    return change
+
+
+def _end(key: str, place: int) -> Change:
+    return lambda build, target, value: set_arm_end(build, target[1], key, place, value)
+
+
+def _label(word: str) -> Any:
+    return lambda view: f"{word} of {view.drive.label}"
+
+
+_FIGURES = (
+    Figure("Pivot x", LENGTH, lambda v: _arm(v).pivot_mm[0], change=_set_pivot(0),
+           label=_label("pivot"), spoken="Pivot of the arm, to the right"),
+    Figure("Pivot y", LENGTH, lambda v: _arm(v).pivot_mm[1], change=_set_pivot(1),
+           label=_label("pivot"), spoken="Pivot of the arm, upward"),
+    Figure("Arm", LENGTH, lambda v: _arm(v).arm_mm, change=_set("arm_mm"),
+           aside=lambda _v: "to the pulley", label=_label("arm length"), spoken="Length of the arm"),
+    Figure("Torque", TORQUE, lambda v: _arm(v).torque_nm, change=_set("torque_nm"),
+           aside=lambda v: f"at {_arm(v).angle_deg:.1f}°", label=_label("spring torque"),
+           spoken="Torque of the spring at its named angle"),
+    Figure("At angle", ANGLE, lambda v: _arm(v).angle_deg, change=_set("angle_deg"),
+           label=_label("spring angle"), spoken="Angle at which the spring has its named torque"),
+    Figure("Rate", TORQUE_RATE, lambda v: _arm(v).rate_nm_per_deg, change=_set("rate_nm_per_deg"),
+           label=_label("spring rate"), spoken="Torque gained for each degree wound back"),
+    Figure("Damping", PERCENT, lambda v: 100 * (_arm(v).damping_fraction or 0.0),
+           change=_set("damping_fraction", 0.01), aside=lambda _v: "of torque",
+           label=_label("damping"), spoken="Damping of the arm, as a share of its torque"),
+    Figure("Stop, low", ANGLE, lambda v: _arm(v).stops_deg[0], change=_end("stops_deg", 0),
+           label=_label("stop"), spoken="One stop of the arm"),
+    Figure("Stop, high", ANGLE, lambda v: _arm(v).stops_deg[1], change=_end("stops_deg", 1),
+           label=_label("stop"), spoken="The other stop of the arm"),
+    Figure("Window, low", ANGLE, lambda v: w[0] if (w := _arm(v).window_deg) else None,
+           absent=lambda _v: "", change=_end("window_deg", 0), label=_label("window"),
+           spoken="One end of the arm's working window"),
+    Figure("Window, high", ANGLE, lambda v: w[1] if (w := _arm(v).window_deg) else None,
+           absent=lambda _v: "", change=_end("window_deg", 1), label=_label("window"),
+           spoken="The other end of the arm's working window"),
+    Figure("Angle", ANGLE, _rest("arm_angle_deg"), aside=lambda _v: "at rest", digits=2),
+    Figure("Running", ANGLE, _running("running_angle_deg"), aside=View.at, digits=2,
+           spoken="Angle of the arm while running"),
+    Figure("In its window", PERCENT, _in_window, aside=lambda _v: "0 wound"),
+    Figure("Spring now", TORQUE, _rest("torque_nm"), aside=lambda _v: "at rest"),
+    Figure("Belt pull", FORCE, _rest("tension_n"), aside=lambda _v: "at rest"),
+    Figure("Running pull", FORCE, _running("running_tension_n"), aside=View.at),
+    Figure("Stretch left", LENGTH, _rest("growth_left_mm"), aside=lambda _v: "to the end"),
+)  # fmt: skip
+
+
+def _is_there(build: Build, target: Target) -> bool:
+    return isinstance(build.drive(target[1]).tensioner, SpringArmTensioner)
+
+
+ARM = Sheet(
+    title=lambda v: f"Arm of {v.drive.label}",
+    subtitle=lambda v: (
+        "Spring arm, pushes " + ("clockwise" if _arm(v).pushes == "cw" else "counter-clockwise")
+    ),
+    figures=lambda _view: _FIGURES,
+    caution=lambda _v: _CAUTION,
+    findings=lambda v: findings_at(v, _arm(v).pulley),
+    is_there=_is_there,
+    related=lambda v: (
+        ("Belt", ("belt", v.target[1])),
+        ("Pulley", ("pulley", v.target[1], _arm(v).pulley)),
+    ),
+)

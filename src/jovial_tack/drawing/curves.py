@@ -1,0 +1,151 @@
+"""What is plotted over the revs of one drive, without Qt: curves, the lines that bound them, export."""
+
+from __future__ import annotations
+
+import csv
+import io
+from dataclasses import dataclass
+from typing import Literal, get_args
+
+from jovial_tack.build.figures import Target
+from jovial_tack.build.model import Build, Drive, SpringArmTensioner
+from jovial_tack.build.results import ArmResult, DriveResult, Numbers, Results
+
+Over = Literal["arc used", "tension", "arm angle", "speed"]
+OVERS: tuple[Over, ...] = get_args(Over)
+
+UNITS: dict[Over, str] = {"arc used": "% of wrap", "tension": "N", "arm angle": "°", "speed": "rpm"}
+
+
+@dataclass(frozen=True)
+class Curve:
+    """One thing over the revs. target: what it is of; rpm and values run together."""
+
+    name: str
+    target: Target
+    rpm: tuple[float, ...]
+    values: Numbers
+
+    def at(self, rpm: float) -> float | None:
+        """The value at the speed nearest to an engine speed."""
+        gaps = [abs(speed - rpm) for speed in self.rpm]
+        return self.values[gaps.index(min(gaps))] if gaps else None
+
+
+def _peak(curve: Curve) -> float:
+    return max((value for value in curve.values if value is not None), default=0.0)
+
+
+@dataclass(frozen=True)
+class Bound:
+    """A level that matters: where something slips, stops or breaks. grave: not only to be watched."""
+
+    name: str
+    value: float
+    grave: bool
+    target: Target = ()
+
+
+@dataclass(frozen=True)
+class RevCurves:
+    """All curves of one kind of one drive."""
+
+    over: Over
+    drive: str
+    curves: tuple[Curve, ...]
+    bounds: tuple[Bound, ...]
+
+    def held(self, target: Target) -> Curve | None:
+        """The curve a selected thing is about; the first that reaches highest if it is about none."""
+        own = next((curve for curve in self.curves if curve.target == target), None)
+        if own is not None or not self.curves:
+            return own
+        return max(
+            self.curves, key=lambda c: max((v for v in c.values if v is not None), default=0)
+        )
+
+
+def rev_curves(
+    build: Build, results: Results, drive_id: str, over: Over, watch_arc_used: float
+) -> RevCurves:
+    """The curves of a drive. Arc used is judged on the low side of the arm's damping."""
+    drive, result = build.drive(drive_id), results.drive(drive_id)
+    names = {p.id: build.shaft(p.shaft).label for p in drive.pulleys}
+    make = {"arc used": _arcs, "tension": _tensions, "arm angle": _arm, "speed": _speeds}[over]
+    curves = make(drive, result, names)
+    bounds: tuple[Bound, ...] = ()
+    if over == "arc used":
+        bounds = (Bound("slips", 100.0, True), Bound("watch", 100 * watch_arc_used, False))
+    elif over == "arm angle":
+        bounds = _arm_bounds(drive)
+    elif over == "speed":
+        limits = {p.id: build.shaft(p.shaft).max_rpm for p in drive.pulleys}
+        bounds = tuple(
+            Bound(f"limit of {names[name]}", limit, True, ("pulley", drive_id, name))
+            for name, limit in limits.items()
+            if limit is not None
+        )
+    return RevCurves(over, drive_id, curves, bounds)
+
+
+def _arcs(drive: Drive, result: DriveResult, names: dict[str, str]) -> tuple[Curve, ...]:
+    return tuple(
+        Curve(
+            names[pulley.id],
+            ("pulley", drive.id, pulley.id),
+            result.rpm,
+            tuple(None if used is None else 100 * used for used in pulley.low_arc_used),
+        )
+        for pulley in result.pulleys
+        if any(used is not None and used > 0.005 for used in pulley.low_arc_used)
+    )
+
+
+def _tensions(drive: Drive, result: DriveResult, names: dict[str, str]) -> tuple[Curve, ...]:
+    return tuple(
+        Curve(
+            f"{names[span.from_id]} to {names[span.to_id]}",
+            ("span", drive.id, span.from_id),
+            result.rpm,
+            span.tension_n,
+        )
+        for span in result.spans
+    )
+
+
+def _arm(drive: Drive, result: DriveResult, names: dict[str, str]) -> tuple[Curve, ...]:
+    arm = result.tensioner
+    if not isinstance(arm, ArmResult):
+        return ()
+    return (Curve(f"arm of {drive.label}", ("arm", drive.id), result.rpm, arm.running_angle_deg),)
+
+
+def _speeds(drive: Drive, result: DriveResult, names: dict[str, str]) -> tuple[Curve, ...]:
+    return tuple(
+        Curve(names[pulley.id], ("pulley", drive.id, pulley.id), result.rpm, pulley.rpm)
+        for pulley in result.pulleys
+    )
+
+
+def _arm_bounds(drive: Drive) -> tuple[Bound, ...]:
+    arm = drive.tensioner
+    if not isinstance(arm, SpringArmTensioner):
+        return ()
+    turned = arm.notches_deg[arm.notch] if arm.notches_deg and arm.notch is not None else 0.0
+    found = [Bound("stop", angle + turned, True) for angle in arm.stops_deg]
+    if arm.window_deg is not None:
+        found += [Bound("window", angle + turned, False) for angle in arm.window_deg]
+    return tuple(found)
+
+
+def as_csv(shown: RevCurves) -> str:
+    """The curves as CSV: engine speed, then a column a curve, empty where there is no value."""
+    out = io.StringIO()
+    table = csv.writer(out, lineterminator="\n")
+    unit = UNITS[shown.over]
+    table.writerow(["engine speed [rpm]", *(f"{c.name} [{unit}]" for c in shown.curves)])
+    speeds = shown.curves[0].rpm if shown.curves else ()
+    for place, rpm in enumerate(speeds):
+        cells = [c.values[place] if place < len(c.values) else None for c in shown.curves]
+        table.writerow([f"{rpm:g}", *("" if v is None else f"{v:.6g}" for v in cells)])
+    return out.getvalue()

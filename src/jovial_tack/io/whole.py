@@ -1,0 +1,103 @@
+"""Files replaced whole or not at all.
+
+The content is written aside, flushed to the disk, then renamed over the old file, whose last state can
+be kept beside it with a ~ behind its name.
+"""
+
+from __future__ import annotations
+
+import contextlib
+import errno
+import os
+import shutil
+import tempfile
+from pathlib import Path
+
+from jovial_tack.core.errors import SaveError
+
+_SAID = {
+    errno.ENOSPC: "the disk is full",
+    errno.EDQUOT: "the disk quota is used up",
+    errno.EROFS: "the place is read-only",
+    errno.EACCES: "you may not write there",
+    errno.EPERM: "you may not write there",
+    errno.ENOENT: "the folder does not exist",
+    errno.ENOTDIR: "the folder does not exist",
+    errno.ENAMETOOLONG: "the name is too long",
+    errno.EIO: "the disk reports an error",
+}
+
+
+def replace_file(path: Path, content: bytes, *, keep_previous: bool = False) -> None:
+    """Write a file whole or not at all. Raises SaveError in one sentence; the old file is then intact.
+
+    keep_previous: leave what stood there before under NAME~.
+    """
+    target = Path(os.path.realpath(path))
+    aside: str | None = None
+    try:
+        handle, aside = tempfile.mkstemp(prefix=f".{target.name[:80]}.", dir=target.parent)
+        with os.fdopen(handle, "wb") as file:
+            file.write(content)
+            file.flush()
+            os.fsync(file.fileno())
+        if target.exists():
+            shutil.copymode(target, aside)
+            if keep_previous:
+                _keep_previous(target)
+        else:
+            os.chmod(aside, 0o666 & ~_umask())
+        os.replace(aside, target)
+        aside = None
+        _sync_folder(target.parent)
+    except (OSError, ValueError) as error:
+        raise SaveError(
+            f"{target.name} was not saved: {reason(error)}; the file on disk is as it was"
+        ) from error
+    finally:
+        if aside is not None:
+            with contextlib.suppress(OSError):
+                os.unlink(aside)
+
+
+def _keep_previous(target: Path) -> None:
+    """Leave the present file under NAME~ as well, without a moment in which NAME is missing."""
+    kept = target.with_name(target.name + "~")
+    fresh = target.with_name(f".{target.name[:80]}.{os.getpid()}~")
+    try:
+        with contextlib.suppress(FileNotFoundError):
+            os.unlink(fresh)
+        try:
+            os.link(target, fresh)
+        except OSError as error:
+            if error.errno not in (errno.EPERM, errno.EOPNOTSUPP, errno.EMLINK, errno.EXDEV):
+                raise
+            shutil.copy2(target, fresh)  # the file system knows no hard links
+        os.replace(fresh, kept)
+    finally:
+        with contextlib.suppress(OSError):
+            os.unlink(fresh)
+
+
+def _sync_folder(folder: Path) -> None:
+    with contextlib.suppress(
+        OSError
+    ):  # some file systems cannot sync a folder; the file itself is safe
+        handle = os.open(folder, os.O_RDONLY)
+        try:
+            os.fsync(handle)
+        finally:
+            os.close(handle)
+
+
+def _umask() -> int:
+    mask = os.umask(0)
+    os.umask(mask)
+    return mask
+
+
+def reason(error: Exception) -> str:
+    """Why the system refused, in plain words."""
+    if isinstance(error, OSError) and error.errno is not None:
+        return _SAID.get(error.errno, error.strerror or "the system refused")
+    return str(error) or type(error).__name__

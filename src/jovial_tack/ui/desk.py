@@ -1,0 +1,156 @@
+"""The desk: verdicts, station rail, front view, what lies under it, and what stands at its right.
+
+The front view always stays; a station changes what is laid around it. Under it lies the belt ribbon,
+the plan view or a pull's boost; at the right the card (with the plot over the revs at Grip) or the log.
+"""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import pyqtSignal
+from PyQt6.QtWidgets import QHBoxLayout, QStackedWidget, QVBoxLayout, QWidget
+
+from jovial_tack.build.verdicts import Verdict
+from jovial_tack.ui.belt_ribbon import BeltRibbon
+from jovial_tack.ui.cards import CardHolder
+from jovial_tack.ui.front_view import FrontView
+from jovial_tack.ui.keys import KeysCard
+from jovial_tack.ui.notice import Notice
+from jovial_tack.ui.plan_view import PlanView
+from jovial_tack.ui.revs_plot import RevsPlot
+from jovial_tack.ui.rpm_slider import RpmSlider
+from jovial_tack.ui.session import Session
+from jovial_tack.ui.soon import Soon
+from jovial_tack.ui.stations.rail import STATIONS, StationRail
+from jovial_tack.ui.stations.run_check import LogBench, RunCheckPanel, RunCheckPlot
+from jovial_tack.ui.theme import Theme
+from jovial_tack.ui.verdict_strip import VerdictStrip
+
+_RIGHT_WIDTH = 336
+_GAP = 8
+#: The station that mends what a verdict is about, in the order of the verdicts.
+_MENDED_AT = {"Fits": "layout", "Order": "belt", "Holds": "grip", "Lines up": "line_up"}
+
+
+class Desk(QWidget):
+    """Everything between menu and status bar. moved: to another station, by its key."""
+
+    moved = pyqtSignal(str)
+
+    def __init__(self, session: Session, theme: Theme) -> None:
+        super().__init__()
+        self.setObjectName("desk")
+        self._session = session
+        self.station = STATIONS[0].key
+        self.bench = LogBench(session, self)
+        self.front = FrontView(session, theme)
+        self.strip = VerdictStrip(session, theme)
+        self.notice = Notice()
+        self.rail = StationRail(theme)
+        self.cards = CardHolder(session, theme)
+        self.revs = RevsPlot(session, theme)
+        self.ribbon = BeltRibbon(session, theme)
+        self.plan = PlanView(session, theme)
+        self.slider = RpmSlider(session, theme)
+        self.log_panel = RunCheckPanel(self.bench, theme)
+        self.log_plot = RunCheckPlot(self.bench, theme)
+        self.keys = KeysCard()
+        self._themed = (
+            self.front, self.strip, self.rail, self.cards, self.revs, self.ribbon, self.plan,
+            self.slider, self.log_panel, self.log_plot,
+        )  # fmt: skip
+        self._lay_out()
+        self.rail.chosen.connect(self.stand_at)
+        self.strip.chosen.connect(self.go_to)
+        self.cards.released.connect(self.front.setFocus)
+        self.keys.closed.connect(lambda: self._show_right(self.station))
+        self._soon = Soon(self._show_states, self)
+        session.results_changed.connect(self._soon)
+        self.bench.changed.connect(self._soon)
+        self.stand_at(self.station)
+
+    def _lay_out(self) -> None:
+        column = QVBoxLayout(self)
+        column.setContentsMargins(10, 4, 10, 4)
+        column.setSpacing(_GAP)
+        column.addWidget(self.strip)
+        column.addWidget(self.notice)
+        self._trays: tuple[QWidget, ...] = (self.ribbon, self.plan, self.log_plot)
+        middle = QVBoxLayout()
+        middle.setSpacing(_GAP)
+        middle.addWidget(self.front, 1)
+        for tray in self._trays:
+            middle.addWidget(tray)
+        middle.addWidget(self.slider)
+        told = QWidget()
+        beside = QVBoxLayout(told)
+        beside.setContentsMargins(0, 0, 0, 0)
+        beside.setSpacing(_GAP)
+        beside.addWidget(self.cards, 3)
+        beside.addWidget(self.revs, 2)
+        self._told = told
+        self._right = QStackedWidget()
+        self._right.setFixedWidth(_RIGHT_WIDTH)
+        for page in (told, self.log_panel, self.keys):
+            self._right.addWidget(page)
+        row = QHBoxLayout()
+        row.setSpacing(_GAP)
+        row.addWidget(self.rail)
+        row.addLayout(middle, 1)
+        row.addWidget(self._right)
+        column.addLayout(row, 1)
+
+    def stand_at(self, key: str) -> None:
+        """Go to a station: lay out what belongs to it, and select what it is about if need be."""
+        self.station = key
+        self.rail.show_chosen(key)
+        shown = {"line_up": self.plan, "run_check": self.log_plot}.get(key, self.ribbon)
+        for tray in self._trays:
+            tray.setVisible(tray is shown)
+        self.slider.setVisible(key != "run_check")
+        self.revs.setVisible(key == "grip")
+        self._session.revs_shown = key == "grip"
+        self._show_right(key)
+        if key == "belt":
+            self._select_belt()
+        for widget in (self.plan, self.revs, self.log_plot):
+            if widget.isVisibleTo(self):
+                widget.refresh()
+        self.moved.emit(key)
+
+    def _show_right(self, key: str) -> None:
+        self._right.setCurrentWidget(self.log_panel if key == "run_check" else self._told)
+
+    def _select_belt(self) -> None:
+        """At the belt a belt is looked at: that of what is selected, else that of the ribbon."""
+        selection, drives = self._session.selection, self._session.build.drives
+        if selection[:1] == ("belt",) or not drives:
+            return
+        own = selection[1] if len(selection) > 1 and selection[0] != "shaft" else drives[-1].id
+        self._session.select(("belt", own))
+
+    def go_to(self, verdict: Verdict) -> None:
+        """Go to the place that mends what a verdict says."""
+        if verdict.where is not None:
+            drive, pulley = verdict.where
+            at_belt = verdict.title == "Order"
+            self._session.select(("belt", drive) if at_belt else ("pulley", drive, pulley))
+        self.stand_at(_MENDED_AT[verdict.title])
+
+    def show_keys(self, lines: list[tuple[str, list[tuple[str, str]]]]) -> None:
+        """Show the list of keys at the right, or put it away."""
+        if self._right.currentWidget() is self.keys:
+            self._show_right(self.station)
+            return
+        self.keys.show_keys(lines)
+        self._right.setCurrentWidget(self.keys)
+        self.keys.close_button.setFocus()
+
+    def _show_states(self) -> None:
+        for verdict in self._session.verdicts:
+            self.rail.show_state(_MENDED_AT[verdict.title], verdict.state)
+        self.rail.show_state("run_check", self.bench.state)
+
+    def set_theme(self, theme: Theme) -> None:
+        """Show everything in another theme."""
+        for widget in self._themed:
+            widget.set_theme(theme)

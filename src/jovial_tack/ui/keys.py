@@ -1,0 +1,91 @@
+"""The list of keys, shown at the right of the desk by F1."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import Qt, pyqtSignal
+from PyQt6.QtGui import QKeyEvent
+from PyQt6.QtWidgets import (
+    QFrame,
+    QGridLayout,
+    QLabel,
+    QPushButton,
+    QScrollArea,
+    QVBoxLayout,
+    QWidget,
+)
+
+from jovial_tack.ui.cards.rows import heading
+
+#: Keys that belong to a part of the desk rather than to an action.
+IN_PLACE = [
+    ("Front view", [
+        ("Part to part", "Page Up, Page Down"), ("Move what is held 1 mm (1/32 in)", "Arrows"),
+        ("… a tenth of it", "Shift+Arrows"), ("… ten times it", "Ctrl+Arrows"),
+        ("Let go", "Esc"),
+    ]),
+    ("Figures", [
+        ("Nudge", "Up, Down"), ("… a tenth, ten times", "Shift, Ctrl"), ("Take over", "Enter"),
+        ("Take back what was typed", "Esc"),
+    ]),
+    ("Ribbon and plan view", [
+        ("Along the belt", "Left, Right"), ("Plan: move along the shaft", "Up, Down"),
+    ]),
+    ("Engine speed", [("Slower, faster", "Left, Right"), ("Idle, redline", "Home, End")]),
+    ("Everywhere", [("Next part of the desk", "Tab"), ("Menus", "Alt")]),
+]  # fmt: skip
+
+
+class KeysCard(QFrame):
+    """Names and keys, group by group. closed: put away by Esc or its button."""
+
+    closed = pyqtSignal()
+
+    def __init__(self, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.setObjectName("card")
+        column = QVBoxLayout(self)
+        column.setContentsMargins(16, 14, 8, 12)
+        title = heading()
+        title.setText("Keys")
+        column.addWidget(title)
+        self._area = QScrollArea()
+        self._area.setWidgetResizable(True)
+        self._area.setFrameShape(QFrame.Shape.NoFrame)
+        self._area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self._area.setAccessibleName("List of keys")
+        column.addWidget(self._area, 1)
+        self.close_button = QPushButton("Close")
+        self.close_button.clicked.connect(self.closed)
+        column.addWidget(self.close_button)
+
+    def show_keys(self, groups: list[tuple[str, list[tuple[str, str]]]]) -> None:
+        """Show groups of (what, key)."""
+        page = QWidget()
+        grid = QGridLayout(page)
+        grid.setContentsMargins(0, 0, 8, 0)
+        grid.setVerticalSpacing(3)
+        row = 0
+        for name, lines in groups:
+            head = heading("subheading")
+            head.setText(name)
+            grid.addWidget(head, row, 0, 1, 2)
+            row += 1
+            for what, key in lines:
+                shown = QLabel(key)
+                shown.setObjectName("figure")
+                shown.setAlignment(Qt.AlignmentFlag.AlignRight)
+                told = heading("plain")
+                told.setText(what)
+                grid.addWidget(told, row, 0)
+                grid.addWidget(shown, row, 1)
+                row += 1
+        grid.setColumnStretch(0, 1)
+        grid.setRowStretch(row, 1)
+        self._area.setWidget(page)
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        """Esc puts the list away."""
+        if event is not None and event.key() == Qt.Key.Key_Escape:
+            self.closed.emit()
+        else:
+            super().keyPressEvent(event)
