@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from PyQt6.QtCore import Qt
+from PyQt6.QtWidgets import QWidget
 from pytestqt.qtbot import QtBot
 
 from jovial_tack.ui.main_window import MainWindow
@@ -9,3 +11,16 @@ from jovial_tack.ui.main_window import MainWindow
 
 def settle(qtbot: QtBot, window: MainWindow) -> None:
     qtbot.waitUntil(lambda: window.session.is_settled, timeout=10_000)
+
+
+def type_into(qtbot: QtBot, field: QWidget, text: str) -> None:
+    field.setFocus()
+    qtbot.keyClick(field, Qt.Key.Key_A, Qt.KeyboardModifier.ControlModifier)
+    qtbot.keyClicks(field, text)
+    qtbot.keyClick(field, Qt.Key.Key_Return)
+
+
+def figure_text(window: MainWindow, name: str) -> str:
+    label = window.cards.card.row(name).label
+    assert label is not None
+    return label.text()

@@ -2,12 +2,31 @@
 
 from __future__ import annotations
 
+from pathlib import Path
+
 import pytest
-from PyQt6.QtCore import QPoint, Qt
-from PyQt6.QtWidgets import QWidget
+from PyQt6.QtCore import QPoint, QRectF, Qt
+from PyQt6.QtWidgets import (
+    QAbstractButton,
+    QApplication,
+    QFileDialog,
+    QLabel,
+    QLineEdit,
+    QWidget,
+)
 from pytestqt.qtbot import QtBot
 
+from driving import figure_text, settle, type_into
+from jovial_tack.build.edits import set_arm, set_plane
+from jovial_tack.drawing.curves import OVERS
+from jovial_tack.drawing.shapes import BeltLoop
+from jovial_tack.ui.elided import ElidedLabel
+from jovial_tack.ui.front_view.items import LabelItem, belt_points
 from jovial_tack.ui.main_window import MainWindow
+from jovial_tack.ui.session import Target
+from jovial_tack.ui.stations.rail import StationButton
+from jovial_tack.ui.verdict_strip import VerdictButton
+from support import DEMO
 
 
 def test_ribbon_and_front_view_light_and_select_the_same(qtbot: QtBot, window: MainWindow) -> None:
@@ -22,6 +41,8 @@ def test_ribbon_and_front_view_light_and_select_the_same(qtbot: QtBot, window: M
     assert window.front._items["pulley/blower/blower"]._hovered  # type: ignore[union-attr]
     qtbot.mouseClick(shown, Qt.MouseButton.LeftButton, pos=QPoint(x, 125))
     assert session.selection == ("pulley", "blower", "blower")
+    qtbot.keyClick(shown, Qt.Key.Key_Right)
+    assert session.selection == ("span", "blower", "blower")
     qtbot.keyClick(shown, Qt.Key.Key_Right)
     assert session.selection == ("pulley", "blower", "blower_idler")
     qtbot.mouseMove(window.front.viewport(), window.front.pixel_of_shaft("alternator"))
@@ -54,7 +75,7 @@ def test_the_slider_sweeps_the_revs_and_everything_follows(
     qtbot.keyClick(slider, Qt.Key.Key_Home)
     assert session.rpm == session.build.engine.idle_rpm
     assert window.front._items["arc/blower/blower"].model.role == "arc_good"
-    qtbot.waitUntil(lambda: window.cards.pulley.figures._rows["Speed"][0].text() == "1805 rpm")
+    qtbot.waitUntil(lambda: figure_text(window, "Speed") == "1805 rpm")
     qtbot.keyClick(slider, Qt.Key.Key_End)
     assert session.rpm == 6600
     assert window.front._items["arc/blower/blower"].model == at_redline
@@ -64,6 +85,12 @@ def test_the_slider_sweeps_the_revs_and_everything_follows(
     assert "Corvane 61 slips" in slider.accessibleDescription()
 
 
+EVERY_TARGET: tuple[Target, ...] = (
+    (), ("pulley", "accessory", "alternator"), ("pulley", "accessory", "pump"), ("belt", "blower"),
+    ("arm", "accessory"), ("span", "blower", "crank"), ("shaft", "steering"),
+)  # fmt: skip
+
+
 @pytest.mark.parametrize("size", [(1024, 700), (1280, 800)])
 @pytest.mark.parametrize("unit", ["mm", "in"])
 def test_nothing_is_cut_off(
@@ -71,16 +98,240 @@ def test_nothing_is_cut_off(
 ) -> None:
     window.resize(*size)
     window._units(unit)
-    for target in (("pulley", "accessory", "alternator"), ("belt", "blower"), ()):
-        window.session.select(target)
-        qtbot.wait(80)
-        assert (window.width(), window.height()) == size
-        for widget in (window.strip, window.front, window.ribbon, window.slider, window.cards):
-            corner = widget.mapTo(window, QPoint(widget.width(), widget.height()))
-            assert corner.x() <= window.width()
-            assert corner.y() <= window.height()
-        card = window.cards.current
-        shown = [w for w in card.findChildren(QWidget) if w.isVisibleTo(card)]
-        for label in shown:
-            if hasattr(label, "text") and not getattr(label, "wordWrap", lambda: True)():
-                assert label.width() >= label.sizeHint().width(), label.text()
+    window.both_action.trigger()
+    desk = window.desk
+    for station in window.station_actions:
+        desk.stand_at(station)
+        targets = EVERY_TARGET if station in ("layout", "grip") else EVERY_TARGET[:2]
+        for target in targets:
+            window.session.select(target)
+            qtbot.wait(70)
+            assert (window.width(), window.height()) == size
+            parts = [w for w in desk.findChildren(QWidget) if w.isVisible() and w.parent() is desk]
+            for widget in parts:
+                corner = widget.mapTo(window, QPoint(widget.width(), widget.height()))
+                assert corner.x() <= window.width(), widget
+                assert corner.y() <= window.height(), widget
+            for kind in (QLabel, QAbstractButton, QLineEdit):
+                for widget in desk.findChildren(kind):
+                    _is_whole(widget)
+    assert window.front.height() >= 180
+
+
+def _is_whole(widget: QWidget) -> None:
+    """Words in sight have the room they want, across and down."""
+    if not widget.isVisible() or isinstance(widget, ElidedLabel | VerdictButton | StationButton):
+        return
+    if isinstance(widget, QLabel) and widget.wordWrap():
+        assert widget.height() >= widget.heightForWidth(widget.width()) - 1, widget.text()
+    else:
+        assert widget.width() >= widget.minimumSizeHint().width(), widget.text()  # type: ignore[attr-defined]
+    if isinstance(widget, QLineEdit):
+        room = widget.width() - 16
+        assert widget.fontMetrics().horizontalAdvance(widget.text()) <= room, widget.text()
+    holder = widget.parentWidget()
+    assert holder is not None
+    assert widget.x() + widget.width() <= holder.width() + 1, getattr(widget, "text", str)()
+
+
+def test_labels_keep_off_belts_and_each_other(window: MainWindow) -> None:
+    for size in ((1280, 800), (1024, 700)):
+        window.resize(*size)
+        QApplication.processEvents()
+        window.front.arrange_labels()
+        labels = [i for i in window.front._items.values() if isinstance(i, LabelItem)]
+        boxes = [
+            window.front.mapFromScene(i.pos()).toPointF() + i._words_box().topLeft() for i in labels
+        ]
+        rects = [QRectF(at, i._words_box().size()) for at, i in zip(boxes, labels, strict=True)]
+        for k, one in enumerate(rects):
+            assert window.front.viewport().rect().contains(one.toAlignedRect())  # type: ignore[union-attr]
+            for other in rects[k + 1 :]:
+                assert not one.adjusted(2, 2, -2, -2).intersects(other)
+        belts = [i for i in window.front._items.values() if isinstance(i.model, BeltLoop)]
+        points = [p for i in belts for p in belt_points(i.model, 2.0)]  # type: ignore[arg-type]
+        for x, y in window.front._pixels(points):
+            assert not any(rect.adjusted(3, 3, -3, -3).contains(x, y) for rect in rects)
+
+
+def test_the_card_shows_whatever_is_selected_and_leads_on(qtbot: QtBot, window: MainWindow) -> None:
+    session, card = window.session, window.cards.card
+    titles = {}
+    for target in EVERY_TARGET:
+        session.select(target)
+        titles[target] = card.title.text()
+        for row in card._rows.values():
+            assert row.field is not None or row.label is not None
+    assert titles[("arm", "accessory")] == "Arm of Accessory drive"
+    assert titles[("span", "blower", "crank")] == "Crank to Blower arm"
+    session.select(("arm", "blower"))
+    type_into(qtbot, window.cards.field("Torque"), "30 lbf·ft")
+    arm = session.build.drive("blower").tensioner
+    assert arm is not None
+    assert arm.torque_nm == pytest.approx(40.674, abs=1e-3)  # type: ignore[union-attr]
+    assert session.history.undo_label == "spring torque of Blower drive"
+    type_into(qtbot, window.cards.field("Window, low"), "24,5")
+    assert session.build.drive("blower").tensioner.window_deg[0] == 24.5  # type: ignore[union-attr]
+    type_into(qtbot, window.cards.field("Damping"), "120")
+    assert card.row("Damping").reason.text().startswith("This needs")
+    button = next(b for b in card._way_buttons if b.text() == "Pulley")
+    button.click()
+    assert session.selection == ("pulley", "blower", "blower_arm")
+    session.select(("shaft", "blower"))
+    type_into(qtbot, window.cards.field("Most speed"), "15000")
+    assert session.build.shaft("blower").max_rpm == 15000
+    session.select(())
+    type_into(qtbot, window.cards.field("Redline"), "500")
+    assert "rising order" in card.row("Redline").reason.text()
+
+
+def test_figures_are_told_against_a_pinned_state(qtbot: QtBot, window: MainWindow) -> None:
+    session = window.session
+    session.select(("belt", "blower"))
+    session.pin_baseline()
+    card = window.cards.card
+    assert {row.aside.text() for row in card._rows.values()} <= {"=", ""}
+    before = session.results.drive("blower").grip
+    type_into(qtbot, window.cards.field("Belt length"), "1180")
+    settle(qtbot, window)
+    after = session.results.drive("blower").grip
+    assert before is not None
+    assert after is not None
+    assert before.capacity_factor is not None
+    assert after.capacity_factor is not None
+    moved = 100 * (after.capacity_factor - before.capacity_factor)
+    qtbot.waitUntil(lambda: card.row("Reserve").aside.text() == f"Δ {moved:+.0f} %")
+    assert card.row("Belt length").aside.text().startswith("Δ -")
+    assert "baseline/blower" in window.front._items
+    window.undo_action.trigger()
+    settle(qtbot, window)
+    qtbot.waitUntil(lambda: card.row("Reserve").aside.text() == "=")
+    assert "baseline/blower" not in window.front._items
+    session.drop_baseline()
+    assert card.row("Reserve").aside.text() == "of all loads"
+
+
+def test_plots_show_the_results_and_are_written(
+    qtbot: QtBot, window: MainWindow, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    session, revs = window.session, window.revs
+    window.desk.stand_at("grip")
+    session.select(("pulley", "blower", "blower"))
+    settle(qtbot, window)
+    qtbot.wait(100)
+    result = session.results.drive("blower")
+    for over in OVERS:
+        revs.show_over(over)
+        shown = revs.shown
+        assert shown is not None
+        assert shown.curves
+        assert shown.curves[0].rpm == result.rpm
+    revs.show_over("speed")
+    assert revs.readout.text() == "6600 rpm: Corvane 61 14017 rpm"
+    revs._point(3000.0)
+    assert revs.readout.text().startswith("3000 rpm: Corvane 61 6371")
+    revs.show_over("arc used")
+    for suffix, start in ((".csv", b"engine speed"), (".svg", b"<?xml"), (".png", b"\x89PNG")):
+        path = tmp_path / f"plot{suffix}"
+        monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_, p=path: (str(p), ""))
+        revs.export_button.click()
+        assert path.read_bytes().startswith(start)
+    table = (tmp_path / "plot.csv").read_text().splitlines()
+    assert len(table) == 1 + len(result.rpm)
+    last = float(table[-1].split(",")[1])
+    blower = result.pulley("blower")
+    assert blower is not None
+    assert blower.low_arc_used[-1] is not None
+    heads = table[0].split(",")
+    place = heads.index("Corvane 61 [% of wrap]")
+    assert float(table[-1].split(",")[place]) == pytest.approx(
+        100 * blower.low_arc_used[-1], rel=1e-4
+    )
+    assert last > 0
+
+
+def test_plan_view_drags_a_pulley_into_line(qtbot: QtBot, window: MainWindow) -> None:
+    session, plan = window.session, window.plan
+    window.strip.buttons[3].click()  # Lines up leads here
+    assert window.desk.station == "line_up"
+    assert session.selection == ("pulley", "accessory", "alternator")
+    shown = plan.shown
+    assert shown is not None
+    bar = next(p for p in shown.pulleys if p.pulley == "alternator")
+    assert bar.spacer_mm == pytest.approx(-1.64, abs=0.01)
+    assert max(s.angle_deg or 0 for s in shown.spans) == pytest.approx(0.47, abs=0.01)
+    plane = session.build.drive("accessory").pulley("alternator").plane_mm
+    start = plan.point_of("alternator").toPoint()
+    end = start - QPoint(0, round(1.64 / plan._z_per_px()))
+    qtbot.mousePress(plan, Qt.MouseButton.LeftButton, pos=start)
+    for step in range(1, 6):
+        qtbot.mouseMove(plan, start + (end - start) * step / 5)
+        QApplication.processEvents()
+    qtbot.mouseRelease(plan, Qt.MouseButton.LeftButton, pos=end)
+    settle(qtbot, window)
+    assert session.build.drive("accessory").pulley("alternator").plane_mm < plane - 1  # type: ignore[operator]
+    assert session.history.undo_label == "plane of Alternator"
+    assert window.strip.buttons[3].verdict.state == "good"
+    window.undo_action.trigger()
+    plan.setFocus()
+    qtbot.keyClick(plan, Qt.Key.Key_Up)
+    assert session.build.drive("accessory").pulley("alternator").plane_mm == pytest.approx(
+        plane - 0.1
+    )  # type: ignore[operator]
+    session.edit("forget", set_plane(session.build, "accessory", "alternator", None))
+    settle(qtbot, window)
+    qtbot.wait(80)
+    assert plan.shown is not None
+    bar = next(p for p in plan.shown.pulleys if p.pulley == "alternator")
+    assert not bar.known
+    assert {s.angle_deg for s in plan.shown.spans if s.leaves == "alternator"} == {None}
+
+
+def test_run_check_from_the_demo_logs_to_the_friction(
+    qtbot: QtBot, window: MainWindow, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    bench, panel = window.bench, window.desk.log_panel
+    window.open_demo_logs()
+    qtbot.waitUntil(lambda: all(log and log.checked for log in bench.logs), timeout=10_000)
+    assert window.desk.rail.buttons["run_check"].state == "stop"
+    assert panel.answer.said.text() == "Slips (clear)"
+    assert panel.other_answer.said.text() == "No slip found (clear)"
+    figures = {word.text(): figure.text() for word, figure in panel.answer._lines}
+    assert figures["Friction that explains it"].startswith("0.4")
+    plot = window.desk.log_plot
+    plot._point(6500.0)
+    assert "behind" in plot.readout.text()
+    assert "tessary-fen-mended +" in plot.readout.text()
+    path = tmp_path / "pull.csv"
+    monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_: (str(path), ""))
+    plot.export_button.click()
+    assert path.read_text().startswith("engine speed [rpm],boost [kPa],expected")
+
+    combo = panel._columns.columns["boost"]  # a wrong column: no answer, and why
+    combo.setCurrentIndex(2)
+    combo.activated.emit(2)
+    qtbot.waitUntil(lambda: not bench.busy, timeout=10_000)
+    assert panel.answer.said.text() == "No pull to judge"
+    bench.take_away(1)
+    assert bench.logs[1] is None
+    broken = tmp_path / "broken.csv"
+    broken.write_text("no log at all")
+    window.load_log(broken)
+    assert "rows of figures" in panel.answer.reason.text()
+    assert bench.logs[0] is not None  # the one before stays
+
+
+def test_a_changed_build_changes_the_friction_told(qtbot: QtBot, window: MainWindow) -> None:
+    bench = window.bench
+    window.load_log(DEMO.with_name("tessary-fen-slipping.csv"))
+    qtbot.waitUntil(lambda: bench.logs[0] is not None and bench.logs[0].pull is not None)
+    first = bench.logs[0].pull.friction_ribs  # type: ignore[union-attr]
+    window.session.edit("spring", set_arm(window.session.build, "blower", torque_nm=50.0))
+    qtbot.waitUntil(
+        lambda: (
+            bench.logs[0].pull is not None  # type: ignore[union-attr]
+            and bench.logs[0].pull.friction_ribs != first
+        ),  # type: ignore[union-attr]
+        timeout=10_000,
+    )
+    assert bench.logs[0].pull.friction_ribs < first  # type: ignore[union-attr,operator]

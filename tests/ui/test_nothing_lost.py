@@ -43,7 +43,7 @@ while True:
     number += 1
     window.session.edit("title", set_title(window.session.build, f"{time.time():.3f}"))
     if number % 40 == 0:
-        window.save()
+        window.files.save()
     print(f"{time.time():.3f}", flush=True)
     QTest.qWait(25)
 """
@@ -86,6 +86,7 @@ def test_lost_work_is_offered_and_taken_up_again(
     content = json.loads(kept.read_text())
     kept.write_text(json.dumps(content | {"pid": 2**22 + 1}))
 
+    window.files.close()  # as if it had been killed
     (work,) = lost_work(load_catalogue())
     other = make_window()
     qtbot.addWidget(other)
@@ -95,12 +96,12 @@ def test_lost_work_is_offered_and_taken_up_again(
     assert other.session.path == path
     assert other.session.is_modified
     assert not kept.exists()
-    other.save()
+    other.files.save()
     assert "Half done" in path.read_text()
     assert not other.session.is_modified
     settle(qtbot, other)
     other.close()
-    assert list(kept.parent.glob("*.json")) == []
+    assert not other.safekeeping.keeper.file.exists()
 
 
 def test_damaged_recovery_and_settings_files_are_no_obstacle(tmp_path: Path) -> None:
@@ -133,9 +134,7 @@ def test_size_theme_and_recent_files_come_back(
     assert again.session.path == path
 
 
-def test_a_dropped_file_opens(window: MainWindow, tmp_path: Path) -> None:
-    path = tmp_path / "dropped.jtack"
-    path.write_text(DEMO.read_text().replace("Tessary Fen:", "Dropped:"))
+def _drop(window: MainWindow, path: Path) -> None:
     data = QMimeData()
     data.setUrls([QUrl.fromLocalFile(str(path))])
     window.dropEvent(
@@ -144,6 +143,15 @@ def test_a_dropped_file_opens(window: MainWindow, tmp_path: Path) -> None:
             Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier,
         )
     )  # fmt: skip
+
+
+def test_a_dropped_file_opens(qtbot: QtBot, window: MainWindow, tmp_path: Path) -> None:
+    _drop(window, DEMO.with_name("tessary-fen-mended.csv"))
+    assert window.desk.station == "run_check"
+    qtbot.waitUntil(lambda: window.bench.state == "good", timeout=10_000)
+    path = tmp_path / "dropped.jtack"
+    path.write_text(DEMO.read_text().replace("Tessary Fen:", "Dropped:"))
+    _drop(window, path)
     assert window.session.build.title.startswith("Dropped:")
 
 
@@ -154,3 +162,62 @@ def test_an_error_inside_is_told_kept_and_can_be_copied(qtbot: QtBot, window: Ma
     assert window.safekeeping.keeper.file.exists()
     qtbot.mouseClick(window.notice.buttons[0], Qt.MouseButton.LeftButton)
     assert window.session.build.title == "In danger"
+
+
+def test_a_file_written_by_another_program_is_noticed_and_can_be_taken(
+    qtbot: QtBot, window: MainWindow, tmp_path: Path
+) -> None:
+    path = tmp_path / "shared.jtack"
+    path.write_text(DEMO.read_text())
+    window.load(path)
+    for name in ("Theirs", "Theirs again"):  # written over, then replaced whole
+        other = path.with_suffix(".new")
+        other.write_text(DEMO.read_text().replace("Tessary Fen:", f"{name}:"))
+        other.replace(path)
+        qtbot.waitUntil(window.notice.isVisible, timeout=5000)
+        assert "changed on disk by another program" in window.notice.text.text()
+        qtbot.mouseClick(window.notice.buttons[0], Qt.MouseButton.LeftButton)
+        assert window.session.build.title.startswith(f"{name}:")
+        window.notice.hide()
+
+
+def test_a_file_open_twice_is_noticed_before_it_is_overwritten(
+    qtbot: QtBot, window: MainWindow, tmp_path: Path
+) -> None:
+    path = tmp_path / "twice.jtack"
+    path.write_text(DEMO.read_text())
+    window.load(path)
+    second = make_window()
+    qtbot.addWidget(second)
+    second.load(path)
+    assert "open in another window" in second.notice.text.text()
+    second.session.edit("title", set_title(second.session.build, "Second"))
+    second.files.save()
+    assert "open in another window too" in second.notice.text.text()
+    assert "Second" not in path.read_text()
+    window.close()
+    second.load(path)
+    second.session.edit("title", set_title(second.session.build, "Second"))
+    second.files.save()
+    assert "Second" in path.read_text()
+    second.close()
+    assert list(tmp_path.glob(".*.lock")) == []
+
+
+def test_view_station_and_units_come_back(qtbot: QtBot, window: MainWindow, tmp_path: Path) -> None:
+    path = tmp_path / "looked-at.jtack"
+    path.write_text(DEMO.read_text())
+    window.load(path)
+    window.desk.stand_at("line_up")
+    window.both_action.trigger()
+    window.front.zoom(3.0)
+    left = window.front.view_state()
+    window.close()
+    again = make_window()
+    qtbot.addWidget(again)
+    again.show()
+    again.load(path)
+    assert again.desk.station == "line_up"
+    assert again.session.both_units
+    assert again.front.view_state() == pytest.approx(left, rel=0.02, abs=3)
+    again.close()

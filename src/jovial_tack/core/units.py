@@ -129,7 +129,7 @@ def parse(text: str, quantity: Quantity, default_unit: str | None = None) -> flo
     unit = (found["unit"] or default_unit or quantity.unit).strip().lower().rstrip(".")
     if unit not in quantity.factors:
         shown = [u for u in (quantity.unit, quantity.other) if u]
-        raise UnitError(f"“{unit}” is not a unit of {quantity.word}; use {' or '.join(shown)}")
+        raise UnitError(f"“{unit}” is not a unit for {quantity.word}; use {' or '.join(shown)}")
     top, bottom = found["over"] or found["num"], found["under"] or found["den"]
     if bottom is not None and int(bottom) == 0:
         raise UnitError("a fraction needs a number above zero below the line")

@@ -27,7 +27,8 @@ class Wanted:
 Box = tuple[float, float, float, float]
 
 _ANGLES = np.radians([0, -30, 30, -60, 60, 180, -150, 150, -90, 90, -120, 120])
-_REACH = (6.0, 26.0, 52.0)
+_REACH = (6.0, 26.0, 52.0, 84.0)
+_LEADER_STEPS = np.linspace(0.0, 1.0, 9)[:, None]
 
 
 def place_labels(wanted: Sequence[Wanted], belts: Float, outlines: Float, bounds: Box) -> list[Box]:
@@ -35,18 +36,36 @@ def place_labels(wanted: Sequence[Wanted], belts: Float, outlines: Float, bounds
 
     belts (M, 2): points along all belts, dense enough that none slips between them; outlines (K, 2):
     points along pulleys and arms, which a label may cross only at need. Inside its own pulley is
-    tried first, then spots around it; the spot that covers the least is taken.
+    tried first, then spots around it; the spot that covers the least is taken, and whose leader to
+    what it names crosses no other words.
     """
     placed: list[Box] = []
+    leaders = np.empty((0, 2))
     for label in wanted:
         boxes = _candidates(label)
         others = [other for other in wanted if other is not label]
         costs = [
-            _cost(box, rank, placed, belts, outlines, bounds) + _misleads(box, others)
+            _cost(box, rank, placed, belts, outlines, bounds)
+            + _misleads(box, others)
+            + 4.0 * _covered(box, leaders, 1.0)
+            + 4.0 * sum(_covered(other, _leader(label, box), 1.0) for other in placed)
             for rank, box in enumerate(boxes)
         ]
-        placed.append(boxes[int(np.argmin(costs))])
+        best = boxes[int(np.argmin(costs))]
+        placed.append(best)
+        leaders = np.concatenate([leaders, _leader(label, best)])
     return placed
+
+
+def _leader(label: Wanted, box: Box) -> Float:
+    """Points from a label's box to the rim of what it names (9, 2); none if it stands beside it."""
+    x = min(max(label.x, box[0]), box[0] + box[2])
+    y = min(max(label.y, box[1]), box[1] + box[3])
+    away = float(np.hypot(x - label.x, y - label.y))
+    if away <= label.radius + 12:
+        return np.empty((0, 2))
+    rim = np.array([label.x, label.y]) + np.array([x - label.x, y - label.y]) * label.radius / away
+    return np.asarray(np.array([x, y]) + _LEADER_STEPS * (rim - np.array([x, y])))
 
 
 def _candidates(label: Wanted) -> list[Box]:
@@ -73,7 +92,7 @@ def _cost(
     left, top, width, height = box
     cost = 0.05 * rank
     cost += 10.0 * min(_covered(box, belts, 4.0), 30.0)
-    cost += 1.0 * min(_covered(box, outlines, 1.0), 30.0)
+    cost += 2.5 * min(_covered(box, outlines, 1.0), 30.0)
     for other in placed:
         cost += 2.0 * _overlap(box, other)
     outside = max(bounds[0] - left, 0) + max(bounds[1] - top, 0)

@@ -5,6 +5,7 @@ from __future__ import annotations
 import traceback
 from collections.abc import Callable, Sequence
 from dataclasses import replace
+from functools import partial
 from pathlib import Path
 
 from PyQt6.QtCore import QTimer
@@ -111,10 +112,8 @@ class MainWindow(QMainWindow):
         group = QActionGroup(self)
         self.station_actions: dict[str, QAction] = {}
         for place in STATIONS:
-            action = self._add(
-                station, f"&{place.number} {place.name}", f"Ctrl+{place.number}",
-                lambda key=place.key: self.desk.stand_at(key),
-            )  # fmt: skip
+            go = partial(self.desk.stand_at, place.key)
+            action = self._add(station, f"&{place.number} {place.name}", f"Ctrl+{place.number}", go)
             action.setCheckable(True)
             group.addAction(action)
             self.station_actions[place.key] = action

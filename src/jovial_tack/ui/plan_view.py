@@ -261,10 +261,16 @@ class PlanView(QWidget):
             )
             for p in self._plan.pulleys
         ]
+        arcs = zip(self._plan.spans, self._plan.spans[1:] + self._plan.spans[:1], strict=True)
+        painter.setPen(QPen(t.color("belt_behind"), 1.0))
+        for span, after in arcs:
+            painter.drawLine(*self._ends(span.end, after.start))
         for span in self._plan.spans:
             self._paint_span(painter, span)
         for pulley in sorted(self._plan.pulleys, key=lambda p: p.left[0] - p.right[0]):
             self._paint_pulley(painter, pulley)
+        for span in self._plan.spans:
+            taken += self._along(*self._ends(span.start, span.end))
         for pulley in self._plan.pulleys:
             self._paint_spacer(painter, pulley, taken)
         for pulley in self._plan.pulleys:
@@ -314,6 +320,12 @@ class PlanView(QWidget):
     def _ends(self, a: tuple[float, float], b: tuple[float, float]) -> tuple[QPointF, QPointF]:
         return QPointF(self._x(a[0]), self._y(a[1])), QPointF(self._x(b[0]), self._y(b[1]))
 
+    def _along(self, start: QPointF, end: QPointF) -> list[QRectF]:
+        """Small boxes along a line, for keeping words off it."""
+        count = max(2, int((end - start).manhattanLength() / 10))
+        steps = (start + (end - start) * (k / count) for k in range(count + 1))
+        return [QRectF(at.x() - 3, at.y() - 3, 6, 6) for at in steps]
+
     def _lit(self, target: Target) -> bool:
         return target in (self._session.selection, self._session.hovered)
 
@@ -354,6 +366,7 @@ class PlanView(QWidget):
         painter.setPen(QPen(t.color("accent"), 1.8))
         painter.drawLine(start, end)
         way = 1 if end.y() > start.y() else -1
+        taken.append(QRectF(start, end).normalized().adjusted(-6, 0, 6, 0))
         painter.drawLine(end, end + QPointF(-4, -6 * way))
         painter.drawLine(end, end + QPointF(4, -6 * way))
         size = format_length(abs(pulley.spacer_mm), unit, digits=2 if unit == "mm" else 3)

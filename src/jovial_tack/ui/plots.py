@@ -86,18 +86,24 @@ class Plot(QWidget):
             line.setPen(pen)
 
     def show_marks(self, marks: list[tuple[str, float, str, QPen]]) -> None:
-        """Show straight lines across: ("h" or "v", place, words, pen)."""
+        """Show straight lines across: ("h" or "v", place, words, pen); the range is shown first."""
         for mark in self._marks:
             self._item.removeItem(mark)
         self._marks = []
+        low, high = self._item.getViewBox().viewRange()[1]
         for way, place, text, pen in marks:
+            # words of a level stand on its inner side, so that the frame does not cut them
+            across = [(1, 0.5)] * 2 if way == "v" else [(0, int(place < (low + high) / 2))] * 2
             mark = self._pg.InfiniteLine(
                 pos=place,
                 angle=90 if way == "v" else 0,
                 pen=pen,
                 label=text or None,
-                labelOpts={"color": pen.color(), "position": 0.06 if way == "h" else 0.9,
-                           "anchors": [(0, 1), (0, 1)] if way == "h" else [(1, 0.5), (1, 0.5)]},
+                labelOpts={
+                    "color": pen.color(),
+                    "position": 0.06 if way == "h" else 0.9,
+                    "anchors": across,
+                },
             )  # fmt: skip
             if text:
                 mark.label.textItem.setFont(words(12))

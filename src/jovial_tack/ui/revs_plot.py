@@ -8,13 +8,13 @@ from PyQt6.QtWidgets import (
     QButtonGroup,
     QFrame,
     QHBoxLayout,
-    QLabel,
     QPushButton,
     QVBoxLayout,
     QWidget,
 )
 
 from jovial_tack.drawing.curves import OVERS, UNITS, Curve, Over, RevCurves, as_csv, rev_curves
+from jovial_tack.ui.elided import ElidedLabel
 from jovial_tack.ui.plots import Plot, Points, export
 from jovial_tack.ui.session import Session, Target
 from jovial_tack.ui.soon import Soon
@@ -23,6 +23,8 @@ from jovial_tack.ui.theme import Theme
 _NAMES: dict[Over, str] = {
     "arc used": "Arc used", "tension": "Tension", "arm angle": "Arm", "speed": "Speed",
 }  # fmt: skip
+
+_LEAST_HEIGHT = 244
 
 
 class RevsPlot(QFrame):
@@ -33,6 +35,7 @@ class RevsPlot(QFrame):
     def __init__(self, session: Session, theme: Theme, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.setObjectName("card")
+        self.setMinimumHeight(_LEAST_HEIGHT)
         self._session, self._theme = session, theme
         self._over: Over = "arc used"
         self._drive = ""
@@ -63,8 +66,7 @@ class RevsPlot(QFrame):
         self.export_button.clicked.connect(self.export)
         choices.addWidget(self.export_button)
         self._column.addLayout(choices)
-        self.readout = QLabel()
-        self.readout.setObjectName("figure")
+        self.readout = ElidedLabel("figure")
         self._column.addWidget(self.readout)
         self._soon = Soon(self._refresh_if_seen, self)
         session.results_changed.connect(self._soon)
@@ -139,9 +141,9 @@ class RevsPlot(QFrame):
             if not bound.target or (held is not None and bound.target == held.target)
         ]  # fmt: skip
         marks.append(("v", self._session.rpm, "", plot.pen("accent", 1.4)))
-        plot.show_marks(marks)
         engine = self._session.build.engine
         plot.show_range((engine.idle_rpm, engine.redline_rpm), self._y_range(shown, held))
+        plot.show_marks(marks)
         plot.set_labels("engine speed, rpm", UNITS[shown.over])
 
     def _before(self, held: Curve | None) -> Curve | None:
@@ -164,7 +166,7 @@ class RevsPlot(QFrame):
         low, high = min(values), max(values)
         if shown.over != "arm angle":
             low = min(low, 0.0)
-        room = 0.06 * max(high - low, 1e-6)
+        room = 0.1 * max(high - low, 1e-6)
         return (low if low == 0 else low - room, high + room)
 
     def _point(self, rpm: float | None) -> None:
@@ -190,12 +192,7 @@ class RevsPlot(QFrame):
             if self._over == "arm angle"
             else f"{value:.0f}"
         )
-        text = f"{nearest:.0f} rpm: {held.name} {number} {unit}"
-        metrics = self.readout.fontMetrics()
-        self.readout.setText(
-            metrics.elidedText(text, Qt.TextElideMode.ElideRight, max(self.width() - 24, 80))
-        )
-        self.readout.setToolTip(text)
+        self.readout.setText(f"{nearest:.0f} rpm: {held.name} {number} {unit}")
 
     def export(self) -> None:
         """Write the plot to a file of the user's choice."""

@@ -181,12 +181,7 @@ def style_sheet(t: Theme) -> str:
     QPushButton#way, QPushButton#choice {{ padding: 2px 8px; font-size: 13px; }}
     QPushButton#way:focus, QPushButton#choice:focus {{ padding: 1px 7px; }}
     QPushButton:disabled {{ color: {t.faded}; }}
-    QComboBox {{ background: {t.paper}; border: 1px solid {t.faded}; border-radius: 4px;
-                padding: 2px 6px; font-size: 13px; }}
-    QComboBox:focus {{ border: 2px solid {t.accent}; padding: 1px 5px; }}
-    QComboBox:disabled {{ color: {t.faded}; border-color: {t.rule}; }}
-    QComboBox QAbstractItemView {{ background: {t.paper}; border: 1px solid {t.rule};
-                selection-background-color: {t.ink}; selection-color: {t.paper}; }}
+    QComboBox, QComboBox QAbstractItemView {{ font-size: 13px; }}
     QProgressBar {{ background: {t.raised}; border: none; border-radius: 4px; }}
     QProgressBar::chunk {{ background: {t.accent}; border-radius: 4px; }}
     QDialog, QTabWidget::pane, QPlainTextEdit {{ background: {t.paper}; }}

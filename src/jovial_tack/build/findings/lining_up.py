@@ -54,7 +54,7 @@ def _finding(
         mend = "no spacer mends it: straighten what is tilted first"
     else:
         size = speech.length(abs(move), 2 if speech.unit == "mm" else 3)
-        mend = f"a {size} spacer under it" if move > 0 else f"take {size} from under it"
+        mend = f"a {size} spacer under it" if move > 0 else f"taking {size} from under it"
         mend += " puts it in line"
     return Finding(
         "misaligned",

@@ -72,7 +72,7 @@ class Log:
 @dataclass(frozen=True)
 class Trace:
     """A pull for drawing, over rising rpm, all (B,): boost measured, expected by the fan law and by a
-    straight line, kPa, and the slip it means.
+    straight line through the low part, kPa, and the slip it means.
     """
 
     rpm: Float
@@ -342,10 +342,8 @@ def _trace(points: _Points, fit: _Fit, air_kpa: float) -> Trace:
         # by blower speed the level is a ratio of speeds; calibrate the head with the boost low down
         scale = np.median(fan_head(points.boost[low], air_kpa) / head[low])
         expected = fan_boost(np.maximum(scale, 1e-9) * head, air_kpa)
-    slope = float(np.median(points.boost[low] / points.rpm[low]))
-    return Trace(
-        points.rpm, points.boost, expected, slope * points.rpm, 1.0 - np.exp(points.y - fit.level)
-    )
+    line = np.polynomial.Polynomial.fit(points.rpm[low], points.boost[low], 1)(points.rpm)
+    return Trace(points.rpm, points.boost, expected, line, 1.0 - np.exp(points.y - fit.level))
 
 
 def _slipped(expected_kpa: Float, slip: float, air_kpa: float) -> Float:

@@ -109,6 +109,7 @@ class Card(QWidget):
             if row.field is not None:
                 row.field.released.connect(self.released)
         self._column.replaceWidget(self._grid_holder, fresh)
+        fresh.show()
         self._grid_holder.deleteLater()
         self._grid_holder, self._figures = fresh, figures
 

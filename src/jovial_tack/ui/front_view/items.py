@@ -261,6 +261,7 @@ class LabelItem(QGraphicsItem):
         self._offset = QPointF(0, 0)
         self._box = QRectF()
         self._leader: tuple[QPointF, QPointF] | None = None
+        self._brief = False
         self.setFlag(QGraphicsItem.GraphicsItemFlag.ItemIgnoresTransformations)
         self.setCacheMode(QGraphicsItem.CacheMode.DeviceCoordinateCache)
         self.setZValue(label.layer)
@@ -290,6 +291,19 @@ class LabelItem(QGraphicsItem):
             self._theme = theme
             self.update()
 
+    def be_brief(self, brief: bool) -> None:
+        """Leave the sizes out, where there is little room."""
+        if brief != self._brief:
+            self.prepareGeometryChange()
+            self._brief = brief
+            self._measure()
+            self.update()
+
+    @property
+    def _detail(self) -> str:
+        assert isinstance(self.model, Label)
+        return "" if self._brief else self.model.detail
+
     def put(self, offset: QPointF, radius_px: float) -> None:
         """Set the top left corner relative to the anchor, px; far off, a line leads to the rim."""
         box = self._box.translated(offset)
@@ -309,10 +323,8 @@ class LabelItem(QGraphicsItem):
         assert isinstance(self.model, Label)
         self.setPos(scene_point(self.model.anchor))
         upper, lower = QFontMetricsF(words(14)), QFontMetricsF(figures(12))
-        width = max(
-            upper.horizontalAdvance(self.model.text), lower.horizontalAdvance(self.model.detail)
-        )
-        height = upper.height() + (lower.height() if self.model.detail else 0)
+        width = max(upper.horizontalAdvance(self.model.text), lower.horizontalAdvance(self._detail))
+        height = upper.height() + (lower.height() if self._detail else 0)
         self._box = QRectF(0, 0, min(width, 200.0) + 2 * _LABEL_PAD, height)
 
     def boundingRect(self) -> QRectF:
@@ -347,10 +359,10 @@ class LabelItem(QGraphicsItem):
         text = metrics.elidedText(self.model.text, Qt.TextElideMode.ElideRight, box.width() + 1)
         center = Qt.AlignmentFlag.AlignHCenter
         painter.drawText(box, center | Qt.AlignmentFlag.AlignTop, text)
-        if self.model.detail:
+        if self._detail:
             painter.setFont(figures(12))
             painter.setPen(self._theme.color("faded"))
-            painter.drawText(box, center | Qt.AlignmentFlag.AlignBottom, self.model.detail)
+            painter.drawText(box, center | Qt.AlignmentFlag.AlignBottom, self._detail)
 
 
 def _span_box(a: QPointF, b: QPointF) -> QRectF:

@@ -4,7 +4,15 @@ from __future__ import annotations
 
 import numpy as np
 from PyQt6.QtCore import QPoint, QPointF, QRectF, Qt, QTimer, pyqtSignal
-from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPen, QResizeEvent, QWheelEvent
+from PyQt6.QtGui import (
+    QHideEvent,
+    QKeyEvent,
+    QMouseEvent,
+    QPainter,
+    QPen,
+    QResizeEvent,
+    QWheelEvent,
+)
 from PyQt6.QtWidgets import QGraphicsScene, QGraphicsView, QWidget
 
 from jovial_tack.build.edits import move_shaft
@@ -33,6 +41,8 @@ _SCALE_LIMITS = (0.05, 60.0)
 _MARGIN_MM = 26.0
 _LEAST_MM = 300.0
 _BAR_PX = 140.0
+_BRIEF_SCALE = 0.58  # px per mm below which labels leave their sizes out
+_FOOT_PX = 26.0  # kept free of labels for the scale
 _BARS = {
     "mm": (1, 2, 5, 10, 20, 50, 100, 200, 500, 1000),
     "in": (0.1, 0.25, 0.5, 1, 2, 4, 8, 20, 40),
@@ -204,6 +214,11 @@ class FrontView(QGraphicsView):
         if self._fitted:
             self.fit()
 
+    def hideEvent(self, event: QHideEvent | None) -> None:
+        """Nothing is left to arrange in a view that goes."""
+        self._settle_labels.stop()
+        super().hideEvent(event)
+
     def arrange_labels(self) -> None:
         """Find a free spot for every label at the present zoom."""
         labels = [item for item in self._items.values() if isinstance(item, LabelItem)]
@@ -211,6 +226,8 @@ class FrontView(QGraphicsView):
         if not labels or viewport is None:
             return
         scale = self.transform().m11()
+        for item in labels:
+            item.be_brief(scale < _BRIEF_SCALE)
         belts = [
             point
             for item in self._items.values()
@@ -233,7 +250,7 @@ class FrontView(QGraphicsView):
             assert isinstance(item.model, Label)
             x, y = self._pixel(item.model.anchor)
             wanted.append(Wanted(x, y, item.model.radius * scale, *item.size))
-        bounds = (4.0, 4.0, viewport.width() - 8.0, viewport.height() - 8.0)
+        bounds = (4.0, 4.0, viewport.width() - 8.0, viewport.height() - 8.0 - _FOOT_PX)
         for item, want, box in zip(
             labels, wanted, place_labels(wanted, on_screen, outlines, bounds), strict=True
         ):

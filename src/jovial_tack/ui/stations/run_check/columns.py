@@ -33,6 +33,7 @@ class Columns(QWidget):
         grid.setHorizontalSpacing(6)
         grid.setVerticalSpacing(4)
         grid.setColumnStretch(1, 1)
+        self.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Preferred)
         title = heading("subheading")
         title.setText("Columns and units found")
         grid.addWidget(title, 0, 0, 1, 3)
@@ -43,6 +44,10 @@ class Columns(QWidget):
             for combo, what in ((column, "column"), (unit, "unit")):
                 combo.setAccessibleName(f"{name}, {what}")
                 combo.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Fixed)
+                combo.setSizeAdjustPolicy(
+                    QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon
+                )
+                combo.setMinimumContentsLength(4)
             unit.setFixedWidth(84)
             column.activated.connect(lambda k, r=role: self._use_column(r, k))
             unit.activated.connect(lambda k, r=role: self._use_unit(r, k))

@@ -3,22 +3,23 @@
 from __future__ import annotations
 
 import numpy as np
-from PyQt6.QtCore import QSize, Qt, pyqtSignal
+from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtWidgets import (
     QFrame,
     QHBoxLayout,
     QPushButton,
-    QSizePolicy,
     QVBoxLayout,
 )
 
 from jovial_tack.build.run_check import CheckedPull
 from jovial_tack.core.check.pulls import at_equal_revs
 from jovial_tack.core.check.slip import Trace
-from jovial_tack.ui.cards.rows import heading
+from jovial_tack.ui.elided import ElidedLabel
 from jovial_tack.ui.plots import Plot, export
 from jovial_tack.ui.stations.run_check.bench import LogBench
 from jovial_tack.ui.theme import Theme
+
+_HEIGHT = 262
 
 
 class RunCheckPlot(QFrame):
@@ -36,19 +37,16 @@ class RunCheckPlot(QFrame):
         self._column.setContentsMargins(10, 8, 8, 6)
         self._column.setSpacing(2)
         row = QHBoxLayout()
-        self.readout = heading("faded")
+        self.readout = ElidedLabel("faded")
         self.export_button = QPushButton("Export …")
         self.export_button.setObjectName("choice")
         self.export_button.clicked.connect(self.export)
         row.addWidget(self.readout, 1)
         row.addWidget(self.export_button)
         self._column.addLayout(row)
-        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
+        self._column.addStretch(0)
+        self.setFixedHeight(_HEIGHT)
         bench.changed.connect(self._refresh_if_seen)
-
-    def sizeHint(self) -> QSize:
-        """As wide as there is room."""
-        return QSize(400, 262)
 
     def set_theme(self, theme: Theme) -> None:
         """Paint in another theme."""
@@ -76,9 +74,10 @@ class RunCheckPlot(QFrame):
             self.plot.set_labels("engine speed, rpm", "boost, kPa")
             self.plot.pointed.connect(self._point)
             self.plot.left.connect(lambda: self._point(None))
-            self._column.addWidget(self.plot, 1)
+            self._column.insertWidget(1, self.plot, 1)
         plot, traces = self.plot, self._traces()
         self.export_button.setEnabled(bool(traces))
+        plot.setVisible(bool(traces))
         lines, marks = [], []
         for k, (_, _, trace) in enumerate(traces):
             style = Qt.PenStyle.SolidLine if k == 0 else Qt.PenStyle.DashDotLine

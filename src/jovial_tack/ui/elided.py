@@ -1,0 +1,34 @@
+"""A line of words that ends in an ellipsis where there is no room; its tip holds the whole."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import QSize, Qt
+from PyQt6.QtGui import QPainter, QPaintEvent
+from PyQt6.QtWidgets import QLabel, QSizePolicy, QWidget
+
+
+class ElidedLabel(QLabel):
+    """One line, never wider than its place."""
+
+    def __init__(self, name: str, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.setObjectName(name)
+        self.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Fixed)
+
+    def setText(self, text: str | None) -> None:
+        """Show another line."""
+        super().setText(text)
+        self.setToolTip(text or "")
+
+    def minimumSizeHint(self) -> QSize:
+        """It can be as narrow as it must."""
+        return QSize(0, super().minimumSizeHint().height())
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        """Paint as much of the line as fits."""
+        painter = QPainter(self)
+        painter.setPen(self.palette().color(self.foregroundRole()))
+        text = self.fontMetrics().elidedText(
+            self.text(), Qt.TextElideMode.ElideRight, self.width() - 2
+        )
+        painter.drawText(self.rect(), Qt.AlignmentFlag.AlignVCenter, text)
