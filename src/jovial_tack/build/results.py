@@ -192,7 +192,8 @@ class GripResult:
 class DriveResult:
     """One drive. A drive that cannot exist keeps its keys, empty, and its findings.
 
-    rest_path, wrap order and ids serve the drawing; they are not part of the results file.
+    driver (the pulley that drives the belt) and rest_path serve the drawing; they are not part of the
+    results file.
     """
 
     id: str
@@ -206,6 +207,7 @@ class DriveResult:
     spans: tuple[SpanResult, ...] = ()
     pulleys: tuple[PulleyResult, ...] = ()
     grip: GripResult | None = None
+    driver: str = ""
     rest_path: Path | None = field(default=None, compare=False)
 
     def to_json(self) -> dict[str, Any]:
@@ -281,4 +283,15 @@ def number(value: float | None) -> float | None:
 
 def numbers(values: Any) -> Numbers:
     """A list of finite floats or None from an array."""
-    return tuple(number(float(value)) for value in np.atleast_1d(values))
+    array = np.atleast_1d(values)
+    if np.isfinite(array).all():
+        return tuple(array.tolist())
+    return tuple(number(value) for value in array.tolist())
+
+
+def columns(values: Any) -> tuple[Numbers, ...]:
+    """The columns of a table (R, N) as N lists of finite floats or None."""
+    table = np.asarray(values).T
+    if np.isfinite(table).all():
+        return tuple(map(tuple, table.tolist()))
+    return tuple(tuple(number(value) for value in row) for row in table.tolist())

@@ -16,9 +16,11 @@ from jovial_tack.build.results import (
     ArmResult,
     DriveResult,
     FixedResult,
+    Numbers,
     PulleyResult,
     Results,
     SpanResult,
+    columns,
     number,
     numbers,
 )
@@ -110,6 +112,7 @@ def _solve_case(
         spans=_spans(state),
         pulleys=_pulleys(state),
         grip=None if live else grip_of(state, onset, least),
+        driver=case.model.route[case.driver],
         rest_path=state.rest,
     )
 
@@ -161,10 +164,11 @@ def _arm(state: SolvedDrive, model: SpringArmTensioner) -> ArmResult:
     )
 
 
-def _column(values: Float | None, state: SolvedDrive, place: int) -> tuple[float | None, ...]:
+def _columns(values: Float | None, state: SolvedDrive) -> tuple[Numbers, ...]:
+    """Of a table (R, N) the listed speeds, as one list for each of the N pulleys."""
     if values is None:
-        return (None,) * state.listed
-    return numbers(values[: state.listed, place])
+        return ((None,) * state.listed,) * state.drive.pulley_count
+    return columns(values[: state.listed])
 
 
 def _spans(state: SolvedDrive) -> tuple[SpanResult, ...]:
@@ -179,6 +183,7 @@ def _spans(state: SolvedDrive) -> tuple[SpanResult, ...]:
     )
     start, end = rest.start, rest.end
     angles = None if state.alignment is None else np.degrees(state.alignment.span)
+    tension = _columns(total, state)
     return tuple(
         SpanResult(
             from_id=name,
@@ -186,7 +191,7 @@ def _spans(state: SolvedDrive) -> tuple[SpanResult, ...]:
             length_mm=float(rest.length[place]),
             start_mm=(float(start[place].real), float(start[place].imag)),
             end_mm=(float(end[place].real), float(end[place].imag)),
-            tension_n=_column(total, state, place),
+            tension_n=tension[place],
             tone_hz=number(float(tones[place])),
             push_n=number(float(push[place])),
             misalignment_deg=None if angles is None else number(float(angles[place])),
@@ -198,29 +203,29 @@ def _spans(state: SolvedDrive) -> tuple[SpanResult, ...]:
 def _pulleys(state: SolvedDrive) -> tuple[PulleyResult, ...]:
     rest, drive, running = state.rest, state.drive, state.running
     assert rest is not None
+    low = None if state.low is None else state.low.arc_used_fraction
     speeds = state.rpm[:, None] * drive.ratios
     power = state.torque * speeds * RAD_S_PER_RPM / 1000.0
     hub = None if running is None else running.hub_load
-    used = None if running is None else running.arc_used_fraction
-    worst = None if state.low is None else state.low.arc_used_fraction.max(axis=0)
+    worst = None if low is None else low.max(axis=0)
     seats = state.case.seats()
+    table = {
+        "rpm": speeds,
+        "torque_nm": state.torque,
+        "power_kw": power,
+        "hub_load_n": None if hub is None else np.abs(hub),
+        "hub_direction_deg": None if hub is None else np.degrees(np.angle(hub)),
+        "arc_used_fraction": None if running is None else running.arc_used_fraction,
+        "low_arc_used": low,
+    }
+    lists = {name: _columns(values, state) for name, values in table.items()}
     return tuple(
         PulleyResult(
             id=pulley.id,
             wrap_deg=float(np.degrees(rest.wrap[place])),
             turns="ccw" if state.case.signs[place] > 0 else "cw",
             speed_ratio=float(drive.ratios[place]),
-            rpm=_column(speeds, state, place),
-            torque_nm=_column(state.torque, state, place),
-            power_kw=_column(power, state, place),
-            hub_load_n=_column(None if hub is None else np.abs(hub), state, place),
-            hub_direction_deg=_column(
-                None if hub is None else np.degrees(np.angle(hub)), state, place
-            ),
-            arc_used_fraction=_column(used, state, place),
-            low_arc_used=_column(
-                None if state.low is None else state.low.arc_used_fraction, state, place
-            ),
+            **{name: of_all[place] for name, of_all in lists.items()},
             worst_arc_used=None if worst is None else number(float(worst[place])),
             spacer_mm=_spacer(state, seats.flat[place], seats.plane_mm[place], place),
         )

@@ -39,25 +39,26 @@ def place_labels(wanted: Sequence[Wanted], belts: Float, outlines: Float, bounds
     tried first, then spots around it; the spot that covers the least is taken, and whose leader to
     what it names crosses no other words.
     """
-    placed: list[Box] = []
+    placed = np.empty((0, 4))
     leaders = np.empty((0, 2))
     for label in wanted:
         boxes = _candidates(label)
         others = [other for other in wanted if other is not label]
-        costs = [
-            _cost(box, rank, placed, belts, outlines, bounds)
-            + _misleads(box, others)
-            + 4.0 * _covered(box, leaders, 1.0)
-            + 4.0 * sum(_covered(other, _leader(label, box), 1.0) for other in placed)
-            for rank, box in enumerate(boxes)
-        ]
-        best = boxes[int(np.argmin(costs))]
-        placed.append(best)
+        cost = 0.05 * np.arange(len(boxes))
+        cost += 10.0 * np.minimum(_covered(boxes, belts, 4.0), 30.0)
+        cost += 2.5 * np.minimum(_covered(boxes, outlines, 1.0), 30.0)
+        cost += 2.0 * _overlap(boxes, placed) + 5.0 * _outside(boxes, bounds)
+        cost += 12.0 * _misleads(boxes, others) + 4.0 * _covered(boxes, leaders, 1.0)
+        if len(placed):
+            own = [_leader(label, box) for box in boxes]
+            cost += 4.0 * np.array([_covered(placed, points, 1.0).sum() for points in own])
+        best = boxes[int(np.argmin(cost))]
+        placed = np.concatenate([placed, best[None]])
         leaders = np.concatenate([leaders, _leader(label, best)])
-    return placed
+    return [(float(x), float(y), float(w), float(h)) for x, y, w, h in placed]
 
 
-def _leader(label: Wanted, box: Box) -> Float:
+def _leader(label: Wanted, box: Float) -> Float:
     """Points from a label's box to the rim of what it names (9, 2); none if it stands beside it."""
     x = min(max(label.x, box[0]), box[0] + box[2])
     y = min(max(label.y, box[1]), box[1] + box[3])
@@ -68,7 +69,8 @@ def _leader(label: Wanted, box: Box) -> Float:
     return np.asarray(np.array([x, y]) + _LEADER_STEPS * (rim - np.array([x, y])))
 
 
-def _candidates(label: Wanted) -> list[Box]:
+def _candidates(label: Wanted) -> Float:
+    """Boxes to try (B, 4), the best first: inside its own pulley, then around it."""
     w, h = label.width, label.height
     found: list[Box] = []
     if label.radius > np.hypot(w / 2, h + 10):
@@ -83,40 +85,38 @@ def _candidates(label: Wanted) -> list[Box]:
             left = x - w / 2 + np.cos(angle) * w / 2
             top = y - h / 2 + np.sin(angle) * h / 2
             found.append((float(left), float(top), w, h))
-    return found
+    return np.array(found)
 
 
-def _cost(
-    box: Box, rank: int, placed: Sequence[Box], belts: Float, outlines: Float, bounds: Box
-) -> float:
-    left, top, width, height = box
-    cost = 0.05 * rank
-    cost += 10.0 * min(_covered(box, belts, 4.0), 30.0)
-    cost += 2.5 * min(_covered(box, outlines, 1.0), 30.0)
-    for other in placed:
-        cost += 2.0 * _overlap(box, other)
-    outside = max(bounds[0] - left, 0) + max(bounds[1] - top, 0)
-    outside += max(left + width - bounds[0] - bounds[2], 0)
-    outside += max(top + height - bounds[1] - bounds[3], 0)
-    return cost + 5.0 * outside
+def _outside(boxes: Float, bounds: Box) -> Float:
+    """How far boxes (B, 4) reach beyond the bounds (B,)."""
+    right, bottom = boxes[:, 0] + boxes[:, 2], boxes[:, 1] + boxes[:, 3]
+    beyond = np.maximum(bounds[0] - boxes[:, 0], 0) + np.maximum(bounds[1] - boxes[:, 1], 0)
+    beyond += np.maximum(right - bounds[0] - bounds[2], 0)
+    return np.asarray(beyond + np.maximum(bottom - bounds[1] - bounds[3], 0))
 
 
-def _misleads(box: Box, others: Sequence[Wanted]) -> float:
-    """A label inside another pulley would seem to name that one."""
-    x, y = box[0] + box[2] / 2, box[1] + box[3] / 2
-    inside = [np.hypot(x - other.x, y - other.y) < other.radius for other in others]
-    return 12.0 * float(sum(inside))
+def _misleads(boxes: Float, others: Sequence[Wanted]) -> Float:
+    """In how many other pulleys a box lies, which it would then seem to name (B,)."""
+    if not others:
+        return np.zeros(len(boxes))
+    x, y, radius = np.array([(other.x, other.y, other.radius) for other in others]).T
+    middle = boxes[:, :2] + boxes[:, 2:] / 2
+    away = np.hypot(middle[:, :1] - x, middle[:, 1:] - y)
+    return np.asarray((away < radius).sum(axis=1, dtype=float))
 
 
-def _covered(box: Box, points: Float, pad: float) -> float:
-    left, top, width, height = box
-    x, y = points[:, 0], points[:, 1]
-    inside = (x > left - pad) & (x < left + width + pad)
-    inside &= (y > top - pad) & (y < top + height + pad)
-    return float(inside.sum())
+def _covered(boxes: Float, points: Float, pad: float) -> Float:
+    """How many points (P, 2) lie under each of the boxes (B,)."""
+    low, high = boxes[:, :2] - pad, boxes[:, :2] + boxes[:, 2:] + pad
+    inside = (points[:, 0] > low[:, :1]) & (points[:, 0] < high[:, :1])
+    inside &= (points[:, 1] > low[:, 1:]) & (points[:, 1] < high[:, 1:])
+    return np.asarray(inside.sum(axis=1, dtype=float))
 
 
-def _overlap(a: Box, b: Box) -> float:
-    across = min(a[0] + a[2], b[0] + b[2]) - max(a[0], b[0])
-    down = min(a[1] + a[3], b[1] + b[3]) - max(a[1], b[1])
-    return across * down if across > 0 and down > 0 else 0.0
+def _overlap(boxes: Float, placed: Float) -> Float:
+    """Area of the boxes (B, 4) that lies under those placed (Q, 4) already (B,)."""
+    low = np.maximum(boxes[:, None, :2], placed[:, :2])
+    high = np.minimum(boxes[:, None, :2] + boxes[:, None, 2:], placed[:, :2] + placed[:, 2:])
+    shared = np.maximum(high - low, 0.0)
+    return np.asarray((shared[..., 0] * shared[..., 1]).sum(axis=1))

@@ -62,9 +62,7 @@ class Ribbon:
         return ("belt", self.drive)
 
 
-def ribbon(
-    drive: Drive, result: DriveResult, driver: str, rpm: float, watch: float
-) -> Ribbon | None:
+def ribbon(drive: Drive, result: DriveResult, rpm: float, watch: float) -> Ribbon | None:
     """Unroll a belt at an engine speed; None if it has no path.
 
     Tension is that of the running state: constant along spans, kept at the entry of every arc and
@@ -74,7 +72,7 @@ def ribbon(
     if path is None or not result.pulleys:
         return None
     lane, count = result.lane(rpm), len(drive.route)
-    first = drive.route.index(driver)
+    first = drive.route.index(result.driver)
     order = [(first + k) % count for k in range(count)]
     place = 0.0
     blocks: list[Block] = []

@@ -15,7 +15,6 @@ from PyQt6.QtGui import (
 )
 from PyQt6.QtWidgets import QSizePolicy, QWidget
 
-from jovial_tack.build.assemble import assemble
 from jovial_tack.drawing.ribbon import Block, Ribbon, ribbon
 from jovial_tack.ui.session import Session, Target
 from jovial_tack.ui.soon import Soon
@@ -80,13 +79,9 @@ class BeltRibbon(QWidget):
             self._drive = build.drives[-1].id if build.drives else ""
         self._ribbon = None
         if self._drive and not session.is_read_only:
-            drive = drives[self._drive]
-            case = next(c for c in assemble(build, session.catalogue) if c.model.id == drive.id)
             watch = session.catalogue.limits.low_reserve_arc_used
-            driver = drive.route[case.driver]
-            self._ribbon = ribbon(
-                drive, session.results.drive(drive.id), driver, session.rpm, watch
-            )
+            result = session.results.drive(self._drive)
+            self._ribbon = ribbon(drives[self._drive], result, session.rpm, watch)
         self.update()
 
     # the pointer and the keys

@@ -10,6 +10,7 @@ from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtWidgets import QHBoxLayout, QStackedWidget, QVBoxLayout, QWidget
 
 from jovial_tack.build.verdicts import Verdict
+from jovial_tack.ui.about import AboutCard
 from jovial_tack.ui.belt_ribbon import BeltRibbon
 from jovial_tack.ui.cards import CardHolder
 from jovial_tack.ui.front_view import FrontView
@@ -54,6 +55,7 @@ class Desk(QWidget):
         self.log_panel = RunCheckPanel(self.bench, theme)
         self.log_plot = RunCheckPlot(self.bench, theme)
         self.keys = KeysCard()
+        self.about = AboutCard()
         self._themed = (
             self.front, self.strip, self.rail, self.cards, self.revs, self.ribbon, self.plan,
             self.slider, self.log_panel, self.log_plot,
@@ -62,7 +64,8 @@ class Desk(QWidget):
         self.rail.chosen.connect(self.stand_at)
         self.strip.chosen.connect(self.go_to)
         self.cards.released.connect(self.front.setFocus)
-        self.keys.closed.connect(lambda: self._show_right(self.station))
+        for page in (self.keys, self.about):
+            page.closed.connect(lambda: self._show_right(self.station))
         self._soon = Soon(self._show_states, self)
         session.results_changed.connect(self._soon)
         self.bench.changed.connect(self._soon)
@@ -90,7 +93,7 @@ class Desk(QWidget):
         self._told = told
         self._right = QStackedWidget()
         self._right.setFixedWidth(_RIGHT_WIDTH)
-        for page in (told, self.log_panel, self.keys):
+        for page in (told, self.log_panel, self.keys, self.about):
             self._right.addWidget(page)
         row = QHBoxLayout()
         row.setSpacing(_GAP)
@@ -138,12 +141,19 @@ class Desk(QWidget):
 
     def show_keys(self, lines: list[tuple[str, list[tuple[str, str]]]]) -> None:
         """Show the list of keys at the right, or put it away."""
-        if self._right.currentWidget() is self.keys:
-            self._show_right(self.station)
-            return
         self.keys.show_keys(lines)
-        self._right.setCurrentWidget(self.keys)
-        self.keys.close_button.setFocus()
+        self._show_aside(self.keys)
+
+    def show_about(self) -> None:
+        """Show what this is at the right, or put it away."""
+        self._show_aside(self.about)
+
+    def _show_aside(self, page: KeysCard | AboutCard) -> None:
+        if self._right.currentWidget() is page:
+            self._show_right(self.station)
+        else:
+            self._right.setCurrentWidget(page)
+            page.close_button.setFocus()
 
     def _show_states(self) -> None:
         for verdict in self._session.verdicts:

@@ -24,7 +24,6 @@ from jovial_tack.core.errors import JovialTackError
 from jovial_tack.io.places import state_folder
 from jovial_tack.io.recovery import Keeper, LostWork
 from jovial_tack.io.settings import View, load_settings, save_settings
-from jovial_tack.ui.about import show_about
 from jovial_tack.ui.desk import Desk
 from jovial_tack.ui.files import Files
 from jovial_tack.ui.keys import IN_PLACE
@@ -119,7 +118,7 @@ class MainWindow(QMainWindow):
             self.station_actions[place.key] = action
         self.station_actions[self.desk.station].setChecked(True)
         self._add(aid, "&Keys", "F1", self.show_keys)
-        self._add(aid, "&About", "Shift+F1", lambda: show_about(self))
+        self._add(aid, "&About", "Shift+F1", self.desk.show_about)
 
     def _file_actions(self, menu: QMenu) -> None:
         self._add(menu, "&New", Key.New, self.files.new)

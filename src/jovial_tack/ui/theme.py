@@ -98,11 +98,13 @@ def load_fonts() -> None:
             QFontDatabase.addApplicationFontFromData(entry.read_bytes())
 
 
+@cache
 def words(px: float, *, bold: bool = False) -> QFont:
     """The typeface for words; signs it lacks come from the one for figures."""
     return _font([WORDS, FIGURES], px, bold)
 
 
+@cache
 def figures(px: float, *, bold: bool = False) -> QFont:
     """The typeface for figures, whose digits are all of one width."""
     return _font([FIGURES, WORDS], px, bold)
@@ -184,9 +186,8 @@ def style_sheet(t: Theme) -> str:
     QComboBox, QComboBox QAbstractItemView {{ font-size: 13px; }}
     QProgressBar {{ background: {t.raised}; border: none; border-radius: 4px; }}
     QProgressBar::chunk {{ background: {t.accent}; border-radius: 4px; }}
-    QDialog, QTabWidget::pane, QPlainTextEdit {{ background: {t.paper}; }}
-    QTabBar::tab {{ background: {t.raised}; padding: 5px 12px; border: 1px solid {t.rule}; }}
-    QTabBar::tab:selected {{ background: {t.paper}; font-weight: 600; }}
+    QPlainTextEdit {{ background: {t.paper}; border: 1px solid {t.rule}; font-size: 12px; }}
+    QPlainTextEdit:focus {{ border: 2px solid {t.accent}; }}
     QScrollArea, QScrollArea > QWidget > QWidget {{ background: transparent; border: none; }}
     QScrollBar:vertical {{ background: transparent; width: 10px; }}
     QScrollBar::handle:vertical {{ background: {t.rule}; border-radius: 5px; min-height: 24px; }}

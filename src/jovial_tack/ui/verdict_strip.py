@@ -22,6 +22,8 @@ class VerdictButton(QAbstractButton):
         super().__init__(parent)
         self._theme = theme
         self._verdict = Verdict("", "unknown", "", "")
+        self._broken: tuple[Verdict, float] | None = None
+        self._lines: list[tuple[str, int, str]] = []
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
         self.setCursor(Qt.CursorShape.PointingHandCursor)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
@@ -65,15 +67,10 @@ class VerdictButton(QAbstractButton):
             painter, QRectF(36, 8, self.width() - 46, 22), verdict.title, 15, "ink", bold=True
         )
         line = QRectF(12, 31, self.width() - 24, 18)
-        first, rest = split_line(verdict.sentence, line.width(), QFontMetricsF(words(14)))
-        lines = [(first, 14, "ink"), (rest, 14, "ink")] if rest else [(first, 14, "ink")]
-        metrics = QFontMetricsF(words(13))
-        detail, more = split_line(verdict.detail, line.width(), metrics)
-        if len(lines) == 1 and more:
-            lines += [(detail, 13, "faded"), (more, 13, "faded")]
-        else:
-            lines.append((verdict.detail, 13, "faded"))
-        for place, (text, px, color) in enumerate(lines):
+        if self._broken != (verdict, line.width()):
+            self._broken = verdict, line.width()
+            self._lines = _broken(verdict, line.width())
+        for place, (text, px, color) in enumerate(self._lines):
             self._text(painter, line.translated(0, 18 * place), text, px, color)
 
     def _text(
@@ -84,6 +81,16 @@ class VerdictButton(QAbstractButton):
         painter.setPen(self._theme.color(color))
         elided = QFontMetricsF(font).elidedText(text, Qt.TextElideMode.ElideRight, box.width())
         painter.drawText(box, Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter, elided)
+
+
+def _broken(verdict: Verdict, width: float) -> list[tuple[str, int, str]]:
+    """Sentence and detail broken into the three lines there are: text, size in px, colour."""
+    first, rest = split_line(verdict.sentence, width, QFontMetricsF(words(14)))
+    lines = [(first, 14, "ink"), (rest, 14, "ink")] if rest else [(first, 14, "ink")]
+    detail, more = split_line(verdict.detail, width, QFontMetricsF(words(13)))
+    if len(lines) == 1 and more:
+        return [*lines, (detail, 13, "faded"), (more, 13, "faded")]
+    return [*lines, (verdict.detail, 13, "faded")]
 
 
 def split_line(text: str, width: float, metrics: QFontMetricsF) -> tuple[str, str]:
@@ -114,6 +121,7 @@ class VerdictStrip(QWidget):
             button.clicked.connect(lambda _=False, b=button: self.chosen.emit(b.verdict))
         self._soon = Soon(self.refresh, self)
         session.results_changed.connect(self._soon)
+        session.settled.connect(self.refresh)
         self.refresh()
 
     def set_theme(self, theme: Theme) -> None:

@@ -38,10 +38,10 @@ def findings_of(
     if state.rest is None:
         found += geometry_findings(state, speech)
         if not found:
-            found += adjuster_findings(state, speech)
+            found += adjuster_findings(state, speech, mends=mends)
         found += parts_findings(state, catalogue, speech)
         return tuple(found)
-    found += adjuster_findings(state, speech)
+    found += adjuster_findings(state, speech, mends=mends)
     found += holding_findings(state, catalogue, speech, onset_rpm, least_scale, mends=mends)
     found += parts_findings(state, catalogue, speech)
     found += lining_up_findings(state, speech)

@@ -18,8 +18,11 @@ from jovial_tack.core.drive.adjuster import (
 )
 
 
-def adjuster_findings(state: SolvedDrive, speech: Speech) -> list[Finding]:
-    """Belt too short or long, arm outside its window, on its stop or near its toggle."""
+def adjuster_findings(state: SolvedDrive, speech: Speech, *, mends: bool) -> list[Finding]:
+    """Belt too short or long, arm outside its window, on its stop or near its toggle.
+
+    mends: look for the belts that would mend it.
+    """
     if not state.case.decided:
         return []
     if state.case.arm is None:
@@ -27,7 +30,7 @@ def adjuster_findings(state: SolvedDrive, speech: Speech) -> list[Finding]:
     if state.outcome != INSIDE:
         return [_no_equilibrium(state, speech)]
     found = _lost_findings(state, speech)
-    found += _window_findings(state, speech) + _stop_findings(state, speech)
+    found += _window_findings(state, speech, mends) + _stop_findings(state, speech)
     toggle = state.toggle_deg
     if toggle < state.limits.near_toggle_deg:
         found.append(
@@ -100,7 +103,7 @@ def _lost_findings(state: SolvedDrive, speech: Speech) -> list[Finding]:
     ]
 
 
-def _window_findings(state: SolvedDrive, speech: Speech) -> list[Finding]:
+def _window_findings(state: SolvedDrive, speech: Speech, mends: bool) -> list[Finding]:
     tensioner, arm, running = state.case.model.tensioner, state.case.arm, state.running
     assert isinstance(tensioner, SpringArmTensioner) and arm is not None and running is not None
     if tensioner.window_deg is None:
@@ -117,13 +120,14 @@ def _window_findings(state: SolvedDrive, speech: Speech) -> list[Finding]:
     side = "wound" if fraction < 0 else "unwound"
     past = abs(fraction - (0 if fraction < 0 else 1))
     degrees = past * abs(np.degrees(arm.window[1] - arm.window[0]))
+    mend = f"; {_fitting(state, speech)}" if mends else ""
     return [
         Finding(
             "arm_outside_window",
             "watch",
             tensioner.pulley,
             f"the arm of {speech.drive} stands {degrees:.1f}° past the {side} end of its window"
-            f" {when}; {_fitting(state, speech)}",
+            f" {when}{mend}",
             value=fraction,
             limit=0.0 if fraction < 0 else 1.0,
         )

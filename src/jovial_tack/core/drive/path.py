@@ -8,7 +8,7 @@ ribs or back, open or across, and no case needs an angle.
 from __future__ import annotations
 
 from dataclasses import dataclass
-from functools import lru_cache
+from functools import cached_property, lru_cache
 
 import numpy as np
 
@@ -33,12 +33,12 @@ class Path:
     length: Float
     wrap: Float
 
-    @property
+    @cached_property
     def start(self) -> Complex:
         """Where each span leaves its pulley (..., N), mm."""
         return self.centers - 1j * self.signed_radii * self.direction
 
-    @property
+    @cached_property
     def end(self) -> Complex:
         """Where each span meets the next pulley (..., N), mm."""
         following = _ring(self.centers.shape[-1])[1]
@@ -46,12 +46,12 @@ class Path:
             self.centers[..., following] - 1j * self.signed_radii[..., following] * self.direction
         )
 
-    @property
+    @cached_property
     def arc(self) -> Float:
         """Length of belt in contact with each pulley (..., N), mm."""
         return np.abs(self.signed_radii) * self.wrap
 
-    @property
+    @cached_property
     def total(self) -> Float:
         """Cord length of the closed path (...), mm."""
         return np.asarray((self.length + self.arc).sum(axis=-1))

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
+from functools import cached_property
 
 import numpy as np
 
@@ -48,7 +49,7 @@ class Drive:
     loads: tuple[Load, ...]
     speed_ratio: float = 1.0
 
-    @property
+    @cached_property
     def radii(self) -> Float:
         """Cord radii (N,), mm."""
         return np.abs(self.layout.signed_radii)
@@ -58,7 +59,7 @@ class Drive:
         """How many pulleys stand on the route."""
         return int(self.layout.signed_radii.size)
 
-    @property
+    @cached_property
     def ratios(self) -> Float:
         """Speed of each pulley over the crank's (N,), from cord radii. METHOD 6."""
         return np.asarray(self.speed_ratio * self.radii[self.layout.driver] / self.radii)
@@ -94,17 +95,17 @@ class Running:
     path: Path
     friction: Float
 
-    @property
+    @cached_property
     def arc_used_fraction(self) -> Float:
         """Arc used over wrap (S, N); NaN where the belt floats."""
         return arc_used(self.tractions, self.friction) / self.path.wrap
 
-    @property
+    @cached_property
     def total_tension(self) -> Float:
         """Total span tensions (S, N), N."""
         return self.tractions + self.centrifugal[:, None]
 
-    @property
+    @cached_property
     def hub_load(self) -> Complex:
         """Hub load vectors (S, N), N."""
         return hub_load(self.path, self.tractions)

@@ -30,6 +30,7 @@ class CardHolder(QFrame):
         session.selection_changed.connect(lambda: self.card.refresh())
         session.baseline_changed.connect(lambda: self.card.refresh())
         session.units_changed.connect(lambda: self.card.refresh())
+        session.settled.connect(lambda: self.card.refresh())
         session.results_changed.connect(self._soon)
         session.rpm_changed.connect(self._soon)
 

@@ -133,6 +133,11 @@ class ShapeItem(QGraphicsPathItem):
         widget: QWidget | None = None,
     ) -> None:
         """An arc used gets its texture over its colour, so that it does not rest on colour alone."""
+        if (
+            self.pen().style() == Qt.PenStyle.NoPen
+            and self.brush().style() == Qt.BrushStyle.NoBrush
+        ):
+            return  # a span that is neither held nor pointed at
         super().paint(painter, option, widget)
         texture = _TEXTURES.get(self.model.role)
         if painter is not None and texture is not None and isinstance(self.model, Arc):
