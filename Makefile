@@ -1,8 +1,9 @@
 # make demo   set up what is missing and open the window on the demo build
 # make test   set up what is missing and run all that CI runs
+# make install, make uninstall   put it into your home with menu entry and file type, or take it out
 PY = .venv/bin/python
 
-.PHONY: help demo setup setup-test check test screenshots bench wheel clean
+.PHONY: help demo setup setup-test check test screenshots bench wheel install uninstall clean
 
 help:
 	@sed -n 's/^# //p' Makefile
@@ -36,6 +37,12 @@ bench: setup-test
 
 wheel: setup-test
 	$(PY) -m hatchling build -t wheel
+
+install: setup
+	@sh tools/install.sh install
+
+uninstall:
+	@sh tools/install.sh uninstall
 
 clean:
 	rm -rf .venv dist .pytest_cache .mypy_cache .ruff_cache .hypothesis

@@ -11,7 +11,7 @@ from pathlib import Path
 from types import TracebackType
 
 from PyQt6.QtCore import QTimer
-from PyQt6.QtGui import QGuiApplication
+from PyQt6.QtGui import QGuiApplication, QIcon
 from PyQt6.QtWidgets import QApplication
 
 from jovial_tack import __version__
@@ -32,11 +32,13 @@ def make_application(arguments: list[str]) -> QApplication:
     """The Qt application with the shipped fonts; the one there is, if there is one."""
     existing = QApplication.instance()
     application = existing if isinstance(existing, QApplication) else QApplication(arguments)
-    QGuiApplication.setDesktopFileName("jovial-tack")
+    QGuiApplication.setDesktopFileName("org.jovial_tack.JovialTack")
     application.setApplicationName("jovial-tack")
     application.setApplicationDisplayName("")
     application.setStyle("Fusion")
     load_fonts()
+    icon = resources.files("jovial_tack.data").joinpath("icons", "jovial-tack.svg")
+    application.setWindowIcon(QIcon(str(icon)))
     application.setFont(words(14))
     return application
 

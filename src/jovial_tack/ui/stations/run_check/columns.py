@@ -48,6 +48,7 @@ class Columns(QWidget):
                     QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon
                 )
                 combo.setMinimumContentsLength(4)
+            unit.setSizePolicy(QSizePolicy.Policy.Fixed, QSizePolicy.Policy.Fixed)
             unit.setFixedWidth(84)
             column.activated.connect(lambda k, r=role: self._use_column(r, k))
             unit.activated.connect(lambda k, r=role: self._use_unit(r, k))
