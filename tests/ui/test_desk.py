@@ -298,7 +298,7 @@ def test_run_check_from_the_demo_logs_to_the_friction(
     bench, panel = window.bench, window.desk.log_panel
     window.open_demo_logs()
     qtbot.waitUntil(lambda: all(log and log.checked for log in bench.logs), timeout=10_000)
-    assert window.desk.rail.buttons["run_check"].state == "stop"
+    qtbot.waitUntil(lambda: window.desk.rail.buttons["run_check"].state == "stop")
     assert panel.answer.said.text() == "Slips (clear)"
     assert panel.other_answer.said.text() == "No slip found (clear)"
     figures = {word.text(): figure.text() for word, figure in panel.answer._lines}
