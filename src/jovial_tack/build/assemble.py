@@ -24,6 +24,7 @@ from jovial_tack.core.belt.lines import (
 from jovial_tack.core.drive.adjuster import BeltState, Layout, SpringArm, belt_for_angle
 from jovial_tack.core.drive.loads import ConstantTorque, Load, NoLoad, PowerLaw, PowerTable
 from jovial_tack.core.drive.path import trace
+from jovial_tack.core.drive.sliding import Slide, Slot, Swing, Track, slide_to
 from jovial_tack.core.drive.solve import Drive, Locked
 from jovial_tack.core.drive.train import CarriedLoad, order_drives
 from jovial_tack.core.fit.alignment import Seats
@@ -59,7 +60,8 @@ class DriveCase:
     """Everything one drive's results depend on. Cases with equal keys have equal results.
 
     drive is None where the drive cannot be handed to the mechanics: nothing drives it, or it closes
-    a loop (`problem` says which). order: pulleys on the route; shafts: the shaft of each.
+    a loop (`problem` says which). order: pulleys on the route; shafts: the shaft of each; slide: where
+    the belt puts the shaft of a locked drive that can be moved.
     """
 
     model: doc.Drive
@@ -72,6 +74,7 @@ class DriveCase:
     drive: Drive | None
     problem: str | None
     key: tuple[Any, ...]
+    slide: Slide | None = None
 
     @property
     def arm(self) -> SpringArm | None:
@@ -169,17 +172,78 @@ def assemble(build: doc.Build, catalogue: Catalogue) -> tuple[DriveCase, ...]:
         placed[name] = (driver, signs, speed)
         for pulley, pulley_sign, radius in zip(pulleys, signs, radii, strict=True):
             turning.setdefault(pulley.shaft, (pulley_sign, speed * radii[driver] / radius))
+    layouts = _laid_out(build, catalogue, placed)
     cases: dict[str, DriveCase] = {}
     for name, _ in reversed(train.order):
         outer = {
             shaft: tuple(case for other, case in cases.items() if drivers[other] == shaft)
             for shaft in {pulley.shaft for pulley in build.drive(name).pulleys}
         }
-        cases[name] = _case(build, name, catalogue, placed[name], outer)
+        cases[name] = _case(build, name, catalogue, placed[name], layouts[name], outer)
     for name in train.idle + train.looped:
         problem = "looped" if name in train.looped else "idle"
         cases[name] = _unsolvable(build, name, catalogue, problem)
     return tuple(cases[drive.id] for drive in build.drives)
+
+
+def _laid_out(
+    build: doc.Build, catalogue: Catalogue, placed: Mapping[str, tuple[int, tuple[int, ...], float]]
+) -> dict[str, tuple[Layout, Slide | None]]:
+    """The layout of every drive, from the crank outward: a shaft that its belt moves stands where the
+    belt puts it, for the other belts on it too.
+    """
+    centers = {shaft.id: complex(*shaft.center_mm) for shaft in build.shafts}
+    slides: dict[str, Slide] = {}
+    for name in placed:
+        drive = build.drive(name)
+        track, length = track_of(build, drive), drive.belt.effective_length_mm
+        if track is None or length is None:
+            continue
+        assert isinstance(drive.tensioner, doc.LockedTensioner)
+        shaft = drive.tensioner.shaft
+        layout = _layout(drive, catalogue, placed[name], centers)
+        moved = tuple(k for k, pulley in enumerate(_on_route(drive)) if pulley.shaft == shaft)
+        belt, pull = belt_figures(drive.belt, catalogue), drive.tensioner.installed_tension_n
+        slide = slide_to(layout, moved, track, belt.state(length), pull, centers[shaft])
+        slides[name] = slide
+        if slide.share is not None:
+            centers[shaft] = complex(track.center(np.asarray(slide.share)))
+    return {
+        name: (_layout(build.drive(name), catalogue, placed[name], centers), slides.get(name))
+        for name in placed
+    }
+
+
+def _layout(
+    drive: doc.Drive,
+    catalogue: Catalogue,
+    placed: tuple[int, tuple[int, ...], float],
+    centers: Mapping[str, complex],
+) -> Layout:
+    driver, signs, _ = placed
+    pulleys, belt = _on_route(drive), belt_figures(drive.belt, catalogue)
+    rho = np.array([s * _radius(p, belt) for s, p in zip(signs, pulleys, strict=True)])
+    return Layout(np.array([centers[pulley.shaft] for pulley in pulleys]), rho, driver)
+
+
+def track_of(build: doc.Build, drive: doc.Drive) -> Track | None:
+    """The travel of the shaft a locked drive is tensioned by; None if it has none."""
+    tensioner = drive.tensioner
+    if not isinstance(tensioner, doc.LockedTensioner):
+        return None
+    return track_on(build.shaft(tensioner.shaft).mount)
+
+
+def track_on(
+    mount: doc.FixedMount | doc.HolesMount | doc.SlotMount | doc.SwingMount | None,
+) -> Track | None:
+    """The travel a mount allows; None if it allows none."""
+    if isinstance(mount, doc.SlotMount) and mount.from_mm != mount.to_mm:
+        return Slot(complex(*mount.from_mm), complex(*mount.to_mm))
+    if isinstance(mount, doc.SwingMount) and mount.from_deg != mount.to_deg:
+        start, end = radians(mount.from_deg), radians(mount.to_deg)
+        return Swing(complex(*mount.pivot_mm), mount.radius_mm, start, end)
+    return None
 
 
 def _on_route(drive: doc.Drive) -> tuple[doc.Pulley, ...]:
@@ -197,6 +261,7 @@ def _case(
     name: str,
     catalogue: Catalogue,
     placed: tuple[int, tuple[int, ...], float],
+    laid_out: tuple[Layout, Slide | None],
     outer: Mapping[str, tuple[DriveCase, ...]],
 ) -> DriveCase:
     drive_model = build.drive(name)
@@ -204,8 +269,7 @@ def _case(
     pulleys = _on_route(drive_model)
     shafts = tuple(build.shaft(pulley.shaft) for pulley in pulleys)
     belt = belt_figures(drive_model.belt, catalogue)
-    rho = np.array([s * _radius(p, belt) for s, p in zip(signs, pulleys, strict=True)])
-    layout = Layout(np.array([complex(*shaft.center_mm) for shaft in shafts]), rho, driver)
+    layout, slide = laid_out
     friction = [
         (belt.friction_ribs if p.side == "ribs" else belt.friction_back) * p.friction_scale
         for p in pulleys
@@ -228,9 +292,10 @@ def _case(
     beyond_keys = tuple(
         case.key for i, shaft in enumerate(shafts) if i != driver for case in outer[shaft.id]
     )
-    key = (drive_model, shafts, build.engine, driver, signs, speed, beyond_keys)
+    stands = tuple(layout.centers.tolist())
+    key = (drive_model, shafts, build.engine, driver, signs, speed, stands, beyond_keys)
     return DriveCase(
-        drive_model, build.engine, pulleys, shafts, belt, driver, signs, solvable, None, key
+        drive_model, build.engine, pulleys, shafts, belt, driver, signs, solvable, None, key, slide
     )
 
 

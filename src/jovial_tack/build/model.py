@@ -111,7 +111,8 @@ class SwingMount(Part):
     to_deg: Degrees
 
 
-Mount = Annotated[FixedMount | HolesMount | SlotMount | SwingMount, Field(discriminator="type")]
+AnyMount = FixedMount | HolesMount | SlotMount | SwingMount
+Mount = Annotated[AnyMount, Field(discriminator="type")]
 
 
 class TableLoad(Part):

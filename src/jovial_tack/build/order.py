@@ -6,7 +6,7 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from jovial_tack.build.assemble import DriveCase, assemble, window_lengths
+from jovial_tack.build.assemble import DriveCase, assemble, track_on, window_lengths
 from jovial_tack.build.model import Build, LockedTensioner
 from jovial_tack.build.state import damping_fraction
 from jovial_tack.catalogue import Catalogue
@@ -21,7 +21,10 @@ from jovial_tack.core.drive.adjuster import (
     survey_travel,
 )
 from jovial_tack.core.drive.path import faults, trace
+from jovial_tack.core.drive.sliding import Track, slide_paths
 from jovial_tack.core.drive.solve import most_arc_used, run, states_at
+
+_TRAVEL_NODES = 97
 
 
 @dataclass(frozen=True)
@@ -57,10 +60,53 @@ def belts_to_order(build: Build, catalogue: Catalogue) -> dict[str, OrderedBelt 
         if case.arm is not None:
             found[case.model.id] = _for_arm(case, catalogue)
         elif isinstance(case.model.tensioner, LockedTensioner):
-            path = trace(case.drive.layout.centers, case.drive.layout.signed_radii)
-            if not bool(faults(path, case.drive.layout.driver_sign).any):
-                found[case.model.id] = _for_locked(case, catalogue, float(path.total))
+            called_for = called_for_length(case)
+            if called_for is not None:
+                found[case.model.id] = _for_locked(case, catalogue, called_for)
     return found
+
+
+def called_for_length(case: DriveCase) -> float | None:
+    """Effective length, mm, of the belt a locked drive calls for: as it stands, or at mid travel.
+
+    None where there is no path there. METHOD 4 and 5.
+    """
+    assert case.drive is not None
+    layout, track = case.drive.layout, _track(case)
+    if track is None:
+        path = trace(layout.centers, layout.signed_radii)
+        exists, total = not bool(faults(path, layout.driver_sign).any), path.total
+    else:
+        total, good = slide_paths(layout, _moved(case), track, np.asarray(0.5))
+        exists = bool(good)
+    return float(_filling(case, total)) if exists else None
+
+
+def _filling(case: DriveCase, path_mm: Float) -> Float:
+    """Effective length of the belt that fills cord paths (...) at the installed tension, mm."""
+    tensioner, belt = case.model.tensioner, case.belt
+    assert isinstance(tensioner, LockedTensioner)
+    return belt_to_order(
+        path_mm,
+        np.asarray(tensioner.installed_tension_n),
+        np.asarray(belt.reference_tension_n),
+        np.asarray(belt.stiffness_n),
+        belt.profile.effective_to_cord_mm,
+    )
+
+
+def _track(case: DriveCase) -> Track | None:
+    """The travel of the shaft a locked drive is tensioned by."""
+    tensioner = case.model.tensioner
+    if not isinstance(tensioner, LockedTensioner):
+        return None
+    return track_on(next(shaft for shaft in case.shafts if shaft.id == tensioner.shaft).mount)
+
+
+def _moved(case: DriveCase) -> tuple[int, ...]:
+    tensioner = case.model.tensioner
+    assert isinstance(tensioner, LockedTensioner)
+    return tuple(k for k, shaft in enumerate(case.shafts) if shaft.id == tensioner.shaft)
 
 
 def _nominal(case: DriveCase, length: float, **more: object) -> OrderedBelt:
@@ -75,21 +121,20 @@ def _nominal(case: DriveCase, length: float, **more: object) -> OrderedBelt:
     )
 
 
-def _for_locked(case: DriveCase, catalogue: Catalogue, path_mm: float) -> OrderedBelt | None:
-    tensioner = case.model.tensioner
-    assert isinstance(tensioner, LockedTensioner)
-    belt, profile = case.belt, case.belt.profile
-    called_for = belt_to_order(
-        path_mm,
-        tensioner.installed_tension_n,
-        belt.reference_tension_n,
-        belt.stiffness_n,
-        profile.effective_to_cord_mm,
-    )
-    stocked = catalogue.lengths.get(profile.name, ())
-    if not stocked:
+def _for_locked(case: DriveCase, catalogue: Catalogue, called_for: float) -> OrderedBelt | None:
+    """The stocked length nearest to the one called for; on a travel, of those that fit on it."""
+    stocked = np.array(catalogue.lengths.get(case.belt.profile.name, ()))
+    track = _track(case)
+    if track is not None:
+        assert case.drive is not None
+        paths, exists = slide_paths(
+            case.drive.layout, _moved(case), track, np.linspace(0.0, 1.0, _TRAVEL_NODES)
+        )
+        fills = _filling(case, paths[exists])
+        stocked = stocked[(stocked >= fills.min()) & (stocked <= fills.max())] if fills.size else []
+    if not len(stocked):
         return None
-    nearest = min(stocked, key=lambda length: abs(length - called_for))
+    nearest = float(min(stocked, key=lambda length: abs(length - called_for)))
     return _nominal(case, nearest, off_by_mm=nearest - called_for)
 
 

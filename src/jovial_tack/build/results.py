@@ -75,17 +75,45 @@ class ArmResult:
 
 
 @dataclass(frozen=True)
+class TravelResult:
+    """Where a belt puts the shaft it is tensioned by, on a slot or swing.
+
+    travel_fraction: from the mount's first end (0) to its second (1); travel_left_mm: back to the
+    first, on to the second; other_positions_mm: further places where the same belt would sit.
+    """
+
+    center_mm: tuple[float, float]
+    travel_fraction: float
+    travel_left_mm: tuple[float, float]
+    other_positions_mm: tuple[tuple[float, float], ...]
+
+    def to_json(self) -> dict[str, Any]:
+        """As in the results file."""
+        return {
+            "center_mm": list(self.center_mm),
+            "travel_fraction": self.travel_fraction,
+            "travel_left_mm": list(self.travel_left_mm),
+            "other_positions_mm": [list(point) for point in self.other_positions_mm],
+        }
+
+
+@dataclass(frozen=True)
 class FixedResult:
-    """A locked or stretch drive: its tension at rest and the belt it calls for."""
+    """A locked or stretch drive: its tension at rest and the belt it calls for.
+
+    On a slot or swing the belt it calls for is the one that sits at mid travel.
+    """
 
     called_for_effective_length_mm: float | None
     tension_n: float
+    travel: TravelResult | None = None
 
     def to_json(self) -> dict[str, Any]:
         """As in the results file."""
         return {
             "called_for_effective_length_mm": number(self.called_for_effective_length_mm),
             "tension_n": number(self.tension_n),
+            **({} if self.travel is None else self.travel.to_json()),
         }
 
 

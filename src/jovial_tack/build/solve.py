@@ -12,6 +12,7 @@ from jovial_tack.build.assemble import DriveCase, assemble
 from jovial_tack.build.findings import findings_of, unsolvable_findings
 from jovial_tack.build.grip import grip_of, least_scale, slip_onset
 from jovial_tack.build.model import Build, LockedTensioner, SpringArmTensioner
+from jovial_tack.build.order import called_for_length
 from jovial_tack.build.results import (
     ArmResult,
     DriveResult,
@@ -20,6 +21,7 @@ from jovial_tack.build.results import (
     PulleyResult,
     Results,
     SpanResult,
+    TravelResult,
     columns,
     number,
     numbers,
@@ -28,9 +30,10 @@ from jovial_tack.build.speech import Speech
 from jovial_tack.build.state import SolvedDrive, solve_state
 from jovial_tack.catalogue import Catalogue
 from jovial_tack.core.arrays import RAD_S_PER_RPM, Float
-from jovial_tack.core.belt.lines import back_length, belt_to_order, effective_length
+from jovial_tack.core.belt.lines import back_length, effective_length
 from jovial_tack.core.drive.adjuster import INSIDE, NO_PATH, belt_for_angle
 from jovial_tack.core.drive.parts import deflection_force, span_tone
+from jovial_tack.core.drive.sliding import Track
 
 
 @dataclass(frozen=True)
@@ -123,19 +126,26 @@ def _tensioner(state: SolvedDrive) -> ArmResult | FixedResult | None:
         return None
     if isinstance(model, SpringArmTensioner):
         return _arm(state, model)
-    belt, profile = state.drive.belt, state.case.belt.profile
-    called_for = None
+    called_for = travel = None
     if isinstance(model, LockedTensioner):
-        called_for = float(
-            belt_to_order(
-                state.rest.total,
-                np.asarray(state.rest_traction_n),
-                belt.reference_tension_n,
-                belt.stiffness_n,
-                profile.effective_to_cord_mm,
-            )
-        )
-    return FixedResult(called_for, state.rest_traction_n)
+        called_for = called_for_length(state.case)
+        travel = _travel(state)
+    return FixedResult(called_for, state.rest_traction_n, travel)
+
+
+def _travel(state: SolvedDrive) -> TravelResult | None:
+    slide = state.case.slide
+    if slide is None or slide.share is None:
+        return None
+    here, *others = (_point(slide.track, share) for share in (slide.share, *slide.others))
+    whole = slide.track.length_mm
+    left = slide.share * whole, (1 - slide.share) * whole
+    return TravelResult(here, slide.share, left, tuple(others))
+
+
+def _point(track: Track, share: float) -> tuple[float, float]:
+    center = complex(track.center(np.asarray(share)))
+    return center.real, center.imag
 
 
 def _arm(state: SolvedDrive, model: SpringArmTensioner) -> ArmResult:

@@ -103,6 +103,8 @@ def solve_state(
         drawn = _drawn_path(case, drive)
         found = faults(drawn, drive.layout.driver_sign)
         rest = None if bool(found.any) else drawn
+        if case.slide is not None and case.slide.share is None:
+            rest = None  # the belt fits nowhere on the shaft's travel
     if case.decided and (case.arm is not None or rest is not None):
         every = run(drive, _all_states(case, drive, speeds), travel)
         outcome = int(every.outcome[0])

@@ -35,6 +35,7 @@ class Plot(QWidget):
         self._pg, self._theme = pg, theme
         self._lines: list[Any] = []
         self._marks: list[Any] = []
+        self._band: Any = None
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
         self._widget = pg.PlotWidget()
@@ -87,36 +88,44 @@ class Plot(QWidget):
 
     def show_marks(self, marks: list[tuple[str, float, str, QPen]]) -> None:
         """Show straight lines across: ("h" or "v", place, words, pen); the range is shown first."""
-        for mark in self._marks:
-            self._item.removeItem(mark)
-        self._marks = []
         low, high = self._item.getViewBox().viewRange()[1]
+        kept, self._marks = self._marks, []
         for way, place, text, pen in marks:
-            # words of a level stand on its inner side, so that the frame does not cut them
-            across = [(1, 0.5)] * 2 if way == "v" else [(0, int(place < (low + high) / 2))] * 2
-            mark = self._pg.InfiniteLine(
-                pos=place,
-                angle=90 if way == "v" else 0,
-                pen=pen,
-                label=text or None,
-                labelOpts={
-                    "color": pen.color(),
-                    "position": 0.06 if way == "h" else 0.9,
-                    "anchors": across,
-                },
-            )  # fmt: skip
-            if text:
-                mark.label.textItem.setFont(words(12))
-            self._item.addItem(mark)
+            key = way, text, pen.color().name(), way == "h" and place < (low + high) / 2
+            mark = next((m for m in kept if m.key == key), None)
+            if mark is None:
+                mark = self._new_mark(way, text, pen, below=key[3])
+                mark.key = key
+            else:
+                kept.remove(mark)
+            mark.setPos(place)
             self._marks.append(mark)
+        for mark in kept:
+            self._item.removeItem(mark)
+
+    def _new_mark(self, way: str, text: str, pen: QPen, *, below: bool) -> Any:
+        # words of a level stand on its inner side, so that the frame does not cut them
+        across = [(1, 0.5)] * 2 if way == "v" else [(0, int(below))] * 2
+        place = {"color": pen.color(), "position": 0.06 if way == "h" else 0.9, "anchors": across}
+        angle = 90 if way == "v" else 0
+        mark = self._pg.InfiniteLine(angle=angle, pen=pen, label=text or None, labelOpts=place)
+        if text:
+            mark.label.textItem.setFont(words(12))
+        self._item.addItem(mark)
+        return mark
 
     def show_band(self, low: float, high: float, color: str) -> None:
-        """Shade a stretch of the x axis; it goes with the next marks."""
+        """Shade a stretch of the x axis; nothing if low is not below high."""
+        if self._band is None:
+            self._band = self._pg.LinearRegionItem((low, high), movable=False)
+            self._item.addItem(self._band)
         shade = self._theme.color(color)
         shade.setAlpha(46)
-        band = self._pg.LinearRegionItem((low, high), movable=False, brush=shade, pen=shade)
-        self._item.addItem(band)
-        self._marks.append(band)
+        self._band.setVisible(low < high)
+        self._band.setRegion((low, high))
+        self._band.setBrush(shade)
+        for line in self._band.lines:
+            line.setPen(shade)
 
     def pen(
         self, color: str, width: float = 1.0, style: Qt.PenStyle = Qt.PenStyle.SolidLine

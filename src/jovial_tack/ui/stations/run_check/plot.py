@@ -95,9 +95,7 @@ class RunCheckPlot(QFrame):
         plot.show_lines(lines)
         plot.show_marks(marks)
         if traces:
-            interval = traces[0][1].pull.onset_interval
-            if interval is not None:
-                plot.show_band(*interval, "stop")
+            plot.show_band(*(traces[0][1].pull.onset_interval or (0.0, 0.0)), "stop")
             low = min(float(t.rpm[0]) for _, _, t in traces)
             high = max(float(t.rpm[-1]) for _, _, t in traces)
             most = max(float(max(t.boost_kpa.max(), t.expected_kpa.max())) for _, _, t in traces)
