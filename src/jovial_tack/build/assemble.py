@@ -83,6 +83,12 @@ class DriveCase:
         return adjuster if isinstance(adjuster, SpringArm) else None
 
     @property
+    def locked_shaft(self) -> str | None:
+        """The shaft a locked drive is tensioned by; None for other drives."""
+        tensioner = self.model.tensioner
+        return tensioner.shaft if isinstance(tensioner, doc.LockedTensioner) else None
+
+    @property
     def decided(self) -> bool:
         """Whether tension can be computed: a tensioner is chosen and it has what it needs."""
         tensioner = self.model.tensioner

@@ -15,10 +15,14 @@ from jovial_tack.build.model import (
     Belt,
     Build,
     Drive,
+    HolesMount,
     Part,
+    Point,
     Pulley,
     Shaft,
+    SlotMount,
     SpringArmTensioner,
+    SwingMount,
 )
 
 P = TypeVar("P", bound=Part)
@@ -71,17 +75,31 @@ def arm_of_shaft(build: Build, shaft_id: str) -> tuple[Drive, SpringArmTensioner
 
 
 def move_shaft(build: Build, shaft_id: str, x_mm: float, y_mm: float) -> Build:
-    """Move a shaft. A spring arm moves whole: its pivot goes along by the same distance."""
+    """Move a shaft. What it hangs on moves along: a spring arm's pivot, a slot, a swing, holes."""
     shaft = build.shaft(shaft_id)
     x, y = round(x_mm, 3), round(y_mm, 3)
-    moved = with_shaft(build, changed(shaft, center_mm=(x, y)))
+    dx, dy = x - shaft.center_mm[0], y - shaft.center_mm[1]
+
+    def shifted(point: Point) -> Point:
+        return round(point[0] + dx, 3), round(point[1] + dy, 3)
+
+    changes: dict[str, Any] = {"center_mm": (x, y)}
+    mount = shaft.mount
+    if isinstance(mount, SlotMount):
+        changes["mount"] = changed(
+            mount, from_mm=shifted(mount.from_mm), to_mm=shifted(mount.to_mm)
+        )
+    elif isinstance(mount, SwingMount):
+        changes["mount"] = changed(mount, pivot_mm=shifted(mount.pivot_mm))
+    elif isinstance(mount, HolesMount):
+        places = tuple(shifted(place) for place in mount.positions_mm)
+        changes["mount"] = changed(mount, positions_mm=places)
+    moved = with_shaft(build, changed(shaft, **changes))
     found = arm_of_shaft(build, shaft_id)
     if found is None:
         return moved
     drive, arm = found
-    dx, dy = x - shaft.center_mm[0], y - shaft.center_mm[1]
-    pivot = (round(arm.pivot_mm[0] + dx, 3), round(arm.pivot_mm[1] + dy, 3))
-    return with_drive(moved, changed(drive, tensioner=changed(arm, pivot_mm=pivot)))
+    return with_drive(moved, changed(drive, tensioner=changed(arm, pivot_mm=shifted(arm.pivot_mm))))
 
 
 def set_diameter(build: Build, drive_id: str, pulley_id: str, diameter_mm: float) -> Build:

@@ -82,6 +82,22 @@ def called_for_length(case: DriveCase) -> float | None:
     return float(_filling(case, total)) if exists else None
 
 
+def travel_lengths(case: DriveCase) -> tuple[float, float] | None:
+    """Shortest and longest effective length, mm, that fit somewhere on a locked shaft's travel.
+
+    None without a travel, or where there is no path on it.
+    """
+    track = _track(case)
+    if track is None or case.drive is None:
+        return None
+    shares = np.linspace(0.0, 1.0, _TRAVEL_NODES)
+    paths, exists = slide_paths(case.drive.layout, _moved(case), track, shares)
+    if not exists.any():
+        return None
+    fills = _filling(case, paths[exists])
+    return float(fills.min()), float(fills.max())
+
+
 def _filling(case: DriveCase, path_mm: Float) -> Float:
     """Effective length of the belt that fills cord paths (...) at the installed tension, mm."""
     tensioner, belt = case.model.tensioner, case.belt
@@ -104,9 +120,7 @@ def _track(case: DriveCase) -> Track | None:
 
 
 def _moved(case: DriveCase) -> tuple[int, ...]:
-    tensioner = case.model.tensioner
-    assert isinstance(tensioner, LockedTensioner)
-    return tuple(k for k, shaft in enumerate(case.shafts) if shaft.id == tensioner.shaft)
+    return tuple(k for k, shaft in enumerate(case.shafts) if shaft.id == case.locked_shaft)
 
 
 def _nominal(case: DriveCase, length: float, **more: object) -> OrderedBelt:
@@ -124,15 +138,11 @@ def _nominal(case: DriveCase, length: float, **more: object) -> OrderedBelt:
 def _for_locked(case: DriveCase, catalogue: Catalogue, called_for: float) -> OrderedBelt | None:
     """The stocked length nearest to the one called for; on a travel, of those that fit on it."""
     stocked = np.array(catalogue.lengths.get(case.belt.profile.name, ()))
-    track = _track(case)
-    if track is not None:
-        assert case.drive is not None
-        paths, exists = slide_paths(
-            case.drive.layout, _moved(case), track, np.linspace(0.0, 1.0, _TRAVEL_NODES)
-        )
-        fills = _filling(case, paths[exists])
-        stocked = stocked[(stocked >= fills.min()) & (stocked <= fills.max())] if fills.size else []
-    if not len(stocked):
+    if _track(case) is not None:
+        ends = travel_lengths(case)
+        low, high = ends or (np.inf, -np.inf)
+        stocked = stocked[(stocked >= low) & (stocked <= high)]
+    if not stocked.size:
         return None
     nearest = float(min(stocked, key=lambda length: abs(length - called_for)))
     return _nominal(case, nearest, off_by_mm=nearest - called_for)

@@ -177,10 +177,17 @@ def _pick(running: Running, which: Int) -> Running:
 
 
 def _drawn_path(case: DriveCase, drive: Drive) -> Path:
-    """The path to judge when no equilibrium is known: the arm where it can work, or mid window."""
+    """The path to judge when no equilibrium is known: the arm (or a shaft on its travel) where it can
+    work, or in the middle.
+    """
     layout = drive.layout
-    arm = case.arm
+    arm, slide = case.arm, case.slide
     centers = layout.centers
+    if slide is not None and slide.share is None and slide.short is None:
+        # no path anywhere on the travel: what stands in its way is told for the middle
+        centers = layout.centers.copy()
+        moved = [k for k, shaft in enumerate(case.shafts) if shaft.id == case.locked_shaft]
+        centers[moved] = slide.track.center(np.asarray(0.5))
     if arm is not None:
         angles = np.linspace(*arm.stops, 41)
         exists, works = working(layout, arm, angles)

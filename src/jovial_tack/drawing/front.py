@@ -8,8 +8,18 @@ from math import atan2, cos, degrees, radians, sin
 import numpy as np
 
 from jovial_tack.build.assemble import notch_offset_deg
-from jovial_tack.build.model import Build, Drive, Pulley, Shaft, SpringArmTensioner
-from jovial_tack.build.results import ArmResult, DriveResult, Results
+from jovial_tack.build.model import (
+    Build,
+    Drive,
+    HolesMount,
+    LockedTensioner,
+    Pulley,
+    Shaft,
+    SlotMount,
+    SpringArmTensioner,
+    SwingMount,
+)
+from jovial_tack.build.results import ArmResult, DriveResult, FixedResult, Results
 from jovial_tack.core.drive.path import Path
 from jovial_tack.core.units import format_length
 from jovial_tack.drawing.shapes import Arc, BeltLoop, Circle, Cross, Label, Line, Point, Role, Shape
@@ -42,6 +52,7 @@ def front_view(
     used = {pulley.shaft for drive in build.drives for pulley in drive.pulleys}
     for shaft in build.shafts:
         at = centers[shaft.id]
+        shapes += _mount_shapes(shaft)
         if shaft.id not in used:
             shapes.append(Circle(f"bare/{shaft.id}", "freedom", 2.0, ("shaft", shaft.id), at, 20.0))
         shapes.append(Cross(f"shaft/{shaft.id}", "shaft", 90.0, ("shaft", shaft.id), at))
@@ -62,6 +73,10 @@ def shaft_centers(build: Build, results: Results) -> dict[str, Point]:
                 else drawn_arm_angle_deg(tensioner, centers[shaft])
             )
             centers[shaft] = _around(tensioner.pivot_mm, tensioner.arm_mm, angle)
+        elif isinstance(tensioner, LockedTensioner):
+            travel = result.travel if isinstance(result, FixedResult) else None
+            if travel is not None:
+                centers[tensioner.shaft] = travel.center_mm
     return centers
 
 
@@ -210,6 +225,23 @@ def _arm_shapes(
     for place, stop in enumerate(arm.stops_deg):
         tick = tuple(_around(arm.pivot_mm, arm.arm_mm * r, stop + turned) for r in (0.9, 1.1))
         yield Line(f"stop/{drive.id}/{place}", "stop", layer + 7, target, tick)
+
+
+def _mount_shapes(shaft: Shaft) -> Iterator[Shape]:
+    """The freedom of a shaft: its slot, its swing about a bolt, or its holes."""
+    mount, target = shaft.mount, ("shaft", shaft.id)
+    key = f"mount/{shaft.id}"
+    if isinstance(mount, SlotMount):
+        yield Line(key, "freedom", 92.0, target, (mount.from_mm, mount.to_mm))
+        for place, end in enumerate((mount.from_mm, mount.to_mm)):
+            yield Circle(f"{key}/{place}", "freedom", 92.0, target, end, 3.0)
+    elif isinstance(mount, SwingMount):
+        low, sweep = mount.from_deg, mount.to_deg - mount.from_deg
+        yield Arc(key, "freedom", 92.0, target, mount.pivot_mm, mount.radius_mm, low, sweep)
+        yield Circle(f"{key}/pivot", "pivot", 92.0, target, mount.pivot_mm, 5.0)
+    elif isinstance(mount, HolesMount):
+        for place, hole in enumerate(mount.positions_mm):
+            yield Circle(f"{key}/{place}", "freedom", 92.0, target, hole, 4.0)
 
 
 def _label(build: Build, shaft: Shaft, at: Point) -> Label:

@@ -5,7 +5,8 @@ from __future__ import annotations
 import numpy as np
 
 from jovial_tack.build.assemble import window_lengths
-from jovial_tack.build.model import SpringArmTensioner
+from jovial_tack.build.model import LockedTensioner, SpringArmTensioner
+from jovial_tack.build.order import travel_lengths
 from jovial_tack.build.results import Finding
 from jovial_tack.build.speech import Speech, percent
 from jovial_tack.build.state import SolvedDrive
@@ -25,6 +26,8 @@ def adjuster_findings(state: SolvedDrive, speech: Speech, *, mends: bool) -> lis
     """
     if not state.case.decided:
         return []
+    if state.case.slide is not None:
+        return _travel_findings(state, speech)
     if state.case.arm is None:
         return _stretch_findings(state, speech)
     if state.outcome != INSIDE:
@@ -154,6 +157,36 @@ def _stop_findings(state: SolvedDrive, speech: Speech) -> list[Finding]:
             f" the tension; it rests {percent(rest)} into its window, and {_fitting(state, speech)}",
             value=angle,
             limit=angle,
+        )
+    ]
+
+
+def _travel_findings(state: SolvedDrive, speech: Speech) -> list[Finding]:
+    """A belt that fits nowhere on the travel of the shaft it is tensioned by."""
+    slide, length = state.case.slide, state.case.model.belt.effective_length_mm
+    model = state.case.model.tensioner
+    assert slide is not None and length is not None and isinstance(model, LockedTensioner)
+    if slide.share is not None:
+        return []
+    moved = next(k for k, shaft in enumerate(state.case.shafts) if shaft.id == model.shaft)
+    ends = travel_lengths(state.case)
+    if slide.short is None or ends is None:
+        short, limit, mend = False, None, "nowhere on its travel the belt has a path"
+    else:
+        short = length < ends[0]
+        limit = ends[0 if short else 1]
+        mend = f"belts of {speech.length(ends[0])} to {speech.length(ends[1])} fit on its travel"
+    word = "short" if short else "long"
+    by = "" if limit is None else f" by {speech.length(abs(length - limit))}"
+    return [
+        Finding(
+            f"belt_too_{word}",
+            "stop",
+            state.case.model.route[moved],
+            f"the belt of {speech.drive} is too {word}{by} at {speech.length(length)} for the travel of"
+            f" {state.case.shafts[moved].label}; {mend}",
+            value=length,
+            limit=limit,
         )
     ]
 

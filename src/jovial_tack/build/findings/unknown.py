@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from jovial_tack.build.assemble import DriveCase
-from jovial_tack.build.model import LockedTensioner, SuperchargerLoad
+from jovial_tack.build.model import SuperchargerLoad
 from jovial_tack.build.results import Finding, Level
 from jovial_tack.build.speech import Speech
 from jovial_tack.build.state import SolvedDrive
@@ -53,16 +53,6 @@ def unknown_findings(state: SolvedDrive, speech: Speech) -> list[Finding]:
         found.append(
             _note(unplaced[0], f"groove planes not measured: {names}; alignment there is unknown")
         )
-    if isinstance(model.tensioner, LockedTensioner):
-        moved = next(shaft for shaft in state.case.shafts if shaft.id == model.tensioner.shaft)
-        if moved.mount is not None and moved.mount.type != "fixed":
-            found.append(
-                _note(
-                    driver,
-                    f"{moved.label} is taken where it is drawn; its place on the {moved.mount.type}"
-                    " is not solved yet",
-                )
-            )
     for place, shaft in enumerate(state.case.shafts):
         if isinstance(shaft.load, SuperchargerLoad):
             found.append(
