@@ -135,11 +135,17 @@ def set_tilt(build: Build, drive_id: str, pulley_id: str, axis: int, degrees: fl
     return with_pulley(build, drive_id, changed(pulley, tilt_deg=tilt))
 
 
+def set_tensioner(build: Build, drive_id: str, **changes: Any) -> Build:
+    """Change figures of a drive's tensioner."""
+    drive = build.drive(drive_id)
+    assert drive.tensioner is not None
+    return with_drive(build, changed(drive, tensioner=changed(drive.tensioner, **changes)))
+
+
 def set_arm(build: Build, drive_id: str, **changes: Any) -> Build:
     """Change figures of a drive's spring arm."""
-    drive = build.drive(drive_id)
-    assert isinstance(drive.tensioner, SpringArmTensioner)
-    return with_drive(build, changed(drive, tensioner=changed(drive.tensioner, **changes)))
+    assert isinstance(build.drive(drive_id).tensioner, SpringArmTensioner)
+    return set_tensioner(build, drive_id, **changes)
 
 
 def set_arm_end(build: Build, drive_id: str, key: str, place: int, degrees: float) -> Build:

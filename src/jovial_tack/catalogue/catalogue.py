@@ -44,10 +44,11 @@ class Construction:
 
 @dataclass(frozen=True)
 class Kind:
-    """What a shaft's kind alone tells: label, least wrap and, if it is driven, a typical load."""
+    """What a shaft's kind alone tells: label, pulley size, least wrap and, if driven, a load."""
 
     name: str
     label: str
+    typical_diameter_mm: float
     least_wrap_deg: float
     source: str
     load: Mapping[str, Any] | None = None

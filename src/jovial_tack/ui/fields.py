@@ -129,6 +129,52 @@ class QuantityField(QLineEdit):
         event.accept()
 
 
+class TextField(QLineEdit):
+    """Words that can be typed over. committed: other words."""
+
+    committed = pyqtSignal(str)
+    released = pyqtSignal()
+
+    def __init__(self, name: str, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.setAccessibleName(name)
+        self.setToolTip(name)
+        self.setMaxLength(120)
+        self._shown = ""
+        self.returnPressed.connect(self._commit)
+        self.editingFinished.connect(self._commit)
+
+    def show_text(self, text: str) -> None:
+        """Show words; what is being typed is left alone."""
+        changed = text != self._shown
+        self._shown = text
+        if changed and not (self.hasFocus() and self.isModified()):
+            self.forget_typed()
+
+    def forget_typed(self) -> None:
+        """Let go of what was typed and not taken."""
+        self.setText(self._shown)
+        self.setCursorPosition(0)
+        self.setModified(False)
+
+    def _commit(self) -> None:
+        if self.isModified():
+            self.setModified(False)
+            text = self.text().strip()
+            if text != self._shown:
+                self.committed.emit(text)
+            self.forget_typed()
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        """Esc takes back what was typed, or lets go."""
+        if event is None or event.key() != Qt.Key.Key_Escape:
+            super().keyPressEvent(event)
+        elif self.isModified():
+            self.forget_typed()
+        else:
+            self.released.emit()
+
+
 def _fineness(modifiers: Qt.KeyboardModifier) -> float:
     if modifiers & Qt.KeyboardModifier.ShiftModifier:
         return 0.1

@@ -21,7 +21,8 @@ IN_PLACE = [
     ("Front view", [
         ("Part to part", "Page Up, Page Down"), ("Move what is held 1 mm (1/32 in)", "Arrows"),
         ("… a tenth of it", "Shift+Arrows"), ("… ten times it", "Ctrl+Arrows"),
-        ("Let go", "Esc"),
+        ("Take off, take away", "Delete"), ("Let go", "Esc"), ("Put a shaft there", "Double click"),
+        ("Lay a belt over a pulley", "Drag a span"), ("New belt", "Shift+drag, shaft to shaft"),
     ]),
     ("Figures", [
         ("Nudge", "Up, Down"), ("… a tenth, ten times", "Shift, Ctrl"), ("Take over", "Enter"),

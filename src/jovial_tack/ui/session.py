@@ -124,7 +124,7 @@ class Session(QObject):
     @property
     def view(self) -> View:
         """What is selected, with its results at the engine speed shown."""
-        return View(self.build, self.results, self._selection, self.rpm)
+        return View(self.build, self.results, self._selection, self.rpm, self.catalogue)
 
     @property
     def baseline(self) -> Baseline | None:
@@ -137,7 +137,7 @@ class Session(QObject):
         pinned = self._baseline
         if pinned is None or not exists(pinned.build, self._selection):
             return None
-        return View(pinned.build, pinned.results, self._selection, self.rpm)
+        return View(pinned.build, pinned.results, self._selection, self.rpm, self.catalogue)
 
     @property
     def both_units(self) -> bool:

@@ -180,8 +180,11 @@ def style_sheet(t: Theme) -> str:
     QPushButton:hover {{ border-color: {t.ink}; }}
     QPushButton:focus {{ border: 2px solid {t.accent}; padding: 3px 11px; }}
     QPushButton:checked {{ background: {t.ink}; color: {t.paper}; }}
-    QPushButton#way, QPushButton#choice {{ padding: 2px 8px; font-size: 13px; }}
-    QPushButton#way:focus, QPushButton#choice:focus {{ padding: 1px 7px; }}
+    QPushButton#way, QPushButton#choice, QPushButton#act {{ padding: 2px 8px; font-size: 13px; }}
+    QPushButton#act {{ background: {t.paper}; border: 1px solid {t.faded}; }}
+    QPushButton#act:hover {{ background: {t.raised}; }}
+    QPushButton#way:focus, QPushButton#choice:focus, QPushButton#act:focus {{
+                  border: 2px solid {t.accent}; padding: 1px 7px; }}
     QPushButton:disabled {{ color: {t.faded}; }}
     QComboBox, QComboBox QAbstractItemView {{ font-size: 13px; }}
     QProgressBar {{ background: {t.raised}; border: none; border-radius: 4px; }}

@@ -3,14 +3,26 @@ its cautions. Without Qt: the window only lays them out."""
 
 from jovial_tack.build.figures.belt import BELT
 from jovial_tack.build.figures.engine import ENGINE
-from jovial_tack.build.figures.figure import Figure, Sheet, Target, View
+from jovial_tack.build.figures.figure import Act, Choice, Figure, Line, Sheet, Target, View, Words
 from jovial_tack.build.figures.pulley import PULLEY
 from jovial_tack.build.figures.shaft import SHAFT
 from jovial_tack.build.figures.span import SPAN
 from jovial_tack.build.figures.tensioner import ARM
 from jovial_tack.build.model import Build
 
-__all__ = ["Figure", "Sheet", "Target", "View", "exists", "shaft_of", "sheet_of"]
+__all__ = [
+    "Act",
+    "Choice",
+    "Figure",
+    "Line",
+    "Sheet",
+    "Target",
+    "View",
+    "Words",
+    "exists",
+    "shaft_of",
+    "sheet_of",
+]
 
 _SHEETS: dict[str, Sheet] = {
     "pulley": PULLEY, "belt": BELT, "span": SPAN, "arm": ARM, "shaft": SHAFT,
@@ -31,7 +43,12 @@ def exists(build: Build, target: Target) -> bool:
 
 
 def shaft_of(build: Build, target: Target) -> str | None:
-    """The shaft that moves when a thing is dragged: a pulley's, an arm pulley's, or itself."""
+    """The shaft that moves when a thing is dragged: a pulley's, an arm pulley's, or itself.
+
+    None for what moves no shaft, and for what the build does not have (any more).
+    """
+    if not exists(build, target):
+        return None
     if target[:1] == ("shaft",):
         return target[1]
     if target[:1] == ("pulley",):

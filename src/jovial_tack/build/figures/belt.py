@@ -2,10 +2,18 @@
 
 from __future__ import annotations
 
-from jovial_tack.build.edits import set_belt, set_belt_length
-from jovial_tack.build.figures.figure import Figure, Sheet, Target, View
+from jovial_tack.build.edits import changed, set_belt, set_belt_length, set_tensioner, with_drive
+from jovial_tack.build.figures.figure import Act, Choice, Figure, Line, Sheet, Target, View, Words
 from jovial_tack.build.model import Build, LockedTensioner, SpringArmTensioner
-from jovial_tack.build.results import ArmResult, FixedResult, GripResult
+from jovial_tack.build.results import ArmResult, FixedResult, GripResult, TravelResult
+from jovial_tack.build.routing import (
+    fit_belt,
+    remove_belt,
+    set_locked,
+    set_no_tensioner,
+    set_spring_arm,
+    set_stretch,
+)
 from jovial_tack.core.units import ANGLE, BELT_SPEED, FORCE, LENGTH, PERCENT, RATIO, SPEED
 
 _CAUTION = (
@@ -37,6 +45,11 @@ def _rest_tension(view: View) -> float | None:
 def _called_for(view: View) -> float | None:
     tensioner = view.result.tensioner
     return tensioner.called_for_effective_length_mm if isinstance(tensioner, FixedResult) else None
+
+
+def _travel(view: View) -> TravelResult | None:
+    tensioner = view.result.tensioner
+    return tensioner.travel if isinstance(tensioner, FixedResult) else None
 
 
 def _in_window(view: View) -> float | None:
@@ -97,7 +110,31 @@ _ARM = (
         aside=lambda _v: "lever lost", spoken="How far the arm is from losing its lever",
     ),
 )  # fmt: skip
-_LOCKED = (Figure("Calls for", LENGTH, _called_for, aside=lambda _v: "effective"),)
+_LOCKED = (
+    Figure(
+        "Installed", FORCE, lambda v: getattr(v.drive.tensioner, "installed_tension_n", None),
+        aside=lambda _v: "tension",
+        change=lambda b, t, n: set_tensioner(b, t[1], installed_tension_n=n),
+        label=lambda v: f"tension of {v.drive.label}", spoken="Installed tension",
+    ),
+    Figure(
+        "Calls for", LENGTH, _called_for,
+        aside=lambda v: "at mid travel" if _travel(v) else "effective",
+        spoken="The belt it calls for",
+    ),
+    Figure(
+        "On its travel", PERCENT, lambda v: 100 * t.travel_fraction if (t := _travel(v)) else None,
+        aside=lambda _v: "0 at the start",
+    ),
+    Figure(
+        "Travel back", LENGTH, lambda v: t.travel_left_mm[0] if (t := _travel(v)) else None,
+        aside=lambda _v: "left",
+    ),
+    Figure(
+        "Travel on", LENGTH, lambda v: t.travel_left_mm[1] if (t := _travel(v)) else None,
+        aside=lambda _v: "left",
+    ),
+)  # fmt: skip
 _HOLDS = (
     Figure("Belt speed", BELT_SPEED, _speed, aside=View.at),
     Figure(
@@ -119,14 +156,81 @@ _HOLDS = (
 )  # fmt: skip
 
 
-def _figures(view: View) -> tuple[Figure, ...]:
+_CHOICES: tuple[Line, ...] = (
+    Words(
+        "Name", lambda v: v.drive.label,
+        lambda b, t, text: with_drive(b, changed(b.drive(t[1]), name=text)),
+        lambda v: f"name of {v.drive.label}", "Name of the drive",
+    ),
+    Choice(
+        "Construction", lambda _v: tuple(_CONSTRUCTIONS.items()), lambda v: v.drive.belt.construction,
+        lambda b, t, key: set_belt(b, t[1], construction=key),
+        lambda v: f"construction of {v.drive.label}", "How the belt is built",
+    ),
+)  # fmt: skip
+
+
+def _tensioners(view: View) -> tuple[tuple[str, str], ...]:
+    """What can make the tension: nothing yet, an arm under a pulley, a shaft that is moved, stretch."""
+    driver = view.result.driver or view.drive.route[0]
+    driven = [name for name in view.drive.route if name != driver]
+    arms = [(f"arm {name}", f"spring arm: {view.name_of(name)}") for name in driven]
+    shafts = [(f"locked {name}", f"moved and bolted: {view.name_of(name)}") for name in driven]
+    return (("none", "not decided"), *arms, *shafts, ("stretch", "the belt's own stretch"))
+
+
+def _tensioner(view: View) -> str:
+    held = view.drive.tensioner
+    if isinstance(held, SpringArmTensioner):
+        return f"arm {held.pulley}"
+    if isinstance(held, LockedTensioner):
+        on_it = (p.id for p in view.drive.pulleys if p.shaft == held.shaft)
+        return f"locked {next(on_it, '')}"
+    return "none" if held is None else "stretch"
+
+
+def _tension_by(view: View) -> Choice:
+    def change(build: Build, target: Target, key: str) -> Build:
+        way, _, name = key.partition(" ")
+        if way == "arm":
+            return set_spring_arm(build, target[1], name, view.catalogue)
+        if way == "locked":
+            return set_locked(build, target[1], build.drive(target[1]).pulley(name).shaft)
+        return (
+            set_stretch(build, target[1])
+            if way == "stretch"
+            else set_no_tensioner(build, target[1])
+        )
+
+    return Choice(
+        "Tension by", _tensioners, _tensioner, change, lambda v: f"tensioner of {v.drive.label}",
+        "What makes the tension",
+    )  # fmt: skip
+
+
+def _acts(view: View) -> tuple[Act, ...]:
+    drive = view.target[1]
+    off = Act(
+        "Take the belt away", lambda b: remove_belt(b, drive), f"take away {view.drive.label}"
+    )
+    if view.drive.tensioner is None:
+        return (off,)
+    fit = Act(
+        "Fit the belt that suits", lambda b: fit_belt(b, drive, view.catalogue),
+        f"fit {view.drive.label}",
+    )  # fmt: skip
+    return fit, off
+
+
+def _figures(view: View) -> tuple[Line, ...]:
     tensioner = view.drive.tensioner
-    middle: tuple[Figure, ...] = ()
+    middle: tuple[Line, ...] = ()
     if isinstance(tensioner, SpringArmTensioner):
         middle = _ARM
     elif isinstance(tensioner, LockedTensioner):
         middle = _LOCKED
-    return _LENGTHS + middle + _HOLDS
+    name, construction = _CHOICES
+    return (name, *_LENGTHS, construction, _tension_by(view), *middle, *_HOLDS)
 
 
 def _related(view: View) -> tuple[tuple[str, Target], ...]:
@@ -149,4 +253,5 @@ BELT = Sheet(
     findings=lambda v: tuple(f for f in v.results.findings if f in v.result.findings),
     is_there=_is_there,
     related=_related,
+    acts=_acts,
 )

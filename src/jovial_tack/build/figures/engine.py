@@ -2,15 +2,18 @@
 
 from __future__ import annotations
 
-from jovial_tack.build.edits import set_engine
-from jovial_tack.build.figures.figure import Figure, Sheet, View
+from jovial_tack.build.edits import set_engine, set_title
+from jovial_tack.build.figures.figure import Act, Choice, Figure, Line, Sheet, View, Words
+from jovial_tack.build.routing import add_shaft
 from jovial_tack.core.units import SPEED
 
 _CAUTION = (
     "Engine off, key out, hot parts cold before hands go in. Makers' limits, local rules and"
     " qualified people come first; the figures are estimates from the data entered."
 )
-_FIGURES = (
+_FIGURES: tuple[Line, ...] = (
+    Words("Title", lambda v: v.build.title, lambda b, _t, text: set_title(b, text),
+          lambda _v: "title", "Title of the build"),
     Figure("Idle", SPEED, lambda v: v.build.engine.idle_rpm,
            change=lambda b, _t, n: set_engine(b, idle_rpm=n), label=lambda _v: "idle speed",
            spoken="Idle speed of the engine"),
@@ -20,18 +23,42 @@ _FIGURES = (
     Figure("Redline", SPEED, lambda v: v.build.engine.redline_rpm,
            change=lambda b, _t, n: set_engine(b, redline_rpm=n), label=lambda _v: "redline",
            spoken="Redline of the engine"),
+    Choice("Crank turns", lambda _v: (("cw", "clockwise"), ("ccw", "counter-clockwise")),
+           lambda v: v.build.engine.crank_rotation,
+           lambda b, _t, way: set_engine(b, crank_rotation=way), lambda _v: "crank rotation",
+           "Rotation of the crank, seen from the front"),
 )  # fmt: skip
 
 
 def _said(view: View) -> str:
     if not view.build.drives:
         return (
-            "Nothing on the engine yet but the crank. Drawing an engine from scratch is not built"
-            " yet: open a build file, or look at the demo."
+            "Nothing on the crank yet. Put shafts on the engine below (or double-click the paper where"
+            " one stands), move them into place, and lay a belt: the card of a shaft begins one, and a"
+            " span is then pulled over further pulleys. Or open a build, or look at the demo."
         )
     return (
         "Point at a pulley, an arm or a belt to see its figures; drag a shaft to move it. Framed"
         " figures can be typed over."
+    )
+
+
+_OFFERED = (
+    "alternator", "water_pump", "power_steering", "compressor", "supercharger", "idler", "fan",
+    "jackshaft", "other",
+)  # fmt: skip
+
+
+def _acts(view: View) -> tuple[Act, ...]:
+    """A shaft of each usual kind to put on the engine."""
+    return tuple(
+        Act(
+            f"+ {view.catalogue.kinds[kind].label}",
+            lambda b, k=kind: add_shaft(b, k, view.catalogue)[0],  # type: ignore[misc]
+            f"add {view.catalogue.kinds[kind].label.lower()}",
+            lambda b: ("shaft", b.shafts[-1].id),
+        )
+        for kind in _OFFERED
     )
 
 
@@ -43,4 +70,5 @@ ENGINE = Sheet(
     findings=lambda v: v.results.findings,
     is_there=lambda _build, _target: True,
     related=lambda v: tuple((drive.label, ("belt", drive.id)) for drive in v.build.drives),
+    acts=_acts,
 )

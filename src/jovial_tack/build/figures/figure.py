@@ -7,6 +7,7 @@ from dataclasses import dataclass
 
 from jovial_tack.build.model import Build, Drive, Pulley, Shaft
 from jovial_tack.build.results import DriveResult, Finding, PulleyResult, Results
+from jovial_tack.catalogue import Catalogue
 from jovial_tack.core.units import LENGTH, Quantity, written
 
 Target = tuple[str, ...]
@@ -24,6 +25,7 @@ class View:
     results: Results
     target: Target
     rpm: float
+    catalogue: Catalogue
 
     @property
     def drive(self) -> Drive:
@@ -68,6 +70,7 @@ class View:
 Read = Callable[[View], float | None]
 Say = Callable[[View], str]
 Change = Callable[[Build, Target, float], Build]
+Rename = Callable[[Build, Target, str], Build]
 
 
 @dataclass(frozen=True)
@@ -128,16 +131,55 @@ class Figure:
 
 
 @dataclass(frozen=True)
+class Words:
+    """A line of a sheet that holds words to type over, such as a name."""
+
+    name: str
+    text: Say
+    change: Rename
+    label: Say
+    spoken: str = ""
+
+
+@dataclass(frozen=True)
+class Choice:
+    """A line of a sheet with a few things to choose from. options: (key, words) each; chosen: a key."""
+
+    name: str
+    options: Callable[[View], tuple[tuple[str, str], ...]]
+    chosen: Say
+    change: Rename
+    label: Say
+    spoken: str = ""
+
+
+@dataclass(frozen=True)
+class Act:
+    """Something that can be done at a press: the edit it makes, what undo calls it, and what is
+    selected afterwards (None: what is selected now).
+    """
+
+    name: str
+    make: Callable[[Build], Build]
+    label: str
+    then: Callable[[Build], Target] | None = None
+
+
+Line = Figure | Words | Choice
+
+
+@dataclass(frozen=True)
 class Sheet:
     """Everything told of one kind of thing. findings: which of all findings are its own."""
 
     title: Say
     subtitle: Say
-    figures: Callable[[View], tuple[Figure, ...]]
+    figures: Callable[[View], tuple[Line, ...]]
     caution: Say
     findings: Callable[[View], tuple[Finding, ...]]
     is_there: Callable[[Build, Target], bool]
     related: Callable[[View], tuple[tuple[str, Target], ...]] = lambda _view: ()
+    acts: Callable[[View], tuple[Act, ...]] = lambda _view: ()
 
 
 def findings_at(view: View, pulley_id: str) -> tuple[Finding, ...]:

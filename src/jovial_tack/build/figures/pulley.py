@@ -3,9 +3,20 @@
 from __future__ import annotations
 
 from jovial_tack.build.edits import move_shaft, set_diameter, set_plane, set_tilt
-from jovial_tack.build.figures.figure import Figure, Sheet, Target, View, findings_at, has_pulley
+from jovial_tack.build.figures.figure import (
+    Act,
+    Choice,
+    Figure,
+    Line,
+    Sheet,
+    Target,
+    View,
+    findings_at,
+    has_pulley,
+)
 from jovial_tack.build.model import Build, SpringArmTensioner
 from jovial_tack.build.results import Numbers
+from jovial_tack.build.routing import set_side, shift_in_route, take_off
 from jovial_tack.core.units import ANGLE, FORCE, LENGTH, PERCENT, POWER, SPEED, TORQUE
 
 _CAUTIONS = {
@@ -96,7 +107,12 @@ def _move_y(build: Build, target: Target, mm: float) -> Build:
     return move_shaft(build, shaft.id, shaft.center_mm[0], mm)
 
 
-_FIGURES = (
+_FIGURES: tuple[Line, ...] = (
+    Choice(
+        "Belt runs on", lambda _v: (("ribs", "its ribs"), ("back", "its back")),
+        lambda v: v.pulley.side, lambda b, t, side: set_side(b, t[1], t[2], side),
+        lambda v: f"side of {v.shaft.label}", "Side of the belt on this pulley",
+    ),
     Figure(
         "Diameter", LENGTH, lambda v: v.pulley.diameter_mm,
         aside=lambda v: "over the ribs" if v.pulley.side == "ribs" else "flat",
@@ -165,6 +181,19 @@ def _related(view: View) -> tuple[tuple[str, Target], ...]:
     return tuple(found)
 
 
+def _acts(view: View) -> tuple[Act, ...]:
+    drive, name = view.target[1], view.target[2]
+    label = view.shaft.label
+    return (
+        Act(
+            "Take off the belt", lambda b: take_off(b, drive, name), f"take {label} off",
+            lambda b: ("shaft", view.pulley.shaft),
+        ),
+        Act("Earlier in travel", lambda b: shift_in_route(b, drive, name, -1), f"reroute {label}"),
+        Act("Later in travel", lambda b: shift_in_route(b, drive, name, 1), f"reroute {label}"),
+    )  # fmt: skip
+
+
 PULLEY = Sheet(
     title=lambda v: v.shaft.label,
     subtitle=lambda v: (
@@ -175,4 +204,5 @@ PULLEY = Sheet(
     findings=lambda v: findings_at(v, v.target[2]),
     is_there=has_pulley,
     related=_related,
+    acts=_acts,
 )

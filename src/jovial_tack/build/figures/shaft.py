@@ -2,11 +2,23 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+
 from jovial_tack.build.edits import move_shaft, set_shaft
-from jovial_tack.build.figures.figure import Figure, Sheet, Target, View
+from jovial_tack.build.figures.figure import Act, Choice, Figure, Line, Sheet, Target, View, Words
 from jovial_tack.build.figures.pulley import caution_of
 from jovial_tack.build.model import Build
 from jovial_tack.build.results import Finding
+from jovial_tack.build.routing import (
+    Side,
+    best_span,
+    duplicate_shaft,
+    lay_on,
+    new_belt,
+    remove_shaft,
+    set_mount,
+)
+from jovial_tack.catalogue import Catalogue
 from jovial_tack.core.units import FORCE, LENGTH, RATIO, SPEED, TORQUE
 
 _LOADS = {
@@ -51,7 +63,25 @@ def _move(build: Build, target: Target, x: float | None, y: float | None) -> Bui
     return move_shaft(build, target[1], here[0] if x is None else x, here[1] if y is None else y)
 
 
-_FIGURES = (
+_MOUNTS = (("fixed", "none"), ("slot", "slot"), ("swing", "swing"), ("holes", "holes"))
+
+
+def _kinds(view: View) -> tuple[tuple[str, str], ...]:
+    """The kinds there are; a crank stays one, and there is only one."""
+    if view.shaft.kind == "crank":
+        return (("crank", "Crank"),)
+    kinds = view.catalogue.kinds.items()
+    return tuple((name, kind.label) for name, kind in kinds if name != "crank")
+
+
+_FIGURES: tuple[Line, ...] = (
+    Words("Name", lambda v: v.shaft.label, lambda b, t, text: set_shaft(b, t[1], name=text),
+          lambda v: f"name of {v.shaft.label}", "Name of the shaft"),
+    Choice("Kind", _kinds, lambda v: v.shaft.kind, lambda b, t, key: set_shaft(b, t[1], kind=key),
+           lambda v: f"kind of {v.shaft.label}", "What the shaft turns"),
+    Choice("Freedom", lambda _v: _MOUNTS, lambda v: v.shaft.mount.type if v.shaft.mount else "fixed",
+           lambda b, t, key: set_mount(b, t[1], key), lambda v: f"freedom of {v.shaft.label}",
+           "How the shaft can be moved"),
     Figure("Place x", LENGTH, lambda v: v.shaft.center_mm[0],
            change=lambda b, t, mm: _move(b, t, mm, None), label=lambda v: f"move {v.shaft.label}",
            spoken="Place of the shaft, to the right"),
@@ -82,6 +112,61 @@ def _findings(view: View) -> tuple[Finding, ...]:
     return tuple(f for f in view.results.findings if f in mine)
 
 
+def _acts(view: View) -> tuple[Act, ...]:
+    """New belts to other shafts, ways onto the belts there are, a copy, and away."""
+    here, label, catalogue = view.shaft, view.shaft.label, view.catalogue
+    found: list[Act] = []
+    on = {drive_id for drive_id, _ in _pulleys(view)}
+    crank = next((s.id for s in view.build.shafts if s.kind == "crank"), None)
+    if crank is not None and here.id != crank:
+        found.append(
+            Act(
+                "New belt to the crank", lambda b: new_belt(b, crank, here.id, catalogue)[0],
+                f"new belt to {label}", lambda b: ("belt", b.drives[-1].id),
+            )
+        )  # fmt: skip
+    for drive in view.build.drives:
+        for side in _SIDES if drive.id not in on else ():
+            found.append(
+                Act(
+                    f"{drive.label}: lay its {side} on it",
+                    _joining(drive.id, here.id, side, catalogue),
+                    f"lay {drive.label} on {label}",
+                    _pulley_on(drive.id, here.id),
+                )
+            )  # fmt: skip
+    found.append(
+        Act(
+            "Duplicate", lambda b: duplicate_shaft(b, here.id)[0], f"duplicate {label}",
+            lambda b: ("shaft", b.shafts[-1].id),
+        )
+    )  # fmt: skip
+    if here.kind != "crank":
+        found.append(
+            Act("Delete", lambda b: remove_shaft(b, here.id), f"delete {label}", lambda _b: ())
+        )
+    return tuple(found)
+
+
+_SIDES: tuple[Side, ...] = ("ribs", "back")
+
+
+def _joining(drive: str, shaft: str, side: Side, catalogue: Catalogue) -> Callable[[Build], Build]:
+    def join(build: Build) -> Build:
+        after = best_span(build, drive, shaft, side, catalogue) or build.drive(drive).route[0]
+        return lay_on(build, drive, after, shaft, side, catalogue)
+
+    return join
+
+
+def _pulley_on(drive: str, shaft: str) -> Callable[[Build], Target]:
+    def target(build: Build) -> Target:
+        pulleys = build.drive(drive).pulleys
+        return ("pulley", drive, next(p.id for p in pulleys if p.shaft == shaft))
+
+    return target
+
+
 SHAFT = Sheet(
     title=lambda v: v.shaft.label,
     subtitle=lambda v: f"Shaft, {v.shaft.kind.replace('_', ' ')}; {_load(v)}",
@@ -92,4 +177,5 @@ SHAFT = Sheet(
     related=lambda v: tuple(
         (f"Pulley of {v.build.drive(d).label}", ("pulley", d, p)) for d, p in _pulleys(v)
     ),
+    acts=_acts,
 )

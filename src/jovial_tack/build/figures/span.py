@@ -2,9 +2,13 @@
 
 from __future__ import annotations
 
-from jovial_tack.build.figures.figure import Figure, Sheet, View, findings_at, has_pulley
+from jovial_tack.build.figures.figure import Act, Figure, Sheet, View, findings_at, has_pulley
+from jovial_tack.build.model import Shaft
 from jovial_tack.build.results import SpanResult
+from jovial_tack.build.routing import lay_on
 from jovial_tack.core.units import ANGLE, FORCE, LENGTH, TONE
+
+_MOST_OFFERED = 4
 
 
 def _span(view: View) -> SpanResult | None:
@@ -39,9 +43,38 @@ _FIGURES = (
            spoken="Angle between belt and groove, the worse end"),
 )  # fmt: skip
 
+
+def _acts(view: View) -> tuple[Act, ...]:
+    """The ways this span can be laid over a shaft that is not on the belt, the nearest ones first."""
+    drive, after = view.drive, view.target[2]
+    on = {pulley.shaft for pulley in drive.pulleys}
+    ends = [
+        complex(*view.build.shaft(drive.pulley(n).shaft).center_mm) for n in (after, _after(view))
+    ]
+    middle = sum(ends) / 2
+
+    def away(shaft: Shaft) -> float:
+        return abs(complex(*shaft.center_mm) - middle)
+
+    others = sorted((s for s in view.build.shafts if s.id not in on), key=away)[:_MOST_OFFERED]
+    return tuple(
+        Act(
+            f"{shaft.label}: {side} on it",
+            lambda b, s=shaft, w=side: lay_on(b, drive.id, after, s.id, w, view.catalogue),  # type: ignore[misc]
+            f"lay {drive.label} on {shaft.label}",
+            lambda b: ("pulley", drive.id, b.drive(drive.id).pulleys[-1].id),
+        )
+        for shaft in others
+        for side in ("ribs", "back")
+    )
+
+
 SPAN = Sheet(
     title=lambda v: f"{v.name_of(v.target[2])} to {v.name_of(_after(v))}",
-    subtitle=lambda v: f"Free span of {v.drive.label}, in belt travel",
+    subtitle=lambda v: (
+        f"Free span of {v.drive.label}, in belt travel. Pull it over a shaft in the picture to lay the"
+        " belt on it."
+    ),
     figures=lambda _view: _FIGURES,
     caution=lambda _v: "Push and listen with the engine off and the key out only.",
     findings=lambda v: tuple(
@@ -54,4 +87,5 @@ SPAN = Sheet(
         ("To", ("pulley", v.target[1], _after(v))),
         ("Belt", ("belt", v.target[1])),
     ),
+    acts=_acts,
 )  # fmt: skip

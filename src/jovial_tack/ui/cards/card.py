@@ -2,13 +2,25 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import pyqtSignal
-from PyQt6.QtWidgets import QFrame, QGridLayout, QPushButton, QScrollArea, QVBoxLayout, QWidget
+from collections.abc import Callable, Sequence
+from functools import partial
+from typing import Any
 
-from jovial_tack.build.figures import Figure, Sheet, View, sheet_of
+from PyQt6.QtCore import pyqtSignal
+from PyQt6.QtWidgets import (
+    QApplication,
+    QFrame,
+    QGridLayout,
+    QPushButton,
+    QScrollArea,
+    QVBoxLayout,
+    QWidget,
+)
+
+from jovial_tack.build.figures import Act, Figure, Line, Sheet, Words, sheet_of
 from jovial_tack.core.errors import BuildFileError
 from jovial_tack.ui.cards.flow import FlowLayout
-from jovial_tack.ui.cards.rows import FigureRow, FindingList, heading
+from jovial_tack.ui.cards.rows import ChoiceRow, FigureRow, FindingList, Row, WordsRow, heading
 from jovial_tack.ui.session import Session, Target
 from jovial_tack.ui.theme import Theme
 
@@ -23,8 +35,8 @@ class Card(QWidget):
     def __init__(self, session: Session, theme: Theme) -> None:
         super().__init__()
         self._session, self._theme = session, theme
-        self._rows: dict[str, FigureRow] = {}
-        self._figures: tuple[Figure, ...] = ()
+        self._rows: dict[str, Row] = {}
+        self._lines: tuple[str, ...] = ()
         self._sheet: Sheet | None = None
         self._target: Target = ()
         column = QVBoxLayout(self)
@@ -35,9 +47,7 @@ class Card(QWidget):
         self._column.setContentsMargins(16, 14, 16, 14)
         self._column.setSpacing(9)
         self.title, self.subtitle = heading(), heading("faded")
-        self._ways = QWidget()
-        self._ways_row = FlowLayout(self._ways, 6)
-        self._way_buttons: list[QPushButton] = []
+        self._ways, self._acts = _Buttons("way"), _Buttons("act")
         self._grid_holder = QWidget()
         self.findings = FindingList(theme)
         self.open_button = QPushButton("Open a build …")
@@ -46,7 +56,7 @@ class Card(QWidget):
         self.demo_button.clicked.connect(self.demo_wanted)
         for widget in (
             self.title, self.subtitle, self.open_button, self.demo_button, self._ways,
-            self._grid_holder, self.findings,
+            self._acts, self._grid_holder, self.findings,
         ):  # fmt: skip
             self._column.addWidget(widget)
         self._column.addStretch(1)
@@ -63,20 +73,38 @@ class Card(QWidget):
 
     def row(self, name: str) -> FigureRow:
         """The row of a figure by its name; KeyError if the card shows none."""
+        row = self._rows[name]
+        assert isinstance(row, FigureRow)
+        return row
+
+    def line(self, name: str) -> Row:
+        """The row of any line by its name; KeyError if the card shows none."""
         return self._rows[name]
+
+    def act(self, name: str) -> QPushButton:
+        """The button of something to do, by its name; KeyError if the card offers none."""
+        for button in self._acts.buttons:
+            if button.text() == name:
+                return button
+        raise KeyError(name)
 
     def refresh(self) -> None:
         """Show what is selected as it now is; rows are kept while the kind of thing is the same."""
         session = self._session
         view = session.view
         sheet = sheet_of(view.target)
-        figures = sheet.figures(view)
-        if figures != self._figures or sheet is not self._sheet:
-            self._rebuild(figures)
+        lines = sheet.figures(view)
+        if tuple(line.name for line in lines) != self._lines or sheet is not self._sheet:
+            self._rebuild(lines)
             self._sheet = sheet
         if view.target != self._target:
             self._target = view.target
-            self._go_to_another(sheet, view)
+            self._go_to_another()
+        self._ways.show_buttons(
+            [(text, partial(session.select, target)) for text, target in sheet.related(view)]
+        )
+        acts = () if session.is_read_only else sheet.acts(view)
+        self._acts.show_buttons([(act.name, partial(self._do, act)) for act in acts])
         self.title.setText(sheet.title(view))
         self.subtitle.setText(sheet.subtitle(view))
         before, read_only = session.baseline_view, session.is_read_only
@@ -93,55 +121,101 @@ class Card(QWidget):
             said = "Written by a newer version: it can be looked at here, not changed or computed."
             self.subtitle.setText(said)
 
-    def _rebuild(self, figures: tuple[Figure, ...]) -> None:
-        fresh = QWidget()
+    def _rebuild(self, lines: tuple[Line, ...]) -> None:
+        # with a parent from the start: without one Python would delete it as soon as it is let go of,
+        # maybe from within a signal of one of its own children
+        fresh = QWidget(self._grid_holder.parentWidget())
         grid = QGridLayout(fresh)
         grid.setContentsMargins(0, 0, 0, 0)
         grid.setHorizontalSpacing(8)
         grid.setVerticalSpacing(4)
         grid.setColumnStretch(0, 1)
         grid.setColumnMinimumWidth(2, 96)
-        self._rows = {
-            figure.name: FigureRow(figure, grid, lambda value, f=figure: self._change(f, value))  # type: ignore[misc]
-            for figure in figures
-        }
+        held = next((n for n, row in self._rows.items() if row.holder.hasFocus()), None)
+        self._rows = {line.name: self._new_row(line, grid) for line in lines}
         for row in self._rows.values():
-            if row.field is not None:
-                row.field.released.connect(self.released)
+            field = None if isinstance(row, ChoiceRow) else row.field
+            if field is not None:
+                field.released.connect(self.released)
         self._column.replaceWidget(self._grid_holder, fresh)
         fresh.show()
+        self._grid_holder.hide()
         self._grid_holder.deleteLater()
-        self._grid_holder, self._figures = fresh, figures
+        self._grid_holder, self._lines = fresh, tuple(line.name for line in lines)
+        if held in self._rows:
+            self._rows[held].holder.setFocus()  # what was chosen there changed the lines around it
 
-    def _go_to_another(self, sheet: Sheet, view: View) -> None:
+    def _new_row(self, line: Line, grid: QGridLayout) -> Row:
+        if isinstance(line, Figure):
+            return FigureRow(line, grid, partial(self._change, line.name))
+        if isinstance(line, Words):
+            return WordsRow(line, grid, partial(self._change, line.name))
+        return ChoiceRow(line, grid, partial(self._change, line.name))
+
+    def _go_to_another(self) -> None:
         for row in self._rows.values():
-            if row.field is not None:
-                row.field.forget_typed()
-        for button in self._way_buttons:
-            self._ways_row.removeWidget(button)
-            button.deleteLater()
-        self._way_buttons = []
-        for text, target in sheet.related(view):
-            button = QPushButton(text)
-            button.setObjectName("way")
-            button.clicked.connect(lambda _=False, t=target: self._session.select(t))
-            self._ways_row.addWidget(button)
-            self._way_buttons.append(button)
-        self._ways.setVisible(bool(self._way_buttons))
+            row.forget_typed()
+            row.refuse("")
         bar = self._area.verticalScrollBar()
         if bar is not None:
             bar.setValue(0)
 
-    def _change(self, figure: Figure, value: float) -> None:
-        """Try an edit; a refusal is told below its field."""
+    def _change(self, name: str, value: Any) -> None:
+        """Try an edit; a refusal is told below its line."""
         view = self._session.view
-        if figure.change is None:
+        line = next(line for line in sheet_of(view.target).figures(view) if line.name == name)
+        if line.change is None:
             return
         try:
-            build = figure.change(view.build, view.target, value)
+            build = line.change(view.build, view.target, value)
         except BuildFileError as error:
-            self._rows[figure.name].refuse(f"This needs {error.expected}.")
+            self._rows[name].refuse(f"This needs {error.expected}.")
             self.refresh()
             return
-        self._rows[figure.name].refuse("")
-        self._session.edit(figure.label(view), build)
+        self._rows[name].refuse("")
+        self._session.edit(line.label(view), build)
+
+    def _do(self, act: Act) -> None:
+        """Do something that was offered, and select what it made."""
+        try:
+            build = act.make(self._session.build)
+        except BuildFileError as error:
+            self.subtitle.setText(f"This cannot be done: it needs {error.expected}.")
+            return
+        self._session.edit(act.label, build)
+        if act.then is not None:
+            self._session.select(act.then(self._session.build))
+        self.refresh()
+        if QApplication.focusWidget() is None and self._acts.buttons:
+            self._acts.buttons[0].setFocus()  # the button pressed has gone with what it was for
+
+
+class _Buttons(QWidget):
+    """A few buttons in lines; they are made anew only when their words change."""
+
+    def __init__(self, name: str) -> None:
+        super().__init__()
+        self._name = name
+        self._row = FlowLayout(self, 6)
+        self._doing: list[Callable[[], object]] = []
+        self.buttons: list[QPushButton] = []
+
+    def show_buttons(self, wanted: Sequence[tuple[str, Callable[[], object]]]) -> None:
+        """Show buttons with these words; what they do is always the newest."""
+        self._doing = [act for _, act in wanted]
+        self.setVisible(bool(wanted))
+        if [button.text() for button in self.buttons] == [text for text, _ in wanted]:
+            return
+        for button in self.buttons:
+            self._row.removeWidget(button)
+            button.hide()
+            button.deleteLater()
+        self.buttons = []
+        for place, (text, _) in enumerate(wanted):
+            button = QPushButton(text)
+            button.setObjectName(self._name)
+            button.clicked.connect(lambda _=False, k=place: self._doing[k]())
+            self._row.addWidget(button)
+            button.show()
+            self.buttons.append(button)
+        self.updateGeometry()

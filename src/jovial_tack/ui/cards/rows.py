@@ -6,12 +6,20 @@ from collections.abc import Callable, Sequence
 
 from PyQt6.QtCore import QRectF, QSize, Qt
 from PyQt6.QtGui import QPainter, QPaintEvent
-from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import (
+    QComboBox,
+    QGridLayout,
+    QHBoxLayout,
+    QLabel,
+    QSizePolicy,
+    QVBoxLayout,
+    QWidget,
+)
 
-from jovial_tack.build.figures import Figure, View
+from jovial_tack.build.figures import Choice, Figure, View, Words
 from jovial_tack.build.results import Finding
 from jovial_tack.build.verdicts import State
-from jovial_tack.ui.fields import QuantityField
+from jovial_tack.ui.fields import QuantityField, TextField
 from jovial_tack.ui.marks import WORDS, paint_mark
 from jovial_tack.ui.theme import Theme
 
@@ -115,10 +123,99 @@ class FigureRow:
         if aside != self.aside.text():
             self.aside.setText(aside)
 
+    @property
+    def holder(self) -> QWidget:
+        """What takes the focus of this row."""
+        return self.field or self.label or self.reason
+
     def refuse(self, text: str) -> None:
         """Say why a figure is refused, or nothing."""
         self.reason.setText(text)
         self.reason.setVisible(bool(text))
+
+    def forget_typed(self) -> None:
+        """Let go of what was typed and not taken."""
+        if self.field is not None:
+            self.field.forget_typed()
+
+
+class _WideRow:
+    """A word and something that takes the rest of the line."""
+
+    def __init__(self, name: str, shown: QWidget, grid: QGridLayout) -> None:
+        self.holder = shown
+        self.reason = heading("badfigure")
+        self.reason.hide()
+        row = grid.rowCount()
+        word = QLabel(name)
+        word.setBuddy(shown)
+        grid.addWidget(word, row, 0)
+        grid.addWidget(shown, row, 1, 1, 2)
+        grid.addWidget(self.reason, row + 1, 0, 1, 3)
+
+    def refuse(self, text: str) -> None:
+        """Say why something is refused, or nothing."""
+        self.reason.setText(text)
+        self.reason.setVisible(bool(text))
+
+
+class WordsRow(_WideRow):
+    """A line of text to type over."""
+
+    def __init__(self, line: Words, grid: QGridLayout, change: Callable[[str], None]) -> None:
+        self.line, self.field = line, TextField(line.spoken or line.name)
+        super().__init__(line.name, self.field, grid)
+        self.field.committed.connect(change)
+
+    def show(self, view: View, _before: View | None, _both: bool, read_only: bool) -> None:
+        """Show the text of a view."""
+        self.field.show_text(self.line.text(view))
+        self.field.setReadOnly(read_only)
+
+    def forget_typed(self) -> None:
+        """Let go of what was typed and not taken."""
+        self.field.forget_typed()
+
+
+class ChoiceRow(_WideRow):
+    """A few things to choose from."""
+
+    def __init__(self, line: Choice, grid: QGridLayout, change: Callable[[str], None]) -> None:
+        self.line, self.combo = line, QComboBox()
+        super().__init__(line.name, self.combo, grid)
+        self.combo.setAccessibleName(line.spoken or line.name)
+        self.combo.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Fixed)
+        self.combo.setSizeAdjustPolicy(
+            QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon
+        )
+        self.combo.setMinimumContentsLength(8)
+        self.combo.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self._keys: tuple[str, ...] = ()
+        self.combo.activated.connect(lambda place: change(self._keys[place]))
+
+    def show(self, view: View, _before: View | None, _both: bool, read_only: bool) -> None:
+        """Show the options of a view and which one is chosen."""
+        options = self.line.options(view)
+        texts = [text for _, text in options]
+        self._keys = tuple(key for key, _ in options)
+        if texts != [self.combo.itemText(k) for k in range(self.combo.count())]:
+            self.combo.clear()
+            self.combo.addItems(texts)
+        chosen = self.line.chosen(view)
+        self.combo.setCurrentIndex(self._keys.index(chosen) if chosen in self._keys else -1)
+        self.combo.setEnabled(not read_only and len(options) > 1)
+
+    def choose(self, key: str) -> None:
+        """Choose as a user would."""
+        place = self._keys.index(key)
+        self.combo.setCurrentIndex(place)
+        self.combo.activated.emit(place)
+
+    def forget_typed(self) -> None:
+        """Nothing is typed here."""
+
+
+Row = FigureRow | WordsRow | ChoiceRow
 
 
 class FindingList(QWidget):

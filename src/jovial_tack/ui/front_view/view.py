@@ -18,6 +18,7 @@ from PyQt6.QtWidgets import QGraphicsScene, QGraphicsView, QWidget
 from jovial_tack.build.edits import move_shaft
 from jovial_tack.build.figures import shaft_of
 from jovial_tack.build.model import SpringArmTensioner
+from jovial_tack.build.routing import add_shaft, remove_belt, remove_shaft, take_off
 from jovial_tack.core.arrays import Float
 from jovial_tack.core.errors import BuildFileError
 from jovial_tack.core.units import MM_PER_INCH, format_length
@@ -32,6 +33,7 @@ from jovial_tack.ui.front_view.items import (
     outline_points,
     scene_point,
 )
+from jovial_tack.ui.front_view.threading import Threading
 from jovial_tack.ui.session import Session, Target
 from jovial_tack.ui.theme import Theme, figures, words
 
@@ -71,6 +73,7 @@ class FrontView(QGraphicsView):
         self._moving = False
         self._under_press: list[Target] = []
         self._fitted = True
+        self._threading = Threading(session, self._canvas)
         self.setObjectName("front")
         self.setAccessibleName("Front view of the engine")
         self.setRenderHint(QPainter.RenderHint.Antialiasing)
@@ -333,6 +336,8 @@ class FrontView(QGraphicsView):
         self._under_press = self._targets_at(point)
         selection = self._session.selection
         held = selection if selection in self._under_press else (self._under_press or [()])[0]
+        if self._takes_belt(held, event.modifiers()):
+            return
         if held and self._shaft_of(held):
             shaft = self._shaft_of(held)
             centers = shaft_centers(self._session.build, self._session.results)
@@ -343,6 +348,40 @@ class FrontView(QGraphicsView):
         elif not held:
             self._pan_from = point
 
+    def _takes_belt(self, held: Target, modifiers: Qt.KeyboardModifier) -> bool:
+        """Whether the press takes hold of a span to thread, or (with Shift) begins a new belt."""
+        if self._session.is_read_only:
+            return False
+        shaft = self._shaft_of(held)
+        if shaft and modifiers & Qt.KeyboardModifier.ShiftModifier:
+            centers = shaft_centers(self._session.build, self._session.results)
+            self._threading.pull_belt(shaft, scene_point(centers[shaft]))
+            return True
+        spans = [target for target in self._under_press if target[0] == "span"]
+        if not spans or held[0] not in ("span", "belt"):
+            return False
+        span = held if held in spans else spans[0]
+        line = self._items[f"span/{span[1]}/{span[2]}"].model
+        assert isinstance(line, Line)
+        start, end = (scene_point(point) for point in line.points)
+        self._threading.pull_span(span, (start, end))
+        return True
+
+    def mouseDoubleClickEvent(self, event: QMouseEvent | None) -> None:
+        """Put a shaft where there is nothing yet."""
+        if event is None:
+            return
+        point = event.position().toPoint()
+        if self._targets_at(point) or self._session.is_read_only:
+            super().mouseDoubleClickEvent(event)
+            return
+        place = self.mapToScene(point)
+        session = self._session
+        at = round(place.x(), 1), round(-place.y(), 1)
+        build, shaft = add_shaft(session.build, "idler", session.catalogue, at)
+        session.edit("add idler", build)
+        session.select(("shaft", shaft))
+
     def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
         """Drag what is held; otherwise light what is pointed at."""
         if event is None:
@@ -350,7 +389,12 @@ class FrontView(QGraphicsView):
         point = event.position().toPoint()
         place = self.mapToScene(point)
         self.pointed.emit(self._said(place))
-        if self._grabbed is not None and self._press is not None:
+        if self._threading.pulling and self._press is not None:
+            if self._moving or (point - self._press).manhattanLength() >= _DRAG_START_PX:
+                self._moving = True
+                centers = shaft_centers(self._session.build, self._session.results)
+                self._threading.move(place, centers, self._theme)
+        elif self._grabbed is not None and self._press is not None:
             if self._moving or (point - self._press).manhattanLength() >= _DRAG_START_PX:
                 self._moving = True
                 self._drag_to(place + self._grabbed[1])
@@ -401,7 +445,11 @@ class FrontView(QGraphicsView):
         """Let go: a drag becomes one undo step, a click selects."""
         if event is None:
             return
-        if self._grabbed is not None and self._moving:
+        if self._threading.pulling and self._moving:
+            made = self._threading.release()
+            if made is not None:
+                self._session.select(made)
+        elif self._grabbed is not None and self._moving:
             name = self._session.build.shaft(self._grabbed[0]).label
             self._session.commit_preview(f"move {name}")
         elif event.button() == Qt.MouseButton.LeftButton and not self._moving:
@@ -420,6 +468,7 @@ class FrontView(QGraphicsView):
         self._session.select(under[place % len(under)])
 
     def _let_go(self) -> None:
+        self._threading.let_go()
         self._grabbed = self._pan_from = self._press = None
         self._moving = False
         self._drag_offset_known = False
@@ -441,12 +490,29 @@ class FrontView(QGraphicsView):
             self._session.drop_preview()
             self._let_go()
             self._session.select(())
+        elif key in (Qt.Key.Key_Delete, Qt.Key.Key_Backspace):
+            self._take_away()
         elif key in _ARROWS and self._shaft_of(self._session.selection):
             self._nudge(*_ARROWS[key], event.modifiers())
         elif key in (Qt.Key.Key_PageDown, Qt.Key.Key_PageUp):
             self.select_next(1 if key == Qt.Key.Key_PageDown else -1)
         else:
             super().keyPressEvent(event)
+
+    def _take_away(self) -> None:
+        """Take the selected pulley off its belt, or the selected belt or shaft away."""
+        session, target = self._session, self._session.selection
+        build = session.build
+        if target[:1] == ("pulley",):
+            shaft = build.shaft(build.drive(target[1]).pulley(target[2]).shaft)
+            session.edit(f"take {shaft.label} off", take_off(build, target[1], target[2]))
+            session.select(("shaft", shaft.id))
+        elif target[:1] == ("belt",):
+            label = build.drive(target[1]).label
+            session.edit(f"take away {label}", remove_belt(build, target[1]))
+        elif target[:1] == ("shaft",) and build.shaft(target[1]).kind != "crank":
+            label = build.shaft(target[1]).label
+            session.edit(f"delete {label}", remove_shaft(build, target[1]))
 
     def _nudge(self, dx: int, dy: int, modifiers: Qt.KeyboardModifier) -> None:
         build = self._session.build

@@ -1,0 +1,308 @@
+"""Edits that build an engine up: shafts put on and taken away, belts begun and threaded, tensioners
+chosen. Like all edits pure and checked; see `edits`.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from typing import Any, Literal
+
+import numpy as np
+
+from jovial_tack.build.assemble import assemble
+from jovial_tack.build.edits import changed, set_belt_length, with_drive, with_shaft
+from jovial_tack.build.model import (
+    Build,
+    Drive,
+    LockedTensioner,
+    Point,
+    Pulley,
+    Shaft,
+    SpringArmTensioner,
+)
+from jovial_tack.build.order import belts_to_order
+from jovial_tack.build.solve import solve
+from jovial_tack.catalogue import Catalogue
+from jovial_tack.core.drive.path import faults, trace
+
+Side = Literal["ribs", "back"]
+
+_NEW_RIBS = 6
+_LOCKED_N_PER_RIB = 70.0
+_ARM = {"arm_mm": 85.0, "rate_nm_per_deg": 0.4, "damping_fraction": 0.25}
+_ARM_TORQUES_NM = (16.0, 22.0, 30.0, 40.0, 52.0)
+_ARM_STOPS_DEG, _ARM_WINDOW_DEG = 22.0, 16.0
+_SLOT_MM, _SWING_MM, _SWING_DEG = 25.0, 70.0, 20.0
+_ROOM_MM = 110.0
+
+
+def free_name(wanted: str, taken: Iterable[str]) -> str:
+    """A name that is not taken: the wanted one, or with a number behind it.
+
+    >>> free_name("idler", ["idler", "idler 2"])
+    'idler 3'
+    """
+    names = {name.casefold() for name in taken}
+    number, name = 1, wanted
+    while name.casefold() in names:
+        number += 1
+        name = f"{wanted} {number}"
+    return name
+
+
+def free_place(build: Build) -> Point:
+    """A place for another shaft, mm: on rings about the crank, clear of what stands there."""
+    stands = np.array([complex(*shaft.center_mm) for shaft in build.shafts] or [0j])
+    for ring in (200.0, 300.0, 400.0, 500.0):
+        for angle in np.radians([60, 120, 0, 180, 90, 30, 150, -30, 210, -60, 240]):
+            place = ring * np.exp(1j * angle)
+            if np.abs(stands - place).min() >= _ROOM_MM:
+                return round(float(place.real)), round(float(place.imag))
+    return 0.0, 600.0
+
+
+def add_shaft(
+    build: Build, kind: str, catalogue: Catalogue, place: Point | None = None
+) -> tuple[Build, str]:
+    """Put a shaft on the engine; returns its id too. Without a place a free one is found."""
+    label = catalogue.kinds[kind].label
+    shaft = {
+        "id": free_name(kind, (s.id for s in build.shafts)),
+        "name": free_name(label, (s.label for s in build.shafts)),
+        "kind": kind,
+        "center_mm": place or free_place(build),
+    }
+    new = Shaft.model_validate(shaft)
+    return changed(build, shafts=(*build.shafts, new)), new.id
+
+
+def duplicate_shaft(build: Build, shaft_id: str) -> tuple[Build, str]:
+    """Another shaft like one, beside it; its pulleys are not copied. Returns its id too."""
+    shaft = build.shaft(shaft_id)
+    x, y = shaft.center_mm
+    new = changed(
+        shaft,
+        id=free_name(shaft.kind, (s.id for s in build.shafts)),
+        name=free_name(shaft.label, (s.label for s in build.shafts)),
+        center_mm=(x + _ROOM_MM, y),
+        mount=None,
+    )
+    return changed(build, shafts=(*build.shafts, new)), new.id
+
+
+def remove_shaft(build: Build, shaft_id: str) -> Build:
+    """Take a shaft off the engine, and its pulleys off their belts."""
+    for drive in build.drives:
+        for pulley in drive.pulleys:
+            if pulley.shaft == shaft_id and any(d.id == drive.id for d in build.drives):
+                build = take_off(build, drive.id, pulley.id)
+    return changed(build, shafts=tuple(s for s in build.shafts if s.id != shaft_id))
+
+
+def new_belt(build: Build, first: str, second: str, catalogue: Catalogue) -> tuple[Build, str]:
+    """Lay a new ribbed belt round two shafts; returns the drive's id too."""
+    pulleys = tuple(
+        Pulley.model_validate(
+            {"id": shaft, "shaft": shaft, "diameter_mm": _diameter(build, shaft, catalogue),
+             "side": "ribs"}
+        )
+        for shaft in (first, second)
+    )  # fmt: skip
+    name = build.shaft(second).label
+    drive = Drive.model_validate(
+        {
+            "id": free_name(second, (d.id for d in build.drives)),
+            "name": free_name(f"{name} drive", (d.label for d in build.drives)),
+            "belt": {"profile": "PK", "ribs": _NEW_RIBS},
+            "pulleys": pulleys,
+            "route": (first, second),
+        }
+    )
+    return changed(build, drives=(*build.drives, drive)), drive.id
+
+
+def _diameter(build: Build, shaft_id: str, catalogue: Catalogue) -> float:
+    """Diameter for another pulley on a shaft: that of the one there is, or the typical one."""
+    for drive in build.drives:
+        for pulley in drive.pulleys:
+            if pulley.shaft == shaft_id:
+                return pulley.diameter_mm
+    return catalogue.kinds[build.shaft(shaft_id).kind].typical_diameter_mm
+
+
+def lay_on(
+    build: Build, drive_id: str, after: str, shaft_id: str, side: Side, catalogue: Catalogue
+) -> Build:
+    """Lay the span that leaves a pulley over another shaft, on the belt's ribs or back."""
+    drive = build.drive(drive_id)
+    name = free_name(shaft_id, (p.id for p in drive.pulleys))
+    diameter = _diameter(build, shaft_id, catalogue)
+    new = Pulley.model_validate(
+        {"id": name, "shaft": shaft_id, "diameter_mm": diameter, "side": side}
+    )
+    place = drive.route.index(after) + 1
+    route = (*drive.route[:place], name, *drive.route[place:])
+    return with_drive(build, changed(drive, pulleys=(*drive.pulleys, new), route=route))
+
+
+def best_span(
+    build: Build, drive_id: str, shaft_id: str, side: Side, catalogue: Catalogue
+) -> str | None:
+    """The pulley after which a shaft joins a belt with the shortest path; None if nowhere."""
+    found: list[tuple[float, str]] = []
+    for after in build.drive(drive_id).route:
+        tried = lay_on(build, drive_id, after, shaft_id, side, catalogue)
+        case = next(c for c in assemble(tried, catalogue) if c.model.id == drive_id)
+        if case.drive is None:
+            continue
+        path = trace(case.drive.layout.centers, case.drive.layout.signed_radii)
+        if not bool(faults(path, case.drive.layout.driver_sign).any):
+            found.append((float(path.total), after))
+    return min(found)[1] if found else None
+
+
+def take_off(build: Build, drive_id: str, pulley_id: str) -> Build:
+    """Take a pulley off its belt; a belt left with one pulley goes, and a tensioner left without."""
+    drive = build.drive(drive_id)
+    if len(drive.route) <= 2:
+        return remove_belt(build, drive_id)
+    gone = drive.pulley(pulley_id)
+    changes: dict[str, Any] = {
+        "pulleys": tuple(p for p in drive.pulleys if p.id != pulley_id),
+        "route": tuple(name for name in drive.route if name != pulley_id),
+    }
+    held = drive.tensioner
+    if (isinstance(held, SpringArmTensioner) and held.pulley == pulley_id) or (
+        isinstance(held, LockedTensioner) and held.shaft == gone.shaft
+    ):
+        changes["tensioner"] = None
+    return with_drive(build, changed(drive, **changes))
+
+
+def remove_belt(build: Build, drive_id: str) -> Build:
+    """Take a whole belt away; its shafts stay."""
+    return changed(build, drives=tuple(d for d in build.drives if d.id != drive_id))
+
+
+def set_side(build: Build, drive_id: str, pulley_id: str, side: str) -> Build:
+    """Run a pulley on the belt's ribs or on its back."""
+    drive = build.drive(drive_id)
+    pulleys = tuple(changed(p, side=side) if p.id == pulley_id else p for p in drive.pulleys)
+    return with_drive(build, changed(drive, pulleys=pulleys))
+
+
+def shift_in_route(build: Build, drive_id: str, pulley_id: str, step: int) -> Build:
+    """Let the belt reach a pulley earlier (−1) or later (+1) in its travel."""
+    drive = build.drive(drive_id)
+    route = [name for name in drive.route if name != pulley_id]
+    place = (drive.route.index(pulley_id) + step) % len(drive.route)
+    route.insert(place, pulley_id)
+    return with_drive(build, changed(drive, route=tuple(route)))
+
+
+# tensioners and freedoms
+
+
+def set_no_tensioner(build: Build, drive_id: str) -> Build:
+    """Leave the tensioner undecided."""
+    return with_drive(build, changed(build.drive(drive_id), tensioner=None))
+
+
+def set_stretch(build: Build, drive_id: str) -> Build:
+    """Let the belt's own stretch make the tension."""
+    drive = changed(build.drive(drive_id), tensioner={"type": "stretch"})
+    return with_drive(build, changed(drive, belt=changed(drive.belt, construction="stretch_fit")))
+
+
+def set_locked(build: Build, drive_id: str, shaft_id: str) -> Build:
+    """Tension a belt by moving a shaft and bolting it."""
+    drive = build.drive(drive_id)
+    pull = _LOCKED_N_PER_RIB * drive.belt.ribs
+    tensioner = {"type": "locked", "shaft": shaft_id, "installed_tension_n": pull}
+    return with_drive(build, changed(drive, tensioner=tensioner))
+
+
+def set_spring_arm(build: Build, drive_id: str, pulley_id: str, catalogue: Catalogue) -> Build:
+    """Put a pulley on a spring arm, the weakest of a usual series that holds, and fit the belt for it.
+
+    The arm stands across the way in which the pulley takes up belt, so that it has its full lever; of
+    the two sides its pivot takes the one with more room.
+    """
+    drive = build.drive(drive_id)
+    case = next(c for c in assemble(build, catalogue) if c.model.id == drive_id)
+    place = drive.route.index(pulley_id)
+    shaft = build.shaft(drive.pulley(pulley_id).shaft)
+    center = complex(*shaft.center_mm)
+    way = 1j
+    if case.drive is not None:
+        direction = trace(case.drive.layout.centers, case.drive.layout.signed_radii).direction
+        taken = complex(direction[place - 1] - direction[place])
+        way = taken / abs(taken) if np.isfinite(taken) and abs(taken) > 1e-6 else 1j
+    others = [complex(*s.center_mm) for s in build.shafts if s.id != shaft.id]
+    pivots = {turn: center + 1j * turn * way * _ARM["arm_mm"] for turn in (1, -1)}
+    turn = max(pivots, key=lambda t: min((abs(pivots[t] - o) for o in others), default=0.0))
+    angle = float(np.degrees(np.angle(center - pivots[turn])))
+    tensioner = {
+        "type": "spring_arm",
+        "pulley": pulley_id,
+        "pivot_mm": (round(pivots[turn].real, 1), round(pivots[turn].imag, 1)),
+        "pushes": "ccw" if turn > 0 else "cw",
+        "angle_deg": round(angle, 1),
+        "stops_deg": (round(angle - _ARM_STOPS_DEG, 1), round(angle + _ARM_STOPS_DEG, 1)),
+        "window_deg": (round(angle - _ARM_WINDOW_DEG, 1), round(angle + _ARM_WINDOW_DEG, 1)),
+        **_ARM,
+    }
+    if shaft.kind == "idler":
+        build = with_shaft(build, changed(shaft, kind="tensioner"))
+    for torque in _ARM_TORQUES_NM:
+        sprung = changed(drive, tensioner={**tensioner, "torque_nm": torque})
+        tried = fit_belt(with_drive(build, sprung), drive_id, catalogue)
+        codes = {finding.code for finding in solve(tried, None, catalogue).drive(drive_id).findings}
+        if not codes & {"slip", "belt_floats"}:
+            break
+    return tried
+
+
+def fit_belt(build: Build, drive_id: str, catalogue: Catalogue) -> Build:
+    """Fit the stocked belt that suits the tensioner best; the build as it is if none does."""
+    started = build
+    if build.drive(drive_id).belt.effective_length_mm is None:
+        started = set_belt_length(build, drive_id, 1000.0)  # any: what suits does not depend on it
+    order = belts_to_order(started, catalogue).get(drive_id)
+    return build if order is None else set_belt_length(build, drive_id, order.effective_length_mm)
+
+
+def set_mount(build: Build, shaft_id: str, kind: str) -> Build:
+    """Give a shaft a freedom of usual size about where it stands: fixed, slot, swing or holes."""
+    shaft = build.shaft(shaft_id)
+    x, y = shaft.center_mm
+    center = complex(x, y)
+    out = center / abs(center) if abs(center) > 1 else 1 + 0j
+
+    def point(at: complex) -> Point:
+        return round(at.real, 1), round(at.imag, 1)
+
+    mounts: dict[str, dict[str, Any] | None] = {
+        "fixed": None,
+        "slot": {
+            "type": "slot",
+            "from_mm": point(center - _SLOT_MM * out),
+            "to_mm": point(center + _SLOT_MM * out),
+        },
+        "swing": {
+            "type": "swing",
+            "pivot_mm": point(center + 1j * _SWING_MM * out),
+            "radius_mm": _SWING_MM,
+            "from_deg": round(float(np.degrees(np.angle(-1j * out))) - _SWING_DEG, 1),
+            "to_deg": round(float(np.degrees(np.angle(-1j * out))) + _SWING_DEG, 1),
+        },
+        "holes": {"type": "holes", "positions_mm": ((x, y), point(center + 20 * out)), "at": 0},
+    }
+    return with_shaft(build, changed(shaft, mount=mounts[kind]))
+
+
+def level_with(build: Build, shaft_id: str, other: str, axis: int) -> Point:
+    """Where a shaft would stand level with another (axis 1) or above or below it (axis 0)."""
+    x, y = build.shaft(shaft_id).center_mm
+    across, up = build.shaft(other).center_mm
+    return (x, up) if axis == 1 else (across, y)
