@@ -257,8 +257,10 @@ def set_spring_arm(build: Build, drive_id: str, pulley_id: str, catalogue: Catal
     for torque in _ARM_TORQUES_NM:
         sprung = changed(drive, tensioner={**tensioner, "torque_nm": torque})
         tried = fit_belt(with_drive(build, sprung), drive_id, catalogue)
-        codes = {finding.code for finding in solve(tried, None, catalogue).drive(drive_id).findings}
-        if not codes & {"slip", "belt_floats"}:
+        result = solve(tried, None, catalogue).drive(drive_id)
+        codes = {finding.code for finding in result.findings}
+        inside = getattr(result.tensioner, "window_fraction", None) or 0.0
+        if not codes & {"slip", "belt_floats"} and 0.2 < inside < 0.8:
             break
     return tried
 

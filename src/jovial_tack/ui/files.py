@@ -8,6 +8,8 @@ from pathlib import Path
 from PyQt6.QtCore import QFileSystemWatcher, QLockFile, QObject, QTimer, pyqtSignal
 from PyQt6.QtWidgets import QFileDialog, QWidget
 
+from jovial_tack.build.model import Build
+from jovial_tack.catalogue import Catalogue
 from jovial_tack.core.errors import BuildFileError, SaveError
 from jovial_tack.io.recovery import LostWork
 from jovial_tack.ui.notice import Notice
@@ -50,6 +52,15 @@ class Files(QObject):
 
         def begin() -> None:
             self._session.new()
+            self._hold(None)
+
+        self.after_saving(begin)
+
+    def begin_with(self, make: Callable[[Catalogue], Build]) -> None:
+        """Begin with a starting layout, after asking about unsaved changes."""
+
+        def begin() -> None:
+            self._session.new(make(self._session.catalogue))
             self._hold(None)
 
         self.after_saving(begin)

@@ -20,6 +20,7 @@ from PyQt6.QtGui import (
 from PyQt6.QtWidgets import QApplication, QFileDialog, QLabel, QMainWindow, QMenu
 
 from jovial_tack.build.edits import set_units
+from jovial_tack.build.layouts import LAYOUTS
 from jovial_tack.core.errors import JovialTackError
 from jovial_tack.io.places import state_folder
 from jovial_tack.io.recovery import Keeper, LostWork
@@ -122,6 +123,12 @@ class MainWindow(QMainWindow):
 
     def _file_actions(self, menu: QMenu) -> None:
         self._add(menu, "&New", Key.New, self.files.new)
+        layouts = menu.addMenu("New from a la&yout")
+        assert layouts is not None
+        for text, make in LAYOUTS:
+            action = layouts.addAction(text)
+            assert action is not None
+            action.triggered.connect(lambda _=False, m=make: self.files.begin_with(m))
         self._add(menu, "&Open …", Key.Open, self.files.open)
         self._recent = menu.addMenu("Open &recent")
         self._add(menu, "Open the &demo build", "Ctrl+D", self.files.open_demo)

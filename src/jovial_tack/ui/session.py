@@ -173,9 +173,9 @@ class Session(QObject):
 
     # files
 
-    def new(self) -> None:
-        """Begin an empty build."""
-        self._begin(empty_build(self.catalogue.version))
+    def new(self, build: Build | None = None) -> None:
+        """Begin with an empty build, or with a layout to start from."""
+        self._begin(build or empty_build(self.catalogue.version))
 
     def open(self, path: Path, *, demo: bool = False) -> None:
         """Open a build file. Raises BuildFileError; the present build then stays."""
