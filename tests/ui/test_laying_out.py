@@ -259,3 +259,40 @@ def test_delete_takes_off_and_away(qtbot: QtBot, window: MainWindow) -> None:
         window.undo_action.trigger()
     assert session.build.drive("accessory").tensioner is not None
     assert QPointF(front.pixel_of_shaft("arm")).x() > 0
+
+
+def test_something_in_the_way_is_drawn_dragged_and_judged(qtbot: QtBot, window: MainWindow) -> None:
+    session, front = window.session, window.front
+    session.select(())
+    window.cards.card.act("+ Something in the way").click()
+    assert session.selection == ("obstacle", "other")
+    assert len(front._items["obstacle/other"].model.points) == 4  # type: ignore[union-attr]
+    row = window.cards.card.line("Kind")
+    assert isinstance(row, ChoiceRow)
+    row.choose("water_neck")
+    blower = session.results.drive("blower")
+    span = next(s for s in blower.spans if s.from_id == "blower_idler")
+    x, y = (float(v) for v in np.mean([span.start_mm, span.end_mm], axis=0))
+    middle = np.mean(session.build.obstacle("other").outline_mm, axis=0)
+    start = pixel(window, *map(float, middle))
+    drag(window, start, pixel(window, x + 20, y))
+    settle(qtbot, window)
+    assert window.strip.buttons[0].verdict.state == "stop"
+    assert "into Obstacle" in window.strip.buttons[0].verdict.sentence
+    assert session.history.undo_label == "move Obstacle"
+    corner = session.build.obstacle("other").outline_mm[0]
+    drag(window, pixel(window, *corner), pixel(window, corner[0] + 30, corner[1] - 10))
+    after = session.build.obstacle("other").outline_mm
+    assert after[0] == pytest.approx((corner[0] + 30, corner[1] - 10), abs=2)
+    assert len(set(after)) == 4
+    qtbot.waitUntil(lambda: session.selection == ("obstacle", "other"))
+    front.setFocus()
+    for _ in range(30):
+        QTest.keyClick(front, Qt.Key.Key_Right, Qt.KeyboardModifier.ControlModifier)
+    settle(qtbot, window)
+    assert window.strip.buttons[0].verdict.state != "stop"
+    type_into(qtbot, window.cards.field("Depth from"), "0")
+    type_into(qtbot, window.cards.field("Depth to"), "1 1/2 in")
+    assert session.build.obstacle("other").z_mm == pytest.approx((0, 38.1))
+    QTest.keyClick(front, Qt.Key.Key_Delete)
+    assert session.build.obstacles == window.session.history.steps[0].build.obstacles

@@ -306,8 +306,41 @@ class Drive(Part):
         return self
 
 
+ObstacleKindName = Literal[
+    "hood_line",
+    "frame_rail",
+    "steering_box",
+    "water_neck",
+    "exhaust",
+    "filler_neck",
+    "dipstick",
+    "fan",
+    "radiator",
+    "connector",
+    "body",
+    "other",
+]
+
+
+class Obstacle(Part):
+    """Something in the way, seen from the front; z_mm: the depths it takes up, any if absent."""
+
+    id: Name
+    name: str = ""
+    kind: ObstacleKindName
+    outline_mm: Annotated[tuple[Point, ...], Field(min_length=2, max_length=500)]
+    closed: bool = True
+    z_mm: tuple[Mm, Mm] | None = None
+    needed_mm: AmountOrZero | None = None
+
+    @property
+    def label(self) -> str:
+        """What it is called on screen."""
+        return self.name or self.id
+
+
 class Build(Part):
-    """One engine with its shafts and drives."""
+    """One engine with its shafts and drives, and what is in their way."""
 
     format: Literal["jovial-tack/build"] = "jovial-tack/build"
     version: Annotated[int, Field(ge=1)] = VERSION
@@ -318,6 +351,14 @@ class Build(Part):
     engine: Engine
     shafts: tuple[Shaft, ...] = ()
     drives: tuple[Drive, ...] = ()
+    obstacles: tuple[Obstacle, ...] = ()
+
+    def obstacle(self, obstacle_id: str) -> Obstacle:
+        """The obstacle of that id; KeyError if there is none."""
+        for obstacle in self.obstacles:
+            if obstacle.id == obstacle_id:
+                return obstacle
+        raise KeyError(obstacle_id)
 
     def shaft(self, shaft_id: str) -> Shaft:
         """The shaft of that id; KeyError if there is none."""
@@ -338,6 +379,7 @@ class Build(Part):
         shafts = {shaft.id for shaft in self.shafts}
         _unique([shaft.id for shaft in self.shafts], "shafts", "id")
         _unique([drive.id for drive in self.drives], "drives", "id")
+        _unique([obstacle.id for obstacle in self.obstacles], "obstacles", "id")
         _unique([drive.label.casefold() for drive in self.drives], "drives", "name")
         cranks = [place for place, shaft in enumerate(self.shafts) if shaft.kind == "crank"]
         if len(cranks) > 1:

@@ -217,6 +217,35 @@ class GripResult:
 
 
 @dataclass(frozen=True)
+class ClearanceResult:
+    """The least gap of a drive to one obstacle, over the window of its arm.
+
+    pulley: the pulley it is at, or (of_pulley False) whose arc or following span it is; arm_angle_deg:
+    None at rest; here_mm on the belt or rim, there_mm on the obstacle.
+    """
+
+    obstacle: str
+    pulley: str
+    of_pulley: bool
+    gap_mm: float
+    needed_mm: float
+    arm_angle_deg: float | None
+    here_mm: tuple[float, float]
+    there_mm: tuple[float, float]
+
+    def to_json(self) -> dict[str, Any]:
+        """As in the results file."""
+        return {
+            "obstacle": self.obstacle,
+            "pulley": self.pulley,
+            "of": "pulley" if self.of_pulley else "belt",
+            "gap_mm": number(self.gap_mm),
+            "needed_mm": number(self.needed_mm),
+            "arm_angle_deg": number(self.arm_angle_deg),
+        }
+
+
+@dataclass(frozen=True)
 class DriveResult:
     """One drive. A drive that cannot exist keeps its keys, empty, and its findings.
 
@@ -235,6 +264,8 @@ class DriveResult:
     spans: tuple[SpanResult, ...] = ()
     pulleys: tuple[PulleyResult, ...] = ()
     grip: GripResult | None = None
+    clearances: tuple[ClearanceResult, ...] = ()
+    usable_travel_deg: tuple[float, float] | None = None
     driver: str = ""
     rest_path: Path | None = field(default=None, compare=False)
 
@@ -251,6 +282,10 @@ class DriveResult:
             "spans": [span.to_json() for span in self.spans],
             "pulleys": [pulley.to_json() for pulley in self.pulleys],
             "grip": None if self.grip is None else self.grip.to_json(),
+            "clearances": [clearance.to_json() for clearance in self.clearances],
+            "usable_travel_deg": None
+            if self.usable_travel_deg is None
+            else list(self.usable_travel_deg),
             "findings": [finding.to_json() for finding in self.findings],
         }
 

@@ -9,7 +9,8 @@ from typing import Any
 import numpy as np
 
 from jovial_tack.build.assemble import DriveCase, assemble
-from jovial_tack.build.findings import findings_of, unsolvable_findings
+from jovial_tack.build.clearance import clearances, usable_travel
+from jovial_tack.build.findings import clearance_findings, findings_of, unsolvable_findings
 from jovial_tack.build.grip import grip_of, least_scale, slip_onset
 from jovial_tack.build.model import Build, LockedTensioner, SpringArmTensioner
 from jovial_tack.build.order import called_for_length
@@ -72,13 +73,13 @@ def solve_again(
     keys: dict[str, Any] = {}
     for case in assemble(build, catalogue):
         name = case.model.id
-        key = (case.key, build.display_units, catalogue.version)
+        key = (case.key, build.display_units, catalogue.version, build.obstacles)
         keys[name] = (key, listed, live)
         if before is not None and _reusable(before.keys.get(name), key, listed, live):
             done.append(before.results.drive(name))
             keys[name] = before.keys[name]
         else:
-            done.append(_solve_case(case, listed, catalogue, build.display_units, live))
+            done.append(_solve_case(build, case, listed, catalogue, live))
     return Solution(Results(tuple(done)), keys)
 
 
@@ -89,9 +90,9 @@ def _reusable(earlier: Any, key: Any, listed: tuple[float, ...], live: bool) -> 
 
 
 def _solve_case(
-    case: DriveCase, rpm: tuple[float, ...], catalogue: Catalogue, unit: str, live: bool
+    build: Build, case: DriveCase, rpm: tuple[float, ...], catalogue: Catalogue, live: bool
 ) -> DriveResult:
-    speech = Speech(case, unit)
+    speech = Speech(case, build.display_units)
     blank = DriveResult(case.model.id, rpm, ())
     if case.drive is None:
         return replace(blank, findings=unsolvable_findings(case, speech))
@@ -99,6 +100,11 @@ def _solve_case(
     onset = slip_onset(state, exact=not live)
     least = None if live else least_scale(state)
     findings = findings_of(state, catalogue, speech, onset, least, mends=not live)
+    near = clearances(state, build.obstacles, catalogue, live=live) if build.obstacles else ()
+    findings += clearance_findings(build, state, near, speech)
+    usable = None
+    if build.obstacles and not live:
+        usable = usable_travel(state, build.obstacles, catalogue)
     if state.rest is None:
         return replace(blank, findings=findings)
     profile = case.belt.profile
@@ -115,6 +121,8 @@ def _solve_case(
         spans=_spans(state),
         pulleys=_pulleys(state),
         grip=None if live else grip_of(state, onset, least),
+        clearances=near,
+        usable_travel_deg=usable,
         driver=case.model.route[case.driver],
         rest_path=state.rest,
     )

@@ -17,7 +17,7 @@ State = Literal["good", "watch", "stop", "unknown"]
 
 FITS = {
     "pulleys_overlap", "no_contact", "belt_crosses_itself", "belt_too_short", "belt_too_long",
-    "arm_at_stop", "arm_outside_window", "near_toggle", "wrong_rotation", "drive_loop",
+    "arm_at_stop", "arm_outside_window", "near_toggle", "wrong_rotation", "drive_loop", "clearance",
 }  # fmt: skip
 HOLDS = {
     "slip", "belt_floats", "low_reserve", "low_wrap", "tensioner_on_tight_side", "overspeed",

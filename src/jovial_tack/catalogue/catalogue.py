@@ -18,6 +18,7 @@ class Profile:
     effective_to_cord_mm: float
     effective_to_cord_tolerance_mm: float
     cord_to_back_mm: float
+    thickness_mm: float
     reference_tension_n_per_rib: float
     least_grooved_mm: float
     least_back_mm: float
@@ -56,6 +57,16 @@ class Kind:
 
 
 @dataclass(frozen=True)
+class ObstacleKind:
+    """What may be in the way, and the gap to keep from it."""
+
+    name: str
+    label: str
+    needed_mm: float
+    source: str
+
+
+@dataclass(frozen=True)
 class Limits:
     """What findings are judged by."""
 
@@ -68,6 +79,7 @@ class Limits:
     damping_fraction_low: float
     damping_fraction_high: float
     resonance_band: float
+    flutter_share: float
     friction_wet: float
     friction_dry: float
     source: str
@@ -82,6 +94,7 @@ class Catalogue:
     constructions: Mapping[str, Mapping[str, Construction]]
     kinds: Mapping[str, Kind]
     limits: Limits
+    obstacles: Mapping[str, ObstacleKind]
     lengths: Mapping[str, tuple[float, ...]]
 
     def profile(self, name: str) -> Profile:

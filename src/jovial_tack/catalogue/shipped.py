@@ -9,7 +9,14 @@ from typing import Any
 
 import numpy as np
 
-from jovial_tack.catalogue.catalogue import Catalogue, Construction, Kind, Limits, Profile
+from jovial_tack.catalogue.catalogue import (
+    Catalogue,
+    Construction,
+    Kind,
+    Limits,
+    ObstacleKind,
+    Profile,
+)
 
 _FOLDER = Path(__file__).parents[1] / "data/catalogue"
 
@@ -35,5 +42,8 @@ def load_catalogue() -> Catalogue:
         },
         kinds={name: Kind(name=name, **row) for name, row in _read("kinds.toml").items()},
         limits=Limits(**_read("limits.toml")),
+        obstacles={
+            name: ObstacleKind(name=name, **row) for name, row in _read("obstacles.toml").items()
+        },
         lengths={name: _stocked(row["steps"]) for name, row in _read("lengths.toml").items()},
     )

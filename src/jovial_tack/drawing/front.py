@@ -25,6 +25,7 @@ from jovial_tack.core.units import format_length
 from jovial_tack.drawing.shapes import Arc, BeltLoop, Circle, Cross, Label, Line, Point, Role, Shape
 
 BELT_WIDTH_MM = 4.6
+_SHOWN_GAPS = 4.0  # gaps up to so many times what is wanted are drawn
 
 
 def front_view(
@@ -47,6 +48,7 @@ def front_view(
         result = results.drive(drive.id)
         lane = -1 if rpm is None else result.lane(rpm)
         shapes += _drive_shapes(drive, result, centers, 10.0 * layer, watch_arc_used, look, lane)
+    shapes += _obstacle_shapes(build, results)
     if baseline is not None:
         shapes += _baseline_shapes(results, baseline)
     used = {pulley.shaft for drive in build.drives for pulley in drive.pulleys}
@@ -225,6 +227,29 @@ def _arm_shapes(
     for place, stop in enumerate(arm.stops_deg):
         tick = tuple(_around(arm.pivot_mm, arm.arm_mm * r, stop + turned) for r in (0.9, 1.1))
         yield Line(f"stop/{drive.id}/{place}", "stop", layer + 7, target, tick)
+
+
+def _obstacle_shapes(build: Build, results: Results) -> Iterator[Shape]:
+    """What is in the way, its corners, and the least gap to each where it matters."""
+    for obstacle in build.obstacles:
+        target = ("obstacle", obstacle.id)
+        closed = obstacle.closed and len(obstacle.outline_mm) > 2
+        key = f"obstacle/{obstacle.id}"
+        yield Line(key, "obstacle", 1.0, target, obstacle.outline_mm, closed)
+        for place, point in enumerate(obstacle.outline_mm):
+            corner = ("corner", obstacle.id, str(place))
+            yield Circle(f"{key}/{place}", "corner", 95.0, corner, point, 3.5)
+        x, y = np.mean(np.array(obstacle.outline_mm), axis=0)
+        yield Label(
+            f"label/{key}", "label", 100.0, target, obstacle.label, "", (float(x), float(y)), 4.0
+        )
+        found = [c for d in results.drives for c in d.clearances if c.obstacle == obstacle.id]
+        if not found:
+            continue
+        least = min(found, key=lambda c: c.gap_mm - c.needed_mm)
+        if least.gap_mm < _SHOWN_GAPS * least.needed_mm:
+            role: Role = "gap_stop" if least.gap_mm < least.needed_mm else "gap"
+            yield Line(f"gap/{obstacle.id}", role, 96.0, (), (least.here_mm, least.there_mm))
 
 
 def _mount_shapes(shaft: Shaft) -> Iterator[Shape]:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from jovial_tack.build.edits import set_engine, set_title
 from jovial_tack.build.figures.figure import Act, Choice, Figure, Line, Sheet, View, Words
+from jovial_tack.build.obstacles import add_obstacle
 from jovial_tack.build.routing import add_shaft
 from jovial_tack.core.units import SPEED
 
@@ -51,14 +52,21 @@ _OFFERED = (
 
 def _acts(view: View) -> tuple[Act, ...]:
     """A shaft of each usual kind to put on the engine."""
-    return tuple(
-        Act(
-            f"+ {view.catalogue.kinds[kind].label}",
-            lambda b, k=kind: add_shaft(b, k, view.catalogue)[0],  # type: ignore[misc]
-            f"add {view.catalogue.kinds[kind].label.lower()}",
-            lambda b: ("shaft", b.shafts[-1].id),
-        )
-        for kind in _OFFERED
+    obstacle = Act(
+        "+ Something in the way", lambda b: add_obstacle(b, view.catalogue)[0],
+        "add something in the way", lambda b: ("obstacle", b.obstacles[-1].id),
+    )  # fmt: skip
+    return (
+        *(
+            Act(
+                f"+ {view.catalogue.kinds[kind].label}",
+                lambda b, k=kind: add_shaft(b, k, view.catalogue)[0],  # type: ignore[misc]
+                f"add {view.catalogue.kinds[kind].label.lower()}",
+                lambda b: ("shaft", b.shafts[-1].id),
+            )
+            for kind in _OFFERED
+        ),
+        obstacle,
     )
 
 

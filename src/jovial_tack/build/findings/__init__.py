@@ -9,6 +9,7 @@ from __future__ import annotations
 from jovial_tack.build.findings.adjuster import adjuster_findings
 from jovial_tack.build.findings.geometry import geometry_findings
 from jovial_tack.build.findings.holding import holding_findings
+from jovial_tack.build.findings.in_the_way import clearance_findings
 from jovial_tack.build.findings.lining_up import lining_up_findings
 from jovial_tack.build.findings.parts import parts_findings
 from jovial_tack.build.findings.unknown import unknown_findings, unsolvable_findings
@@ -17,7 +18,7 @@ from jovial_tack.build.speech import Speech
 from jovial_tack.build.state import SolvedDrive
 from jovial_tack.catalogue import Catalogue
 
-__all__ = ["findings_of", "unsolvable_findings"]
+__all__ = ["clearance_findings", "findings_of", "unsolvable_findings"]
 
 
 def findings_of(

@@ -150,7 +150,10 @@ class ShapeItem(QGraphicsPathItem):
         """Where the item can be grabbed: discs whole, lines and belts a finger's breadth."""
         if not self.model.target:
             return QPainterPath()
-        if isinstance(self.model, Circle):
+        filled = (
+            self.model.role == "obstacle" and isinstance(self.model, Line) and self.model.closed
+        )
+        if isinstance(self.model, Circle) or filled:
             return self.path()
         stroker = QPainterPathStroker()
         stroker.setWidth(2 * _GRAB_MM)
@@ -186,6 +189,10 @@ def _look(shape: Shape, t: Theme, selected: bool, hovered: bool) -> tuple[QPen, 
         "ghost": ("stop", 2.0),
         "freedom": ("faded", 1.2),
         "baseline": ("faded", 1.4),
+        "obstacle": ("faded", 1.4),
+        "corner": ("faded", 1.0),
+        "gap": ("good", 2.0),
+        "gap_stop": ("stop", 3.0),
     }.get(role, ("ink", 1.0))
     if selected or hovered:
         color, width = "accent", width + (1.6 if selected else 0.8)
@@ -193,7 +200,9 @@ def _look(shape: Shape, t: Theme, selected: bool, hovered: bool) -> tuple[QPen, 
     pen.setCosmetic(True)
     if role in ("window", "ghost", "freedom", "baseline"):
         pen.setStyle(Qt.PenStyle.DashLine)
-    filled = role in ("pulley", "pivot")
+    if role == "obstacle" and isinstance(shape, Line) and shape.closed:
+        return pen, QBrush(t.color("raised"))
+    filled = role in ("pulley", "pivot", "corner")
     return pen, QBrush(
         t.color("pulley_fill" if role == "pulley" else "paper")
     ) if filled else nothing

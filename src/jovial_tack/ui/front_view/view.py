@@ -18,6 +18,7 @@ from PyQt6.QtWidgets import QGraphicsScene, QGraphicsView, QWidget
 from jovial_tack.build.edits import move_shaft
 from jovial_tack.build.figures import shaft_of
 from jovial_tack.build.model import SpringArmTensioner
+from jovial_tack.build.obstacles import move_obstacle, remove_obstacle
 from jovial_tack.build.routing import add_shaft, remove_belt, remove_shaft, take_off
 from jovial_tack.core.arrays import Float
 from jovial_tack.core.errors import BuildFileError
@@ -74,6 +75,7 @@ class FrontView(QGraphicsView):
         self._under_press: list[Target] = []
         self._fitted = True
         self._threading = Threading(session, self._canvas)
+        self._outline: tuple[Target, QPointF] | None = None  # what is moved, and from where
         self.setObjectName("front")
         self.setAccessibleName("Front view of the engine")
         self.setRenderHint(QPainter.RenderHint.Antialiasing)
@@ -92,6 +94,7 @@ class FrontView(QGraphicsView):
         self._settle_labels.timeout.connect(self.arrange_labels)
         session.results_changed.connect(self.refresh)
         session.selection_changed.connect(self._restyle)
+        session.selection_changed.connect(self._bring_into_sight)
         session.hover_changed.connect(self._restyle)
         session.rpm_changed.connect(self.refresh)
         session.baseline_changed.connect(self.refresh)
@@ -161,6 +164,25 @@ class FrontView(QGraphicsView):
         return shaft_of(self._session.build, target) or ""
 
     # the view
+
+    def _bring_into_sight(self) -> None:
+        """Move the paper if what was selected lies outside of what can be seen."""
+        selection, viewport = self._session.selection, self.viewport()
+        if not selection or viewport is None or self._press is not None:
+            return
+        box = QRectF()
+        for item in self._items.values():
+            if self._covers(selection, item.model.target) and not isinstance(item, LabelItem):
+                box = box.united(item.sceneBoundingRect())
+        seen = self.mapToScene(viewport.rect()).boundingRect()
+        if box.isEmpty() or seen.intersects(box):
+            return
+        if self._fitted:
+            self.fit()
+        else:
+            away = seen.center() - box.center()
+            self.translate(away.x(), away.y())
+            self._settle_labels.start()
 
     def fit(self) -> None:
         """Show all pulleys."""
@@ -338,6 +360,9 @@ class FrontView(QGraphicsView):
         held = selection if selection in self._under_press else (self._under_press or [()])[0]
         if self._takes_belt(held, event.modifiers()):
             return
+        if held[:1] in (("obstacle",), ("corner",)):
+            self._outline = held, self.mapToScene(point)
+            return
         if held and self._shaft_of(held):
             shaft = self._shaft_of(held)
             centers = shaft_centers(self._session.build, self._session.results)
@@ -394,6 +419,10 @@ class FrontView(QGraphicsView):
                 self._moving = True
                 centers = shaft_centers(self._session.build, self._session.results)
                 self._threading.move(place, centers, self._theme)
+        elif self._outline is not None and self._press is not None:
+            if self._moving or (point - self._press).manhattanLength() >= _DRAG_START_PX:
+                self._moving = True
+                self._drag_outline(place)
         elif self._grabbed is not None and self._press is not None:
             if self._moving or (point - self._press).manhattanLength() >= _DRAG_START_PX:
                 self._moving = True
@@ -428,6 +457,18 @@ class FrontView(QGraphicsView):
             return  # beyond what a build can hold; the shaft stays at the edge
         self._session.preview(moved)
 
+    def _drag_outline(self, place: QPointF) -> None:
+        assert self._outline is not None
+        target, start = self._outline
+        base = self._session.history.build
+        snap = 0.5 if base.display_units == "mm" else MM_PER_INCH / 64
+        dx, dy = place.x() - start.x(), start.y() - place.y()
+        corner = int(target[2]) if target[0] == "corner" else None
+        moved = move_obstacle(
+            base, target[1], round(dx / snap) * snap, round(dy / snap) * snap, corner
+        )
+        self._session.preview(moved)
+
     def _arm_offset(self, shaft: str) -> QPointF:
         """Where the belt put an arm pulley less where the file draws it (x right, y up)."""
         base = self._session.history.build
@@ -449,6 +490,10 @@ class FrontView(QGraphicsView):
             made = self._threading.release()
             if made is not None:
                 self._session.select(made)
+        elif self._outline is not None and self._moving:
+            name = self._session.build.obstacle(self._outline[0][1]).label
+            self._session.commit_preview(f"move {name}")
+            self._session.select(("obstacle", self._outline[0][1]))
         elif self._grabbed is not None and self._moving:
             name = self._session.build.shaft(self._grabbed[0]).label
             self._session.commit_preview(f"move {name}")
@@ -458,7 +503,7 @@ class FrontView(QGraphicsView):
 
     def _click(self) -> None:
         """Select what was clicked; clicking again goes to what lies under it."""
-        under = self._under_press
+        under = [("obstacle", t[1]) if t[0] == "corner" else t for t in self._under_press]
         if not under:
             if self._grabbed is None:
                 self._session.select(())
@@ -469,7 +514,7 @@ class FrontView(QGraphicsView):
 
     def _let_go(self) -> None:
         self._threading.let_go()
-        self._grabbed = self._pan_from = self._press = None
+        self._grabbed = self._pan_from = self._press = self._outline = None
         self._moving = False
         self._drag_offset_known = False
 
@@ -492,6 +537,8 @@ class FrontView(QGraphicsView):
             self._session.select(())
         elif key in (Qt.Key.Key_Delete, Qt.Key.Key_Backspace):
             self._take_away()
+        elif key in _ARROWS and self._session.selection[:1] == ("obstacle",):
+            self._nudge_outline(*_ARROWS[key], event.modifiers())
         elif key in _ARROWS and self._shaft_of(self._session.selection):
             self._nudge(*_ARROWS[key], event.modifiers())
         elif key in (Qt.Key.Key_PageDown, Qt.Key.Key_PageUp):
@@ -510,18 +557,28 @@ class FrontView(QGraphicsView):
         elif target[:1] == ("belt",):
             label = build.drive(target[1]).label
             session.edit(f"take away {label}", remove_belt(build, target[1]))
+        elif target[:1] == ("obstacle",):
+            label = build.obstacle(target[1]).label
+            session.edit(f"delete {label}", remove_obstacle(build, target[1]))
         elif target[:1] == ("shaft",) and build.shaft(target[1]).kind != "crank":
             label = build.shaft(target[1]).label
             session.edit(f"delete {label}", remove_shaft(build, target[1]))
 
-    def _nudge(self, dx: int, dy: int, modifiers: Qt.KeyboardModifier) -> None:
-        build = self._session.build
-        metric = build.display_units == "mm"
-        step = 1.0 if metric else MM_PER_INCH / 32
+    def _step(self, modifiers: Qt.KeyboardModifier) -> float:
+        """How far an arrow key moves, mm."""
+        step = 1.0 if self._session.build.display_units == "mm" else MM_PER_INCH / 32
         if modifiers & Qt.KeyboardModifier.ShiftModifier:
-            step *= 0.1
-        elif modifiers & Qt.KeyboardModifier.ControlModifier:
-            step *= 10.0
+            return step * 0.1
+        return step * 10.0 if modifiers & Qt.KeyboardModifier.ControlModifier else step
+
+    def _nudge_outline(self, dx: int, dy: int, modifiers: Qt.KeyboardModifier) -> None:
+        session, step = self._session, self._step(modifiers)
+        obstacle = session.build.obstacle(session.selection[1])
+        moved = move_obstacle(session.build, obstacle.id, dx * step, dy * step)
+        session.edit(f"nudge {obstacle.label}", moved)
+
+    def _nudge(self, dx: int, dy: int, modifiers: Qt.KeyboardModifier) -> None:
+        build, step = self._session.build, self._step(modifiers)
         shaft = build.shaft(self._shaft_of(self._session.selection))
         x, y = shaft.center_mm
         try:
@@ -540,6 +597,7 @@ class FrontView(QGraphicsView):
             if isinstance(drive.tensioner, SpringArmTensioner):
                 every.append(("arm", drive.id))
             every.append(("belt", drive.id))
+        every += [("obstacle", obstacle.id) for obstacle in build.obstacles]
         used = {pulley.shaft for drive in build.drives for pulley in drive.pulleys}
         every += [("shaft", shaft.id) for shaft in build.shafts if shaft.id not in used]
         if not every:

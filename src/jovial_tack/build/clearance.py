@@ -1,0 +1,151 @@
+"""Clearance of every drive to the things in the way, over the whole travel of its arm."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from dataclasses import dataclass
+
+import numpy as np
+
+from jovial_tack.build.assemble import DriveCase
+from jovial_tack.build.model import Obstacle
+from jovial_tack.build.results import ClearanceResult
+from jovial_tack.build.state import SolvedDrive
+from jovial_tack.catalogue import Catalogue
+from jovial_tack.core.arrays import Float
+from jovial_tack.core.drive.adjuster import pick_path, place_arm
+from jovial_tack.core.drive.path import Path, faults
+from jovial_tack.core.fit.clearance import Gap, Outline, belt_gap, belt_pieces, disc_gap
+
+_TRAVEL_LANES = 9
+_USABLE_LANES = 61
+_USABLE_HALVINGS = 12
+
+
+@dataclass(frozen=True)
+class _Scene:
+    """A drive and the obstacles at its depth, with what each needs."""
+
+    case: DriveCase
+    obstacles: tuple[tuple[Obstacle, Outline, float], ...]
+    back_mm: float
+    ribs_mm: float
+    flutter: float
+
+    def gaps(self, path: Path) -> list[tuple[float, Obstacle, Gap, float, bool]]:
+        """For each obstacle the least gap of belt or pulleys on one lane of a path: gap over what is
+        needed, obstacle, gap, needed, whether it is a pulley's.
+        """
+        drive = self.case.drive
+        assert drive is not None
+        sign = drive.layout.driver_sign
+        pieces = belt_pieces(path, sign, self.back_mm, self.ribs_mm, self.flutter)
+        rims = np.array(
+            [p.diameter_mm / 2 + max(p.flange_mm or 0.0, 0.0) for p in self.case.pulleys]
+        )
+        found = []
+        for obstacle, outline, needed in self.obstacles:
+            belt, disc = belt_gap(pieces, outline), disc_gap(path.centers, rims, outline)
+            gap, is_disc = (disc, True) if disc.gap_mm < belt.gap_mm else (belt, False)
+            found.append((gap.gap_mm - needed, obstacle, gap, needed, is_disc))
+        return found
+
+
+def _scene(case: DriveCase, obstacles: Iterable[Obstacle], catalogue: Catalogue) -> _Scene:
+    profile = case.belt.profile
+    half = case.belt.ribs * profile.pitch_mm / 2
+    planes = case.seats().plane_mm
+    low, high = (
+        float(np.nanmin(planes, initial=np.inf)) - half,
+        float(np.nanmax(planes, initial=-np.inf)) + half,
+    )
+    known = bool(np.isfinite(planes[[p.side == "ribs" for p in case.pulleys]]).all())
+    near = []
+    for obstacle in obstacles:
+        needed = obstacle.needed_mm
+        if needed is None:
+            needed = catalogue.obstacles[obstacle.kind].needed_mm
+        if known and obstacle.z_mm is not None:
+            behind, before = sorted(obstacle.z_mm)
+            if before + needed < low or behind - needed > high:
+                continue  # they pass one behind the other
+        points = np.array([complex(*point) for point in obstacle.outline_mm])
+        near.append((obstacle, Outline(points, obstacle.closed and len(points) > 2), needed))
+    ribs = profile.thickness_mm - profile.cord_to_back_mm
+    flutter = catalogue.limits.flutter_share
+    return _Scene(case, tuple(near), profile.cord_to_back_mm, ribs, flutter)
+
+
+def clearances(
+    state: SolvedDrive, obstacles: Iterable[Obstacle], catalogue: Catalogue, *, live: bool
+) -> tuple[ClearanceResult, ...]:
+    """The least gap of a drive to every obstacle at its depth.
+
+    live: with the arm at rest only; otherwise over its window as well.
+    """
+    if state.rest is None:
+        return ()
+    scene = _scene(state.case, obstacles, catalogue)
+    if not scene.obstacles:
+        return ()
+    lanes: list[tuple[Path, float | None]] = [(state.rest, None)]
+    arm = state.case.arm
+    if arm is not None and not live:
+        angles = np.linspace(*arm.window, _TRAVEL_LANES)
+        geometry = place_arm(state.drive.layout, arm, angles).path
+        good = np.flatnonzero(~faults(geometry, state.drive.layout.driver_sign).any)
+        lanes += [(_lane(geometry, int(k)), float(np.degrees(angles[int(k)]))) for k in good]
+    best: dict[str, tuple[float, ClearanceResult]] = {}
+    for path, angle in lanes:
+        for spare, obstacle, gap, needed, is_disc in scene.gaps(path):
+            if obstacle.id in best and best[obstacle.id][0] <= spare:
+                continue
+            result = ClearanceResult(
+                obstacle=obstacle.id, pulley=state.case.model.route[gap.of], of_pulley=is_disc,
+                gap_mm=gap.gap_mm, needed_mm=needed, arm_angle_deg=angle,
+                here_mm=(gap.here.real, gap.here.imag), there_mm=(gap.there.real, gap.there.imag),
+            )  # fmt: skip
+            best[obstacle.id] = spare, result
+    return tuple(result for _, result in best.values())
+
+
+def _lane(path: Path, lane: int) -> Path:
+    one = pick_path(path, np.array([lane]))
+    return Path(one.centers[0], one.signed_radii, one.direction[0], one.length[0], one.wrap[0])
+
+
+def usable_travel(
+    state: SolvedDrive, obstacles: Iterable[Obstacle], catalogue: Catalogue
+) -> tuple[float, float] | None:
+    """Arm angles, degrees, from wound to unwound side, that collisions leave about its place at rest.
+
+    None without an arm at rest, or where it touches something at rest already. Found to 0.01°.
+    """
+    arm = state.case.arm
+    if arm is None or state.rest is None or not np.isfinite(state.rest_angle):
+        return None
+    scene = _scene(state.case, obstacles, catalogue)
+
+    def clear(angle: float) -> bool:
+        geometry = place_arm(state.drive.layout, arm, np.array([angle])).path
+        if bool(faults(geometry, state.drive.layout.driver_sign).any[0]):
+            return True  # no path there: the belt decides, not what is in the way
+        return all(gap.gap_mm >= 0 for _, _, gap, _, _ in scene.gaps(_lane(geometry, 0)))
+
+    if not clear(state.rest_angle):
+        return None
+    if not scene.obstacles:
+        return float(np.degrees(arm.stops[0])), float(np.degrees(arm.stops[1]))
+    ends = []
+    for stop in arm.stops:
+        grid: Float = np.linspace(state.rest_angle, stop, _USABLE_LANES)
+        touched = next((k for k, angle in enumerate(grid) if not clear(float(angle))), None)
+        if touched is None:
+            ends.append(stop)
+            continue
+        good, bad = float(grid[touched - 1]), float(grid[touched])
+        for _ in range(_USABLE_HALVINGS):
+            middle = (good + bad) / 2
+            good, bad = (middle, bad) if clear(middle) else (good, middle)
+        ends.append(good)
+    return float(np.degrees(ends[0])), float(np.degrees(ends[1]))

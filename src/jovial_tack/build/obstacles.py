@@ -1,0 +1,83 @@
+"""Edits of what is in the way: outlines put down, moved, reshaped and taken away."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from jovial_tack.build.edits import changed
+from jovial_tack.build.model import Build, Obstacle, Point
+from jovial_tack.build.routing import free_name, free_place
+from jovial_tack.catalogue import Catalogue
+
+_HALF_WIDTH_MM, _HALF_HEIGHT_MM = 40.0, 25.0
+
+
+def add_obstacle(build: Build, catalogue: Catalogue, kind: str = "other") -> tuple[Build, str]:
+    """Put an outline of usual size on the paper; returns its id too."""
+    x, y = free_place(build)
+    w, h = _HALF_WIDTH_MM, _HALF_HEIGHT_MM
+    label = catalogue.obstacles[kind].label
+    new = Obstacle.model_validate(
+        {
+            "id": free_name(kind, (o.id for o in build.obstacles)),
+            "name": free_name(label, (o.label for o in build.obstacles)),
+            "kind": kind,
+            "outline_mm": ((x - w, y - h), (x + w, y - h), (x + w, y + h), (x - w, y + h)),
+        }
+    )
+    return changed(build, obstacles=(*build.obstacles, new)), new.id
+
+
+def set_obstacle(build: Build, obstacle_id: str, **changes: Any) -> Build:
+    """Change figures of an obstacle."""
+    new = changed(build.obstacle(obstacle_id), **changes)
+    every = tuple(new if o.id == obstacle_id else o for o in build.obstacles)
+    return changed(build, obstacles=every)
+
+
+def move_obstacle(
+    build: Build, obstacle_id: str, dx_mm: float, dy_mm: float, corner: int | None = None
+) -> Build:
+    """Move an outline whole, or one of its corners."""
+
+    def shifted(point: Point) -> Point:
+        return round(point[0] + dx_mm, 2), round(point[1] + dy_mm, 2)
+
+    outline = build.obstacle(obstacle_id).outline_mm
+    moved = tuple(
+        shifted(point) if corner in (None, place) else point for place, point in enumerate(outline)
+    )
+    return set_obstacle(build, obstacle_id, outline_mm=moved)
+
+
+def set_corner(build: Build, obstacle_id: str, corner: int, axis: int, mm: float) -> Build:
+    """Put a corner at another x (axis 0) or y (axis 1), mm."""
+    outline = [list(point) for point in build.obstacle(obstacle_id).outline_mm]
+    outline[corner][axis] = mm
+    return set_obstacle(build, obstacle_id, outline_mm=tuple((x, y) for x, y in outline))
+
+
+def add_corner(build: Build, obstacle_id: str) -> Build:
+    """Put another corner into the middle of the longest side."""
+    obstacle = build.obstacle(obstacle_id)
+    points = [complex(*point) for point in obstacle.outline_mm]
+    sides = len(points) if obstacle.closed and len(points) > 2 else len(points) - 1
+    longest = max(range(sides), key=lambda k: abs(points[(k + 1) % len(points)] - points[k]))
+    middle = (points[longest] + points[(longest + 1) % len(points)]) / 2
+    outline = list(obstacle.outline_mm)
+    outline.insert(longest + 1, (round(middle.real, 2), round(middle.imag, 2)))
+    return set_obstacle(build, obstacle_id, outline_mm=tuple(outline))
+
+
+def remove_corner(build: Build, obstacle_id: str, corner: int) -> Build:
+    """Take a corner away; the last two stay."""
+    outline = build.obstacle(obstacle_id).outline_mm
+    if len(outline) <= 2:
+        return build
+    kept = tuple(point for place, point in enumerate(outline) if place != corner)
+    return set_obstacle(build, obstacle_id, outline_mm=kept)
+
+
+def remove_obstacle(build: Build, obstacle_id: str) -> Build:
+    """Take an outline away."""
+    return changed(build, obstacles=tuple(o for o in build.obstacles if o.id != obstacle_id))

@@ -1,0 +1,169 @@
+"""Gaps between a belt and its pulleys and what is in the way (docs/METHOD.md, section 5).
+
+Everything is cut into straight pieces, short enough that an arc lies within a fiftieth of a millimetre
+of them; the gap is then the least distance between two sets of pieces, less what the belt itself needs.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from jovial_tack.core.arrays import Bool, Complex, Float, Int, cross, dot
+from jovial_tack.core.drive.path import Path
+
+_SPAN_PIECES = 16
+_ARC_STEP = np.radians(2.0)
+
+
+@dataclass(frozen=True)
+class Pieces:
+    """Straight pieces: start and end (M,) complex mm; room (M, 2) mm they need to their left and right;
+    of (M,) the place on the route they belong to (spans by the pulley they leave).
+    """
+
+    start: Complex
+    end: Complex
+    room: Float
+    of: Int
+
+
+@dataclass(frozen=True)
+class Outline:
+    """Something in the way: points (K,) complex mm; closed: it has an inside."""
+
+    points: Complex
+    closed: bool
+
+    @property
+    def edges(self) -> tuple[Complex, Complex]:
+        """Starts and ends of its sides."""
+        if self.closed:
+            return self.points, np.roll(self.points, -1)
+        return self.points[:-1], self.points[1:]
+
+
+@dataclass(frozen=True)
+class Gap:
+    """The least gap, mm (negative: how deep one stands in the other), the two points it lies between,
+    and the place on the route it belongs to.
+    """
+
+    gap_mm: float
+    here: complex
+    there: complex
+    of: int
+
+
+def belt_pieces(
+    path: Path, driver_sign: float, cord_to_back_mm: float, rib_depth_mm: float, flutter: float
+) -> Pieces:
+    """A belt's cord line in pieces, with the room its back and its ribs need.
+
+    Parameters: one lane of a path; +1 if the driver turns ccw (the ribs are then on the left of the
+    travel); cord to back and cord to the tips of the ribs, mm; flutter: how far a span may swing at its
+    middle, as a share of its length. Spans swing as a parabola, 4·f·ℓ·s(1 − s).
+    """
+    starts, ends, extra, of = [], [], [], []
+    begin, finish, count = path.start, path.end, path.signed_radii.size
+    share = np.linspace(0.0, 1.0, _SPAN_PIECES + 1)
+    middle = (share[1:] + share[:-1]) / 2
+    for k in range(count):
+        points = begin[k] + share * (finish[k] - begin[k])
+        starts.append(points[:-1])
+        ends.append(points[1:])
+        extra.append(4.0 * flutter * path.length[k] * middle * (1.0 - middle))
+        of.append(np.full(_SPAN_PIECES, k))
+        after = (k + 1) % count
+        pieces = max(2, int(np.ceil(path.wrap[after] / _ARC_STEP)))
+        turn = np.sign(path.signed_radii[after]) * path.wrap[after] * np.linspace(0, 1, pieces + 1)
+        arc = path.centers[after] + (finish[k] - path.centers[after]) * np.exp(1j * turn)
+        starts.append(arc[:-1])
+        ends.append(arc[1:])
+        extra.append(np.zeros(pieces))
+        of.append(np.full(pieces, after))
+    swing = np.concatenate(extra)
+    ribs, back = swing + rib_depth_mm, swing + cord_to_back_mm
+    room = np.stack([ribs, back] if driver_sign > 0 else [back, ribs], axis=1)
+    return Pieces(np.concatenate(starts), np.concatenate(ends), room, np.concatenate(of))
+
+
+def belt_gap(pieces: Pieces, outline: Outline) -> Gap:
+    """The least gap between a belt and an outline, less the room the belt needs on that side."""
+    start, end = outline.edges
+    away, here, there = _between(pieces.start[:, None], pieces.end[:, None], start, end)
+    left = cross((pieces.end - pieces.start)[:, None], there - here) > 0
+    gap = away - np.where(left, pieces.room[:, :1], pieces.room[:, 1:])
+    if outline.closed:
+        inside = is_inside(pieces.start, outline)
+        deep = np.where(inside, away.min(axis=1), -np.inf)
+        if inside.any():
+            k = int(np.argmax(deep))
+            gap[k] = -float(deep[k]) - float(pieces.room[k].max())
+            gap[k] += away[k] - away[k].min()
+    k, j = divmod(int(np.argmin(gap)), gap.shape[1])
+    return Gap(float(gap[k, j]), complex(here[k, j]), complex(there[k, j]), int(pieces.of[k]))
+
+
+def disc_gap(centers: Complex, radii_mm: Float, outline: Outline) -> Gap:
+    """The least gap between pulleys (N,) and an outline."""
+    start, end = outline.edges
+    away, _, there = _between(centers[:, None], centers[:, None], start, end)
+    sign = np.ones(centers.shape)
+    if outline.closed:
+        sign = np.where(is_inside(centers, outline), -1.0, 1.0)
+    nearest = np.argmin(away, axis=1)
+    lane = np.arange(centers.size)
+    gap = sign * away[lane, nearest] - radii_mm
+    k = int(np.argmin(gap))
+    to = complex(there[k, nearest[k]])
+    line = to - complex(centers[k])
+    rim = complex(centers[k]) + float(radii_mm[k]) * (line / abs(line) if line else 0)
+    return Gap(float(gap[k]), rim, to, k)
+
+
+def _between(a: Complex, b: Complex, c: Complex, d: Complex) -> tuple[Float, Complex, Complex]:
+    """Distance of segments ab and cd (broadcast), and the nearest points of each.
+
+    Zero where they cross; otherwise the nearest points include an end of one of them.
+    """
+    tries = [
+        (_onto(a, c, d), a, False), (_onto(b, c, d), b, False),
+        (_onto(c, a, b), c, True), (_onto(d, a, b), d, True),
+    ]  # fmt: skip
+    shape = np.broadcast_shapes(np.shape(a), np.shape(c))
+    best = np.full(shape, np.inf)
+    here, there = np.zeros(shape, dtype=np.complex128), np.zeros(shape, dtype=np.complex128)
+    for foot, point, swapped in tries:
+        away = np.broadcast_to(np.abs(foot - point), shape)
+        closer = away < best
+        best = np.where(closer, away, best)
+        first, second = (foot, point) if swapped else (point, foot)
+        here, there = np.where(closer, first, here), np.where(closer, second, there)
+    one, two = cross(b - a, c - a) * cross(b - a, d - a), cross(d - c, a - c) * cross(d - c, b - c)
+    meets = (one < 0) & (two < 0)
+    return np.where(meets, 0.0, best), here, there
+
+
+def _onto(point: Complex, start: Complex, end: Complex) -> Complex:
+    """The point of a segment nearest to a point (broadcast)."""
+    along = end - start
+    square = np.maximum(dot(along, along), 1e-30)
+    share = np.clip(dot(point - start, along) / square, 0.0, 1.0)
+    return np.asarray(start + share * along)
+
+
+def is_inside(points: Complex, outline: Outline) -> Bool:
+    """Whether points (M,) lie inside a closed outline: an odd number of sides above each.
+
+    >>> square = Outline(np.array([0, 10, 10 + 10j, 10j]), True)
+    >>> is_inside(np.array([5 + 5j, 15 + 5j]), square).tolist()
+    [True, False]
+    """
+    start, end = outline.edges
+    x, y = points.real[:, None], points.imag[:, None]
+    spans = (start.real <= x) != (end.real <= x)
+    with np.errstate(divide="ignore", invalid="ignore"):
+        at = start.imag + (x - start.real) / (end.real - start.real) * (end.imag - start.imag)
+    return np.asarray((spans & (at > y)).sum(axis=1) % 2 == 1)

@@ -1,0 +1,175 @@
+"""Gaps to what is in the way, against brute-force sampling; and what is said of them."""
+
+from __future__ import annotations
+
+import cmath
+import math
+import random
+from itertools import pairwise
+from typing import Any
+
+import numpy as np
+import pytest
+
+from jovial_tack.build.solve import solve
+from jovial_tack.build.verdicts import verdicts
+from jovial_tack.catalogue import load_catalogue
+from jovial_tack.core.drive.adjuster import place_arm
+from jovial_tack.core.drive.path import Path, faults, trace
+from jovial_tack.core.fit.clearance import Outline, belt_gap, belt_pieces, disc_gap
+from support import built
+
+CATALOGUE = load_catalogue()
+
+
+def sampled_belt(path: Path) -> np.ndarray:
+    """Points along the cord line a tenth of a millimetre apart, by arcs and straight lines."""
+    points = []
+    for k in range(path.signed_radii.size):
+        a, b = complex(path.start[k]), complex(path.end[k])
+        points.append(a + np.linspace(0, 1, max(2, int(abs(b - a) / 0.1))) * (b - a))
+        after = (k + 1) % path.signed_radii.size
+        rho, wrap = float(path.signed_radii[after]), float(path.wrap[after])
+        turn = math.copysign(wrap, rho) * np.linspace(0, 1, max(2, int(abs(rho) * wrap / 0.1)))
+        points.append(path.centers[after] + (b - path.centers[after]) * np.exp(1j * turn))
+    return np.concatenate(points)
+
+
+def sampled_outline(points: np.ndarray, closed: bool) -> np.ndarray:
+    ends = np.append(points, points[:1]) if closed else points
+    lines = [
+        a + np.linspace(0, 1, max(2, int(abs(b - a) / 0.1))) * (b - a) for a, b in pairwise(ends)
+    ]
+    return np.concatenate(lines)
+
+
+def test_gaps_agree_with_brute_force() -> None:
+    rng, compared = random.Random(11), 0
+    while compared < 25:
+        count = rng.randint(2, 5)
+        centers = np.array(
+            [
+                cmath.rect(rng.uniform(80, 300), 2 * math.pi * (k + rng.random() / 2) / count)
+                for k in range(count)
+            ]
+        )
+        rho = np.array([rng.uniform(25, 70) for _ in range(count)])
+        path = trace(centers, rho)
+        if bool(faults(path, 1.0).any):
+            continue
+        middle = complex(rng.uniform(-350, 350), rng.uniform(-350, 350))
+        sides = rng.randint(2, 7)
+        corners = np.array(
+            [middle + cmath.rect(rng.uniform(5, 50), 2 * math.pi * k / sides) for k in range(sides)]
+        )
+        outline = Outline(corners, closed=sides > 2)
+        dense = sampled_outline(corners, outline.closed)
+        bare = belt_gap(belt_pieces(path, 1.0, 0.0, 0.0, 0.0), outline)
+        belt = sampled_belt(path)
+        away = np.abs(belt[:, None] - dense[None, ::5]).min()
+        if bare.gap_mm > 0:
+            assert bare.gap_mm == pytest.approx(
+                away, abs=0.3
+            )  # the outline is thinned by five here
+            near = int(np.abs(belt - bare.here).argmin())
+            exact = np.abs(dense - belt[near]).min()
+            assert bare.gap_mm == pytest.approx(
+                min(exact, np.abs(belt - bare.there).min()), abs=0.1
+            )
+            assert abs(bare.here - bare.there) == pytest.approx(bare.gap_mm, abs=1e-9)
+        else:
+            assert away < 0.5 or outline.closed
+        discs = disc_gap(centers, rho, outline)
+        by_hand = min(np.abs(dense - c).min() - r for c, r in zip(centers, rho, strict=True))
+        if by_hand > 0:
+            assert discs.gap_mm == pytest.approx(by_hand, abs=0.1)
+        compared += 1
+
+
+def test_the_belt_needs_room_for_back_ribs_and_flutter() -> None:
+    path = trace(np.array([0j, 400 + 0j]), np.array([-50.0, -50.0]))  # clockwise: ribs on the right
+    above, below = (
+        Outline(np.array([150 + 80j, 250 + 80j]), False),
+        Outline(np.array([150 + 20j, 250 + 20j]), False),
+    )
+    pieces = belt_pieces(path, -1.0, 1.1, 3.5, 0.0)
+    assert belt_gap(pieces, above).gap_mm == pytest.approx(30 - 1.1)
+    assert belt_gap(pieces, below).gap_mm == pytest.approx(30 - 3.5)
+    loose = belt_pieces(path, -1.0, 1.1, 3.5, 0.02)
+    assert belt_gap(loose, above).gap_mm == pytest.approx(30 - 1.1 - 0.02 * 400, abs=0.05)
+
+
+def _with(data: dict[str, Any], outline: list[list[float]], **more: Any) -> dict[str, Any]:
+    data["obstacles"] = [
+        {"id": "neck", "name": "Neck", "kind": "water_neck", "outline_mm": outline, **more}
+    ]
+    return data
+
+
+def _square(x: float, y: float, half: float = 10.0) -> list[list[float]]:
+    return [[x - half, y - half], [x + half, y - half], [x + half, y + half], [x - half, y + half]]
+
+
+def test_touching_stops_and_nearness_is_watched_at_the_same_depth_only(
+    demo_data: dict[str, Any],
+) -> None:
+    blower = solve(built(demo_data), None, CATALOGUE).drive("blower")
+    span = next(s for s in blower.spans if s.from_id == "blower_idler")
+    x, y = np.mean([span.start_mm, span.end_mm], axis=0)
+    for away, level in ((0.0, "stop"), (17.0, "watch"), (60.0, None)):
+        results = solve(
+            built(_with(demo_data, _square(float(x) + away, float(y)))), None, CATALOGUE
+        )
+        found = [f for f in results.drive("blower").findings if f.code == "clearance"]
+        assert [f.level for f in found] == ([level] if level else [])
+        if level:
+            assert "Neck" in found[0].message
+            fits = verdicts(built(demo_data), results, {}, CATALOGUE.limits)[0]
+            assert fits.state in ("stop", "watch")
+    behind = solve(
+        built(_with(demo_data, _square(float(x), float(y)), z_mm=[0, 40])), None, CATALOGUE
+    )
+    assert not [f for f in behind.drive("blower").findings if f.code == "clearance"]
+
+
+def test_usable_travel_is_what_collisions_leave(demo_data: dict[str, Any]) -> None:
+    build = built(demo_data)
+    bare = solve(build, None, CATALOGUE).drive("blower")
+    arm = build.drive("blower").tensioner
+    assert arm is not None
+    pivot = complex(*arm.pivot_mm)  # type: ignore[union-attr]
+    rest = bare.tensioner.arm_angle_deg  # type: ignore[union-attr]
+    # something small that the arm's pulley reaches 12 degrees further on
+    reach = arm.arm_mm  # type: ignore[union-attr]
+    rim = 45.0
+    post = pivot + cmath.rect(reach, math.radians(rest + 12))
+    outward = (post - pivot) / abs(post - pivot)
+    at = post + rim * outward
+    data = _with(demo_data, [[at.real, at.imag], [at.real + 1, at.imag]], closed=False)
+    result = solve(built(data), None, CATALOGUE).drive("blower")
+    usable = result.usable_travel_deg
+    assert usable is not None
+    from jovial_tack.build.assemble import assemble
+
+    case = next(c for c in assemble(built(demo_data), CATALOGUE) if c.model.id == "blower")
+    assert case.drive is not None
+    assert case.arm is not None
+
+    def gap(degrees: float) -> float:
+        path = place_arm(case.drive.layout, case.arm, np.array([math.radians(degrees)])).path  # type: ignore[union-attr,arg-type]
+        one = trace(path.centers[0], path.signed_radii)
+        pieces = belt_pieces(
+            one, case.drive.layout.driver_sign, 1.1, 3.5, CATALOGUE.limits.flutter_share
+        )  # type: ignore[union-attr]
+        outline = Outline(np.array([at, at + 1]), False)
+        rims = np.array([p.diameter_mm / 2 for p in case.pulleys])
+        return min(belt_gap(pieces, outline).gap_mm, disc_gap(one.centers, rims, outline).gap_mm)
+
+    ends = sorted(usable)
+    assert ends[0] - 1e-9 <= rest <= ends[1] + 1e-9
+    limited = [e for e in usable if min(abs(e - s) for s in arm.stops_deg) > 0.2]  # type: ignore[union-attr]
+    assert limited
+    for end in limited:
+        way = 1 if end > rest else -1
+        assert gap(end - 0.01 * way) >= 0
+        assert gap(end + 0.1 * way) < 0
