@@ -15,9 +15,17 @@ from jovial_tack.catalogue import Catalogue
 from jovial_tack.core.arrays import Float
 from jovial_tack.core.drive.adjuster import pick_path, place_arm
 from jovial_tack.core.drive.path import Path, faults
-from jovial_tack.core.fit.clearance import Gap, Outline, belt_gap, belt_pieces, disc_gap
+from jovial_tack.core.fit.clearance import (
+    Gap,
+    Outline,
+    belt_gap,
+    belt_pieces,
+    box_distance,
+    disc_gap,
+)
 
 _TRAVEL_LANES = 9
+_NEAR_MM = 60.0
 _USABLE_LANES = 61
 _USABLE_HALVINGS = 12
 
@@ -33,7 +41,7 @@ class _Scene:
     flutter: float
 
     def gaps(self, path: Path) -> list[tuple[float, Obstacle, Gap, float, bool]]:
-        """For each obstacle the least gap of belt or pulleys on one lane of a path: gap over what is
+        """For each obstacle that is near the least gap of belt or pulleys on one lane: gap over what is
         needed, obstacle, gap, needed, whether it is a pulley's.
         """
         drive = self.case.drive
@@ -44,7 +52,11 @@ class _Scene:
             [p.diameter_mm / 2 + max(p.flange_mm or 0.0, 0.0) for p in self.case.pulleys]
         )
         found = []
+        reach = float(rims.max()) + _NEAR_MM
+        points = np.concatenate([pieces.start, path.centers])
         for obstacle, outline, needed in self.obstacles:
+            if box_distance(points, outline) > reach + needed:
+                continue  # too far off to matter
             belt, disc = belt_gap(pieces, outline), disc_gap(path.centers, rims, outline)
             gap, is_disc = (disc, True) if disc.gap_mm < belt.gap_mm else (belt, False)
             found.append((gap.gap_mm - needed, obstacle, gap, needed, is_disc))

@@ -91,6 +91,7 @@ def belt_pieces(
 
 def belt_gap(pieces: Pieces, outline: Outline) -> Gap:
     """The least gap between a belt and an outline, less the room the belt needs on that side."""
+    pieces = _nearest_pieces(pieces, outline)
     start, end = outline.edges
     away, here, there = _between(pieces.start[:, None], pieces.end[:, None], start, end)
     left = cross((pieces.end - pieces.start)[:, None], there - here) > 0
@@ -121,6 +122,31 @@ def disc_gap(centers: Complex, radii_mm: Float, outline: Outline) -> Gap:
     line = to - complex(centers[k])
     rim = complex(centers[k]) + float(radii_mm[k]) * (line / abs(line) if line else 0)
     return Gap(float(gap[k]), rim, to, k)
+
+
+def box_distance(points: Complex, outline: Outline) -> float:
+    """A cheap lower bound: the least distance of points (M,) from the box round an outline, mm.
+
+    >>> box_distance(np.array([0j, 7 + 0j]), Outline(np.array([10 - 1j, 12 + 1j]), False))
+    3.0
+    """
+    return float(_box_distances(points, outline).min())
+
+
+def _box_distances(points: Complex, outline: Outline) -> Float:
+    x, y = outline.points.real, outline.points.imag
+    across = np.maximum(np.maximum(x.min() - points.real, points.real - x.max()), 0.0)
+    up = np.maximum(np.maximum(y.min() - points.imag, points.imag - y.max()), 0.0)
+    return np.asarray(np.hypot(across, up))
+
+
+def _nearest_pieces(pieces: Pieces, outline: Outline) -> Pieces:
+    """The pieces that may hold the least gap: none nearer than the best can be farther than this."""
+    to_box = _box_distances(pieces.start, outline)
+    x, y = outline.points.real, outline.points.imag
+    slack = float(np.hypot(np.ptp(x), np.ptp(y))) + float(np.abs(pieces.end - pieces.start).max())
+    kept = to_box <= to_box.min() + slack + float(pieces.room.max())
+    return Pieces(pieces.start[kept], pieces.end[kept], pieces.room[kept], pieces.of[kept])
 
 
 def _between(a: Complex, b: Complex, c: Complex, d: Complex) -> tuple[Float, Complex, Complex]:

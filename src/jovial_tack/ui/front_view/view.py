@@ -145,20 +145,25 @@ class FrontView(QGraphicsView):
         self.fit()
 
     def _restyle(self) -> None:
-        selection = self._session.selection
+        lit = self._held_targets()
         for item in self._items.values():
             target = item.model.target
-            held = bool(selection) and self._covers(selection, target)
+            held = bool(target) and target in lit
             hovered = bool(self._session.hovered) and self._session.hovered == target
             item.set_look(self._theme, selected=held, hovered=hovered)
 
-    def _covers(self, selection: Target, target: Target) -> bool:
-        if selection == target:
-            return True
+    def _held_targets(self) -> set[Target]:
+        """What is drawn as held: what is selected, and what moves or belongs with it."""
+        selection = self._session.selection
+        if not selection:
+            return set()
+        lit = {selection}
         if selection[0] == "arm":
             arm = self._session.build.drive(selection[1]).tensioner
-            return target == ("pulley", selection[1], getattr(arm, "pulley", ""))
-        return selection[0] == "pulley" and target == ("shaft", self._shaft_of(selection))
+            lit.add(("pulley", selection[1], getattr(arm, "pulley", "")))
+        elif selection[0] == "pulley":
+            lit.add(("shaft", self._shaft_of(selection)))
+        return lit
 
     def _shaft_of(self, target: Target) -> str:
         return shaft_of(self._session.build, target) or ""
@@ -171,8 +176,9 @@ class FrontView(QGraphicsView):
         if not selection or viewport is None or self._press is not None:
             return
         box = QRectF()
+        lit = self._held_targets()
         for item in self._items.values():
-            if self._covers(selection, item.model.target) and not isinstance(item, LabelItem):
+            if item.model.target in lit and not isinstance(item, LabelItem):
                 box = box.united(item.sceneBoundingRect())
         seen = self.mapToScene(viewport.rect()).boundingRect()
         if box.isEmpty() or seen.intersects(box):
