@@ -4,12 +4,14 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
+import numpy as np
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from jovial_tack.build.assemble import track_on
 from jovial_tack.build.edits import empty_build
-from jovial_tack.build.layouts import LAYOUTS
+from jovial_tack.build.layouts import LAYOUTS, jackshaft
 from jovial_tack.build.load import build_from_json
 from jovial_tack.build.model import Build, dump
 from jovial_tack.build.order import belts_to_order
@@ -24,6 +26,7 @@ from jovial_tack.build.routing import (
     set_mount,
     set_side,
     shift_in_route,
+    slide_shaft,
     take_off,
 )
 from jovial_tack.build.solve import solve
@@ -126,3 +129,69 @@ def test_whatever_is_done_the_build_stays_one_that_can_be_saved(
             build = set_mount(build, shaft, data.draw(MOUNTS))
     assert build_from_json(dump(build), CATALOGUE)[0] == build
     solve(build, None, CATALOGUE)
+
+
+def test_a_dragged_shaft_stays_on_its_freedom() -> None:
+    build, _ = _belt_of_three()
+    x, y = build.shaft("idler").center_mm
+    for kind in ("slot", "swing", "holes"):
+        free = set_mount(build, "idler", kind)
+        moved = slide_shaft(free, "idler", x + 500, y + 300)
+        track = track_on(moved.shaft("idler").mount)
+        center = complex(*moved.shaft("idler").center_mm)
+        if track is not None:
+            on_it = complex(track.center(np.asarray(track.share(center))))
+            assert abs(on_it - center) < 0.01
+            assert moved.shaft("idler").mount == free.shaft("idler").mount
+        else:
+            assert moved.shaft("idler").mount.at in (0, 1)  # type: ignore[union-attr]
+            assert moved.shaft("idler").center_mm in moved.shaft("idler").mount.positions_mm  # type: ignore[union-attr]
+    fixed = slide_shaft(build, "idler", x + 5, y - 5)
+    assert fixed.shaft("idler").center_mm == (x + 5, y - 5)
+
+
+def test_a_jackshaft_drive_equals_its_belts_solved_one_after_the_other() -> None:
+    whole = jackshaft(CATALOGUE)
+    results = solve(whole, None, CATALOGUE)
+    first, second = (results.drive(drive.id) for drive in whole.drives)
+    jack = next(p for p in first.pulleys if p.id == "jackshaft")
+    at_jack = next(p for p in second.pulleys if p.id == "jackshaft")
+
+    # the second belt by itself: the jackshaft as a crank at the speed and place the first belt gives it
+    place = first.tensioner.travel.center_mm  # type: ignore[union-attr]
+    data = dump(whole)
+    ratio = jack.speed_ratio
+    for key in ("idle_rpm", "cruise_rpm", "redline_rpm"):
+        data["engine"][key] *= ratio
+    data["shafts"] = [
+        {"id": "jackshaft", "kind": "crank", "center_mm": list(place)},
+        next(s for s in data["shafts"] if s["id"] == "supercharger"),
+    ]
+    data["drives"] = [data["drives"][1]]
+    alone = solve(build_from_json(data, CATALOGUE)[0], None, CATALOGUE).drives[0]
+    for mine, theirs in zip(second.spans, alone.spans, strict=True):
+        assert mine.tension_n == pytest.approx(theirs.tension_n, rel=1e-9)
+    assert second.tensioner.travel.center_mm == pytest.approx(alone.tensioner.travel.center_mm)  # type: ignore[union-attr]
+
+    # the first belt by itself: the jackshaft loaded with what the second belt takes off it
+    data = dump(whole)
+    torque = next(p for p in alone.pulleys if p.id == "jackshaft").torque_nm
+    data["drives"] = [data["drives"][0]]
+    for k, rpm in enumerate(first.rpm):
+        shafts = [s for s in data["shafts"] if s["id"] != "supercharger"]
+        shafts = [dict(s) for s in shafts]
+        next(s for s in shafts if s["id"] == "jackshaft")["load"] = {
+            "type": "constant_torque", "torque_nm": torque[k],
+        }  # fmt: skip
+        build = build_from_json({**data, "shafts": shafts}, CATALOGUE)[0]
+        by_itself = solve(build, [rpm], CATALOGUE).drives[0]
+        for mine, theirs in zip(first.spans, by_itself.spans, strict=True):
+            assert mine.tension_n[k] == pytest.approx(theirs.tension_n[0], rel=1e-9)
+    assert at_jack.torque_nm == pytest.approx(torque)
+
+
+def test_a_loop_of_drives_is_reported() -> None:
+    build = jackshaft(CATALOGUE)
+    build, _ = new_belt(build, "crank", "supercharger", CATALOGUE)
+    found = solve(build, None, CATALOGUE).findings
+    assert any(f.level == "stop" and f.code == "drive_loop" for f in found)

@@ -9,11 +9,18 @@ from typing import Any, Literal
 
 import numpy as np
 
-from jovial_tack.build.assemble import assemble
-from jovial_tack.build.edits import changed, set_belt_length, with_drive, with_shaft
+from jovial_tack.build.assemble import assemble, track_on
+from jovial_tack.build.edits import (
+    changed,
+    move_shaft,
+    set_belt_length,
+    with_drive,
+    with_shaft,
+)
 from jovial_tack.build.model import (
     Build,
     Drive,
+    HolesMount,
     LockedTensioner,
     Point,
     Pulley,
@@ -303,8 +310,28 @@ def set_mount(build: Build, shaft_id: str, kind: str) -> Build:
     return with_shaft(build, changed(shaft, mount=mounts[kind]))
 
 
-def level_with(build: Build, shaft_id: str, other: str, axis: int) -> Point:
-    """Where a shaft would stand level with another (axis 1) or above or below it (axis 0)."""
-    x, y = build.shaft(shaft_id).center_mm
-    across, up = build.shaft(other).center_mm
-    return (x, up) if axis == 1 else (across, y)
+def slide_shaft(build: Build, shaft_id: str, x_mm: float, y_mm: float) -> Build:
+    """Move a shaft along its freedom to the place nearest to a point; a fixed one goes there whole.
+
+    A shaft whose place its belt decides moves with its slot or swing, since it cannot be put elsewhere
+    on it.
+    """
+    shaft = build.shaft(shaft_id)
+    mount, track = shaft.mount, track_on(shaft.mount)
+    decided = any(
+        isinstance(drive.tensioner, LockedTensioner)
+        and drive.tensioner.shaft == shaft_id
+        and drive.belt.effective_length_mm is not None
+        for drive in build.drives
+    )
+    point = complex(x_mm, y_mm)
+    if isinstance(mount, HolesMount) and mount.positions_mm:
+        holes = [abs(complex(*hole) - point) for hole in mount.positions_mm]
+        at = holes.index(min(holes))
+        new = changed(shaft, center_mm=mount.positions_mm[at], mount=changed(mount, at=at))
+        return with_shaft(build, new)
+    if track is None or decided:
+        return move_shaft(build, shaft_id, x_mm, y_mm)
+    center = complex(track.center(np.asarray(track.share(point))))
+    place = round(center.real, 3), round(center.imag, 3)
+    return with_shaft(build, changed(shaft, center_mm=place))

@@ -19,7 +19,7 @@ from jovial_tack.build.edits import move_shaft
 from jovial_tack.build.figures import shaft_of
 from jovial_tack.build.model import SpringArmTensioner
 from jovial_tack.build.obstacles import move_obstacle, remove_obstacle
-from jovial_tack.build.routing import add_shaft, remove_belt, remove_shaft, take_off
+from jovial_tack.build.routing import add_shaft, remove_belt, remove_shaft, slide_shaft, take_off
 from jovial_tack.core.arrays import Float
 from jovial_tack.core.errors import BuildFileError
 from jovial_tack.core.units import MM_PER_INCH, format_length
@@ -458,7 +458,7 @@ class FrontView(QGraphicsView):
         x, y = place.x() - offset.x(), -(place.y() + offset.y())
         snap = 0.5 if base.display_units == "mm" else MM_PER_INCH / 64
         try:
-            moved = move_shaft(base, shaft, round(x / snap) * snap, round(y / snap) * snap)
+            moved = slide_shaft(base, shaft, round(x / snap) * snap, round(y / snap) * snap)
         except BuildFileError:
             return  # beyond what a build can hold; the shaft stays at the edge
         self._session.preview(moved)
