@@ -10,8 +10,8 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from jovial_tack.build.assemble import track_on
-from jovial_tack.build.edits import empty_build
-from jovial_tack.build.layouts import LAYOUTS, jackshaft
+from jovial_tack.build.edits import empty_build, set_arm
+from jovial_tack.build.layouts import LAYOUTS, jackshaft, one_belt_with_arm
 from jovial_tack.build.load import build_from_json
 from jovial_tack.build.model import Build, dump
 from jovial_tack.build.order import belts_to_order
@@ -30,7 +30,16 @@ from jovial_tack.build.routing import (
     take_off,
 )
 from jovial_tack.build.solve import solve
+from jovial_tack.build.variants import (
+    PRESENT,
+    bare,
+    compare,
+    drop_variant,
+    keep_variant,
+    take_variant,
+)
 from jovial_tack.catalogue import Catalogue, load_catalogue
+from jovial_tack.core.errors import BuildFileError
 
 CATALOGUE = load_catalogue()
 
@@ -195,3 +204,26 @@ def test_a_loop_of_drives_is_reported() -> None:
     build, _ = new_belt(build, "crank", "supercharger", CATALOGUE)
     found = solve(build, None, CATALOGUE).findings
     assert any(f.level == "stop" and f.code == "drive_loop" for f in found)
+
+
+def test_variants_are_kept_compared_taken_and_dropped() -> None:
+    build = one_belt_with_arm(CATALOGUE)
+    weak = set_arm(keep_variant(build, "strong"), build.drives[0].id, torque_nm=9.0)
+    rows = compare(weak, CATALOGUE)
+    assert [row.name for row in rows] == [PRESENT, "strong"]
+    assert rows[0].reserve is not None
+    assert rows[1].reserve is not None
+    assert rows[0].reserve < 0 < rows[1].reserve
+    assert rows[0].verdicts[2].state == "stop"
+    assert rows[1].verdicts[2].state == "watch"
+    taken = take_variant(weak, "strong")
+    assert bare(taken) == build
+    assert [v.name for v in taken.variants] == ["strong", "before strong"]
+    assert bare(take_variant(taken, "before strong")) == bare(weak)
+    assert len(take_variant(taken, "before strong").variants) == 2  # nothing is kept twice
+    assert drop_variant(drop_variant(taken, "strong"), "before strong") == build
+    assert build_from_json(dump(taken), CATALOGUE)[0] == taken
+    inner = dump(taken)
+    inner["variants"][0]["build"]["variants"] = inner["variants"][1:]
+    with pytest.raises(BuildFileError, match="no variants inside"):
+        build_from_json(inner, CATALOGUE)

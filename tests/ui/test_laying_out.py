@@ -13,6 +13,7 @@ from pytestqt.qtbot import QtBot
 
 from driving import settle, type_into
 from jovial_tack.build.assemble import assemble
+from jovial_tack.build.edits import set_belt_length
 from jovial_tack.build.results import ArmResult
 from jovial_tack.core.drive.adjuster import SpringArm
 from jovial_tack.ui.app import make_application, make_window
@@ -296,3 +297,30 @@ def test_something_in_the_way_is_drawn_dragged_and_judged(qtbot: QtBot, window: 
     assert session.build.obstacle("other").z_mm == pytest.approx((0, 38.1))
     QTest.keyClick(front, Qt.Key.Key_Delete)
     assert session.build.obstacles == window.session.history.steps[0].build.obstacles
+
+
+def test_variants_side_by_side(qtbot: QtBot, window: MainWindow) -> None:
+    session, card = window.session, window.desk.variants
+    window.desk.show_variants()
+    card.name.setFocus()
+    QTest.keyClicks(card.name, "as shipped")
+    QTest.keyClick(card.name, Qt.Key.Key_Return)
+    assert [v.name for v in session.build.variants] == ["as shipped"]
+    session.edit("belt", set_belt_length(session.build, "blower", 1180.0))
+    settle(qtbot, window)
+    qtbot.waitUntil(lambda: not card.busy and len(card.compared) == 2)
+    now, shipped = card.compared
+    qtbot.waitUntil(lambda: card.compared[0].verdicts[2].state == "watch")
+    now = card.compared[0]
+    assert shipped.verdicts[2].state == "stop"
+    assert now.reserve is not None
+    assert shipped.reserve is not None
+    assert now.reserve > shipped.reserve + 0.2
+    take = next(
+        b for b in card.findChildren(QPushButton) if b.accessibleName() == "Take as shipped"
+    )
+    QTest.mouseClick(take, LEFT)
+    assert session.build.drive("blower").belt.effective_length_mm == 1195.0
+    assert [v.name for v in session.build.variants] == ["as shipped", "before as shipped"]
+    window.undo_action.trigger()
+    assert session.build.drive("blower").belt.effective_length_mm == 1180.0

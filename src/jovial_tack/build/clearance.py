@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -13,7 +13,7 @@ from jovial_tack.build.results import ClearanceResult
 from jovial_tack.build.state import SolvedDrive
 from jovial_tack.catalogue import Catalogue
 from jovial_tack.core.arrays import Float
-from jovial_tack.core.drive.adjuster import pick_path, place_arm
+from jovial_tack.core.drive.adjuster import SpringArm, pick_path, place_arm
 from jovial_tack.core.drive.path import Path, faults
 from jovial_tack.core.fit.clearance import (
     Gap,
@@ -26,7 +26,8 @@ from jovial_tack.core.fit.clearance import (
 
 _TRAVEL_LANES = 9
 _NEAR_MM = 60.0
-_USABLE_LANES = 61
+_SWEPT_ROOM_MM = 30.0  # points of swept spans lie closer together than this
+_USABLE_LANES = 17  # a few millimetres of travel: thinner things are not in the way
 _USABLE_HALVINGS = 12
 
 
@@ -146,10 +147,9 @@ def usable_travel(
 
     if not clear(state.rest_angle):
         return None
-    if not scene.obstacles:
-        return float(np.degrees(arm.stops[0])), float(np.degrees(arm.stops[1]))
+    scene = replace(scene, obstacles=_within_reach(state, arm, scene))
     ends = []
-    for stop in arm.stops:
+    for stop in arm.stops if scene.obstacles else ():
         grid: Float = np.linspace(state.rest_angle, stop, _USABLE_LANES)
         touched = next((k for k, angle in enumerate(grid) if not clear(float(angle))), None)
         if touched is None:
@@ -160,4 +160,28 @@ def usable_travel(
             middle = (good + bad) / 2
             good, bad = (middle, bad) if clear(middle) else (good, middle)
         ends.append(good)
-    return float(np.degrees(ends[0])), float(np.degrees(ends[1]))
+    wound, unwound = ends or arm.stops
+    return float(np.degrees(wound)), float(np.degrees(unwound))
+
+
+def _within_reach(
+    state: SolvedDrive, arm: SpringArm, scene: _Scene
+) -> tuple[tuple[Obstacle, Outline, float], ...]:
+    """The obstacles near what moves with the arm: its pulley and the two spans beside it."""
+    angles = np.linspace(*arm.stops, _USABLE_LANES)
+    path = place_arm(state.drive.layout, arm, angles).path
+    share = np.linspace(0.0, 1.0, 9)
+    before = (arm.index - 1) % state.drive.pulley_count
+    swept = [
+        (path.start[:, k, None] + share * (path.end[:, k] - path.start[:, k])[:, None]).ravel()
+        for k in (before, arm.index)
+    ]
+    points = np.concatenate(swept)
+    points, centers = points[np.isfinite(points)], path.centers[:, arm.index]
+    rim = state.case.pulleys[arm.index].diameter_mm / 2 + _SWEPT_ROOM_MM
+    return tuple(
+        entry
+        for entry in scene.obstacles
+        if box_distance(centers, entry[1]) < rim
+        or (points.size and box_distance(points, entry[1]) < _SWEPT_ROOM_MM)
+    )

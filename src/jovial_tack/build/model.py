@@ -352,6 +352,7 @@ class Build(Part):
     shafts: tuple[Shaft, ...] = ()
     drives: tuple[Drive, ...] = ()
     obstacles: tuple[Obstacle, ...] = ()
+    variants: Annotated[tuple[Variant, ...], Field(max_length=12)] = ()
 
     def obstacle(self, obstacle_id: str) -> Obstacle:
         """The obstacle of that id; KeyError if there is none."""
@@ -380,6 +381,7 @@ class Build(Part):
         _unique([shaft.id for shaft in self.shafts], "shafts", "id")
         _unique([drive.id for drive in self.drives], "drives", "id")
         _unique([obstacle.id for obstacle in self.obstacles], "obstacles", "id")
+        _unique([variant.name for variant in self.variants], "variants", "name")
         _unique([drive.label.casefold() for drive in self.drives], "drives", "name")
         cranks = [place for place, shaft in enumerate(self.shafts) if shaft.kind == "crank"]
         if len(cranks) > 1:
@@ -392,6 +394,22 @@ class Build(Part):
                         f"one of the build's shafts, not “{pulley.shaft}”",
                     )
         return self
+
+
+class Variant(Part):
+    """A rival state of a build, kept beside the present one."""
+
+    name: Name
+    build: Build
+
+    @model_validator(mode="after")
+    def _holds_no_further_ones(self) -> Variant:
+        if self.build.variants:
+            raise fault("build.variants", "no variants inside a variant")
+        return self
+
+
+Build.model_rebuild(raise_errors=False)
 
 
 def fault(where: str, expected: str) -> PydanticCustomError:

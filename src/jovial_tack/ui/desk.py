@@ -24,6 +24,7 @@ from jovial_tack.ui.soon import Soon
 from jovial_tack.ui.stations.rail import STATIONS, StationRail
 from jovial_tack.ui.stations.run_check import LogBench, RunCheckPanel, RunCheckPlot
 from jovial_tack.ui.theme import Theme
+from jovial_tack.ui.variants import VariantsCard
 from jovial_tack.ui.verdict_strip import VerdictStrip
 
 _RIGHT_WIDTH = 336
@@ -56,15 +57,16 @@ class Desk(QWidget):
         self.log_plot = RunCheckPlot(self.bench, theme)
         self.keys = KeysCard()
         self.about = AboutCard()
+        self.variants = VariantsCard(session, theme)
         self._themed = (
             self.front, self.strip, self.rail, self.cards, self.revs, self.ribbon, self.plan,
-            self.slider, self.log_panel, self.log_plot,
+            self.slider, self.log_panel, self.log_plot, self.variants,
         )  # fmt: skip
         self._lay_out()
         self.rail.chosen.connect(self.stand_at)
         self.strip.chosen.connect(self.go_to)
         self.cards.released.connect(self.front.setFocus)
-        for page in (self.keys, self.about):
+        for page in (self.keys, self.about, self.variants):
             page.closed.connect(lambda: self._show_right(self.station))
         self._soon = Soon(self._show_states, self)
         session.results_changed.connect(self._soon)
@@ -93,7 +95,7 @@ class Desk(QWidget):
         self._told = told
         self._right = QStackedWidget()
         self._right.setFixedWidth(_RIGHT_WIDTH)
-        for page in (told, self.log_panel, self.keys, self.about):
+        for page in (told, self.log_panel, self.keys, self.about, self.variants):
             self._right.addWidget(page)
         row = QHBoxLayout()
         row.setSpacing(_GAP)
@@ -148,7 +150,12 @@ class Desk(QWidget):
         """Show what this is at the right, or put it away."""
         self._show_aside(self.about)
 
-    def _show_aside(self, page: KeysCard | AboutCard) -> None:
+    def show_variants(self) -> None:
+        """Show the variants at the right, or put them away."""
+        self._show_aside(self.variants)
+        self.variants.refresh()
+
+    def _show_aside(self, page: KeysCard | AboutCard | VariantsCard) -> None:
         if self._right.currentWidget() is page:
             self._show_right(self.station)
         else:

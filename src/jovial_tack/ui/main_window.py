@@ -151,6 +151,7 @@ class MainWindow(QMainWindow):
         self._add(menu, "&Pin this state", "Ctrl+B", session.pin_baseline)
         self.unpin_action = self._add(menu, "&Let go of the pinned state", "Ctrl+Shift+B",
                                       session.drop_baseline)  # fmt: skip
+        self._add(menu, "&Variants", "F7", self.desk.show_variants)
         menu.addSeparator()
         self._add(menu, "Select ne&xt part", "F6", lambda: self.front.select_next(1))
         self._add(menu, "Select pre&vious part", "Shift+F6", lambda: self.front.select_next(-1))
@@ -235,6 +236,7 @@ class MainWindow(QMainWindow):
         self._keep_settings()
         self.session.close()
         self.bench.close()
+        self.desk.variants.close_work()
         self.files.close()
         self.safekeeping.close()
         event.accept()

@@ -1,0 +1,174 @@
+"""The variants of a build side by side: verdicts, reserve and hub loads; take one, drop one."""
+
+from __future__ import annotations
+
+from functools import partial
+
+from PyQt6.QtCore import Qt, pyqtSignal
+from PyQt6.QtGui import QKeyEvent
+from PyQt6.QtWidgets import (
+    QFrame,
+    QHBoxLayout,
+    QLabel,
+    QLineEdit,
+    QPushButton,
+    QScrollArea,
+    QVBoxLayout,
+    QWidget,
+)
+
+from jovial_tack.build.variants import Compared, compare, drop_variant, keep_variant, take_variant
+from jovial_tack.ui.cards.rows import Mark, heading
+from jovial_tack.ui.session import Session
+from jovial_tack.ui.theme import Theme
+from jovial_tack.ui.worker import NewestOnly
+
+_HINT = (
+    "Keep the present state as a variant, go on changing, and compare. Taking a variant keeps the"
+    " present state as one too; undo works as everywhere."
+)
+
+
+class VariantsCard(QFrame):
+    """At the right of the desk. closed: put away by Esc or its button."""
+
+    closed = pyqtSignal()
+
+    def __init__(self, session: Session, theme: Theme, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.setObjectName("card")
+        self._session, self._theme = session, theme
+        self.compared: tuple[Compared, ...] = ()
+        self._worker = NewestOnly(self)
+        self._worker.done.connect(self._take)
+        column = QVBoxLayout(self)
+        column.setContentsMargins(16, 14, 16, 12)
+        column.setSpacing(9)
+        title, hint = heading(), heading("faded")
+        title.setText("Variants")
+        hint.setText(_HINT)
+        self.name = QLineEdit()
+        self.name.setPlaceholderText("name of the variant")
+        self.name.setAccessibleName("Name of the variant to keep")
+        self.keep_button = QPushButton("Keep")
+        self.name.returnPressed.connect(self.keep)
+        self.keep_button.clicked.connect(lambda _=False: self.keep())
+        row = QHBoxLayout()
+        row.addWidget(self.name, 1)
+        row.addWidget(self.keep_button)
+        self._area = QScrollArea()
+        self._area.setWidgetResizable(True)
+        self._area.setFrameShape(QFrame.Shape.NoFrame)
+        self._area.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        self._area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self.close_button = QPushButton("Close")
+        self.close_button.clicked.connect(self.closed)
+        column.addWidget(title)
+        column.addWidget(hint)
+        column.addLayout(row)
+        column.addWidget(self._area, 1)
+        column.addWidget(self.close_button)
+        session.settled.connect(self.refresh)
+
+    @property
+    def busy(self) -> bool:
+        """Whether the comparison is still to come."""
+        return self._worker.busy
+
+    def set_theme(self, theme: Theme) -> None:
+        """Paint in another theme."""
+        self._theme = theme
+        self._show(self.compared)
+
+    def keep(self) -> None:
+        """Keep the present state as a variant."""
+        name = self.name.text()
+        self._session.edit("keep a variant", keep_variant(self._session.build, name))
+        self.name.clear()
+        self.refresh()
+
+    def refresh(self) -> None:
+        """Compare anew, off the window's thread, if the card is in sight."""
+        session = self._session
+        if not self.isVisible() or session.is_read_only:
+            return
+        build, catalogue = session.build, session.catalogue
+        self.name.setPlaceholderText("comparing …")
+        self._worker.submit(lambda: compare(build, catalogue))
+
+    def close_work(self) -> None:
+        """Let running work end."""
+        self._worker.finish()
+
+    def _take(self, compared: tuple[Compared, ...]) -> None:
+        self.compared = compared
+        self.name.setPlaceholderText("name of the variant")
+        self._show(compared)
+
+    def _show(self, compared: tuple[Compared, ...]) -> None:
+        page = QWidget()
+        column = QVBoxLayout(page)
+        column.setContentsMargins(0, 0, 8, 0)
+        column.setSpacing(14)
+        for row in compared:
+            column.addWidget(self._block(row))
+        column.addStretch(1)
+        self._area.setWidget(page)
+        page.show()  # what is put into an area in sight is not shown by itself
+
+    def _block(self, row: Compared) -> QWidget:
+        block = QWidget()
+        column = QVBoxLayout(block)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(3)
+        name = heading("subheading")
+        name.setText(row.name)
+        column.addWidget(name)
+        for verdict in row.verdicts:
+            line = QHBoxLayout()
+            line.setSpacing(8)
+            line.addWidget(Mark(verdict.state, self._theme), 0, Qt.AlignmentFlag.AlignTop)
+            said = heading("plain")
+            said.setText(f"{verdict.title}: {verdict.sentence}")
+            line.addWidget(said, 1)
+            column.addLayout(line)
+        figures = QLabel(_figures(row))
+        figures.setObjectName("faded")
+        figures.setWordWrap(True)
+        column.addWidget(figures)
+        if not row.is_present:
+            buttons = QHBoxLayout()
+            for text, act in (("Take", self._use), ("Drop", self._drop)):
+                button = QPushButton(text)
+                button.setObjectName("act")
+                button.setAccessibleName(f"{text} {row.name}")
+                button.clicked.connect(partial(self._later, partial(act, row.name)))
+                buttons.addWidget(button)
+            buttons.addStretch(1)
+            column.addLayout(buttons)
+        return block
+
+    def _later(self, act: partial[None], _checked: bool = False) -> None:
+        act()
+        self.refresh()
+        self.name.setFocus()
+
+    def _use(self, name: str) -> None:
+        self._session.edit(f"take {name}", take_variant(self._session.build, name))
+
+    def _drop(self, name: str) -> None:
+        self._session.edit(f"drop {name}", drop_variant(self._session.build, name))
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        """Esc puts it away."""
+        if event is not None and event.key() == Qt.Key.Key_Escape:
+            self.closed.emit()
+        else:
+            super().keyPressEvent(event)
+
+
+def _figures(row: Compared) -> str:
+    belts = "1 belt" if row.belts == 1 else f"{row.belts} belts"
+    reserve = "unknown" if row.reserve is None else f"{100 * row.reserve:+.0f} %"
+    hub = "no limit known" if row.hub_share is None else f"{100 * row.hub_share:.0f} % of its limit"
+    return f"{belts}, {row.pulleys} pulleys · least reserve {reserve} · hub load {hub}"
