@@ -7,10 +7,14 @@ import tempfile
 from collections.abc import Callable
 from pathlib import Path
 
+from PyQt6.QtCore import QPoint, Qt
 from PyQt6.QtTest import QTest
 
 from jovial_tack.build.edits import set_belt_length
+from jovial_tack.build.routing import remove_belt, set_no_tensioner, take_off
+from jovial_tack.build.variants import keep_variant
 from jovial_tack.ui.app import demo_file, make_application, make_window
+from jovial_tack.ui.front_view.items import scene_point
 from jovial_tack.ui.main_window import MainWindow
 from jovial_tack.ui.theme import NIGHT
 
@@ -55,6 +59,34 @@ def keys(window: MainWindow) -> None:
     window.show_keys()
 
 
+def variants(window: MainWindow) -> None:
+    session = window.session
+    session.edit("keep a variant", keep_variant(session.build, "as shipped"))
+    session.edit("belt", set_belt_length(session.build, "blower", 1180.0))
+    window.desk.show_variants()
+    QTest.qWait(300)
+    while window.desk.variants.busy or not window.desk.variants.compared:
+        QTest.qWait(50)
+
+
+def threading(window: MainWindow) -> None:
+    """The accessory belt without its water pump, a span being pulled under it."""
+    session, front = window.session, window.front
+    bare = set_no_tensioner(take_off(session.build, "accessory", "pump"), "accessory")
+    session.edit("take off", remove_belt(bare, "blower"))
+    session.select(("span", "accessory", "steering"))
+    QTest.qWait(200)
+    line = front._items["span/accessory/steering"].model
+    (x0, y0), (x1, y1) = line.points  # type: ignore[union-attr]
+    start = front.mapFromScene(scene_point(((x0 + x1) / 2, (y0 + y1) / 2)))
+    x, y = session.build.shaft("pump").center_mm
+    end = front.mapFromScene(scene_point((x - 10, y - 40)))
+    viewport, left = front.viewport(), Qt.MouseButton.LeftButton
+    QTest.mousePress(viewport, left, Qt.KeyboardModifier.NoModifier, start)
+    QTest.mouseMove(viewport, start + QPoint(0, 12))
+    QTest.mouseMove(viewport, end)
+
+
 SMALL, USUAL = (1024, 700), (1280, 800)
 VIEWS: dict[str, tuple[Callable[[MainWindow], None], tuple[int, int]]] = {
     "desk": (desk, USUAL),
@@ -64,6 +96,8 @@ VIEWS: dict[str, tuple[Callable[[MainWindow], None], tuple[int, int]]] = {
     "belt-night": (belt_night, USUAL),
     "inches-small-window": (inches, SMALL),
     "keys": (keys, USUAL),
+    "variants": (variants, USUAL),
+    "threading": (threading, USUAL),
 }
 
 

@@ -26,7 +26,7 @@ from jovial_tack.core.fit.clearance import (
 
 _TRAVEL_LANES = 9
 _NEAR_MM = 60.0
-_SWEPT_ROOM_MM = 30.0  # points of swept spans lie closer together than this
+_SWEPT_ROOM_MM = 15.0  # points of swept spans lie closer together than twice this
 _USABLE_LANES = 17  # a few millimetres of travel: thinner things are not in the way
 _USABLE_HALVINGS = 12
 
@@ -170,7 +170,7 @@ def _within_reach(
     """The obstacles near what moves with the arm: its pulley and the two spans beside it."""
     angles = np.linspace(*arm.stops, _USABLE_LANES)
     path = place_arm(state.drive.layout, arm, angles).path
-    share = np.linspace(0.0, 1.0, 9)
+    share = np.linspace(0.0, 1.0, 33)
     before = (arm.index - 1) % state.drive.pulley_count
     swept = [
         (path.start[:, k, None] + share * (path.end[:, k] - path.start[:, k])[:, None]).ravel()
@@ -178,10 +178,11 @@ def _within_reach(
     ]
     points = np.concatenate(swept)
     points, centers = points[np.isfinite(points)], path.centers[:, arm.index]
-    rim = state.case.pulleys[arm.index].diameter_mm / 2 + _SWEPT_ROOM_MM
+    rim = state.case.pulleys[arm.index].diameter_mm / 2
+    places = np.concatenate([centers, points])
+    radii = np.where(np.arange(places.size) < centers.size, rim, 0.0)
     return tuple(
         entry
         for entry in scene.obstacles
-        if box_distance(centers, entry[1]) < rim
-        or (points.size and box_distance(points, entry[1]) < _SWEPT_ROOM_MM)
+        if disc_gap(places, radii, entry[1]).gap_mm < _SWEPT_ROOM_MM
     )

@@ -21,7 +21,6 @@ from jovial_tack.ui.session import Session, Target
 from jovial_tack.ui.theme import Theme
 
 _REACH_MM = 14.0
-_BARE_RADIUS_MM = 20.0
 
 
 @dataclass(frozen=True)
@@ -128,8 +127,9 @@ class Threading:
             sizes = [
                 p.diameter_mm / 2 for d in build.drives for p in d.pulleys if p.shaft == shaft.id
             ]
+            usual = self._session.catalogue.kinds[shaft.kind].typical_diameter_mm / 2
             away = ((at.x() - x) ** 2 + (at.y() + y) ** 2) ** 0.5
-            if away <= max(sizes, default=_BARE_RADIUS_MM) + _REACH_MM:
+            if away <= max(sizes, default=usual) + _REACH_MM:
                 found.append((away, shaft.id))
         return (min(found)[1], "ribs") if found else None
 
