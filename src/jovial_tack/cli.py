@@ -127,7 +127,7 @@ def _log_verb(arguments: Sequence[str]) -> int:
         raise UsageError("--drive names a drive of a build; give --build too")
 
     from jovial_tack.core.errors import LogError
-    from jovial_tack.io.table import run_check_table
+    from jovial_tack.io.pull_table import run_check_table
 
     try:
         loaded, checked = _check_log(asked)

@@ -6,7 +6,6 @@ from collections.abc import Sequence
 
 from jovial_tack.build.model import Build
 from jovial_tack.build.results import ArmResult, DriveResult, FixedResult, Numbers, Results
-from jovial_tack.build.run_check import CheckedPull, RunCheck
 from jovial_tack.core.units import format_length
 
 _MARKS = {"stop": "STOP ", "watch": "watch", "note": "note "}
@@ -93,38 +92,4 @@ def _grid(header: list[str], rows: list[list[str]]) -> list[str]:
         cells = [row[0].ljust(widths[0])]
         cells += [cell.rjust(width) for cell, width in zip(row[1:], widths[1:], strict=True)]
         lines.append("  " + "  ".join(cells))
-    return lines
-
-
-def run_check_table(name: str, remarks: Sequence[str], checked: RunCheck) -> str:
-    """The pulls of a log, one after the other."""
-    lines = [name, *(f"remark: {remark}" for remark in remarks)]
-    if checked.problem is not None:
-        lines.append(checked.problem)
-    for place, pull in enumerate(checked.pulls, start=1):
-        lines += ["", *pull_lines(place, pull)]
-    return "\n".join(lines)
-
-
-def pull_lines(place: int, checked: CheckedPull) -> list[str]:
-    """One pull in a few lines: where it is, the answer, its reason, and the friction it means."""
-    pull = checked.pull
-    answer = {True: "SLIPS", False: "no slip found", None: "cannot tell"}[pull.slip]
-    lines = [
-        f"pull {place}: {pull.from_s:.1f} to {pull.to_s:.1f} s, {pull.low_rpm:.0f} to"
-        f" {pull.high_rpm:.0f} rpm: {answer} ({pull.confidence})",
-        f"  {pull.reason}",
-    ]
-    if pull.onset_rpm is not None and pull.onset_interval is not None:
-        low, high = pull.onset_interval
-        lines.append(
-            f"  from {pull.onset_rpm:.0f} rpm ({low:.0f} to {high:.0f}); at the top"
-            f" {pull.boost_lost_kpa or 0:.1f} kPa and {100 * (pull.worst_slip or 0):.1f} % of blower"
-            " speed lost"
-        )
-    if checked.friction_ribs is not None and checked.friction_share is not None:
-        lines.append(
-            f"  the model slips there with a friction of {checked.friction_ribs:.2f} on the ribs,"
-            f" {100 * checked.friction_share:.0f} % of the design value"
-        )
     return lines
