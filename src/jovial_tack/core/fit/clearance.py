@@ -1,7 +1,8 @@
 """Gaps between a belt and its pulleys and what is in the way (docs/METHOD.md, section 5).
 
-Everything is cut into straight pieces, short enough that an arc lies within a fiftieth of a millimetre
-of them; the gap is then the least distance between two sets of pieces, less what the belt itself needs.
+Everything is cut into straight pieces, short enough that an arc lies within a few hundredths of a
+millimetre of them; the gap is then the least distance between two sets of pieces, less what the
+belt itself needs.
 """
 
 from __future__ import annotations
@@ -14,7 +15,7 @@ from jovial_tack.core.arrays import Bool, Complex, Float, Int, cross, dot
 from jovial_tack.core.drive.path import Path
 
 _SPAN_PIECES = 16
-_ARC_STEP = np.radians(2.0)
+_ARC_PIECES = 72
 
 
 @dataclass(frozen=True)
@@ -65,28 +66,25 @@ def belt_pieces(
     travel); cord to back and cord to the tips of the ribs, mm; flutter: how far a span may swing at its
     middle, as a share of its length. Spans swing as a parabola, 4·f·ℓ·s(1 − s).
     """
-    starts, ends, extra, of = [], [], [], []
-    begin, finish, count = path.start, path.end, path.signed_radii.size
+    count = path.signed_radii.size
+    begin, finish = path.start, path.end
     share = np.linspace(0.0, 1.0, _SPAN_PIECES + 1)
     middle = (share[1:] + share[:-1]) / 2
-    for k in range(count):
-        points = begin[k] + share * (finish[k] - begin[k])
-        starts.append(points[:-1])
-        ends.append(points[1:])
-        extra.append(4.0 * flutter * path.length[k] * middle * (1.0 - middle))
-        of.append(np.full(_SPAN_PIECES, k))
-        after = (k + 1) % count
-        pieces = max(2, int(np.ceil(path.wrap[after] / _ARC_STEP)))
-        turn = np.sign(path.signed_radii[after]) * path.wrap[after] * np.linspace(0, 1, pieces + 1)
-        arc = path.centers[after] + (finish[k] - path.centers[after]) * np.exp(1j * turn)
-        starts.append(arc[:-1])
-        ends.append(arc[1:])
-        extra.append(np.zeros(pieces))
-        of.append(np.full(pieces, after))
-    swing = np.concatenate(extra)
-    ribs, back = swing + rib_depth_mm, swing + cord_to_back_mm
-    room = np.stack([ribs, back] if driver_sign > 0 else [back, ribs], axis=1)
-    return Pieces(np.concatenate(starts), np.concatenate(ends), room, np.concatenate(of))
+    spans = begin[:, None] + share * (finish - begin)[:, None]
+    swing = 4.0 * flutter * path.length[:, None] * (middle * (1.0 - middle))
+    # the arc on pulley k begins where the span before it ends
+    turn = (np.sign(path.signed_radii) * path.wrap)[:, None] * np.linspace(0, 1, _ARC_PIECES + 1)
+    onto = (np.roll(finish, 1) - path.centers)[:, None]
+    arcs = path.centers[:, None] + onto * np.exp(1j * turn)
+    room = np.concatenate([swing.ravel(), np.zeros(count * _ARC_PIECES)])
+    ribs, back = room + rib_depth_mm, room + cord_to_back_mm
+    index = np.arange(count)
+    return Pieces(
+        np.concatenate([spans[:, :-1].ravel(), arcs[:, :-1].ravel()]),
+        np.concatenate([spans[:, 1:].ravel(), arcs[:, 1:].ravel()]),
+        np.stack([ribs, back] if driver_sign > 0 else [back, ribs], axis=1),
+        np.concatenate([np.repeat(index, _SPAN_PIECES), np.repeat(index, _ARC_PIECES)]),
+    )
 
 
 def belt_gap(pieces: Pieces, outline: Outline) -> Gap:
