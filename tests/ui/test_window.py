@@ -7,12 +7,14 @@ from pathlib import Path
 
 import pytest
 from PyQt6.QtCore import QPoint, QPointF, Qt
-from PyQt6.QtGui import QWheelEvent
+from PyQt6.QtGui import QImage, QWheelEvent
 from PyQt6.QtWidgets import QApplication, QFileDialog
 from pytestqt.qtbot import QtBot
 
 from driving import settle, type_into
 from jovial_tack.build.edits import set_title
+from jovial_tack.build.figures import exists
+from jovial_tack.build.routing import remove_belt, take_off
 from jovial_tack.core.units import parse_length
 from jovial_tack.ui.main_window import MainWindow
 from jovial_tack.ui.theme import DAY, NIGHT, STATE_COLORS, Theme
@@ -251,10 +253,45 @@ def test_words_stand_out_from_every_ground(theme: Theme) -> None:
             assert _contrast(getattr(theme, text), getattr(theme, ground)) >= 4.5, (text, ground)
 
 
+def _ground(picture: QImage, x: int, y: int) -> int:
+    """The lightness most common around a place: that of the ground, not of a letter on it."""
+    around = [
+        picture.pixelColor(x + dx, y + dy).lightness() for dx in range(40) for dy in range(20)
+    ]
+    return max(set(around), key=around.count)
+
+
 def test_night_and_day_repaint_the_whole_desk(window: MainWindow) -> None:
     day = window.grab().toImage()
     window.night_action.trigger()
     night = window.grab().toImage()
     for x, y in ((5, 300), (600, 60), (100, 400), (1200, 700)):
-        assert day.pixelColor(x, y).lightness() > 200
-        assert night.pixelColor(x, y).lightness() < 90
+        assert _ground(day, x, y) > 200
+        assert _ground(night, x, y) < 90
+
+
+def test_what_is_taken_away_is_gone_from_every_view_at_once(
+    qtbot: QtBot, window: MainWindow
+) -> None:
+    """Views that are redrawn a moment later neither paint nor select what the build no longer has."""
+    session, desk = window.session, window.desk
+    desk.stand_at("line_up")
+    session.select(("belt", "accessory"))
+    QApplication.processEvents()
+    on_plan = desk.plan.point_of("idler")
+    session.edit("take off", take_off(session.build, "accessory", "idler"))
+    session.edit("take off", take_off(session.build, "accessory", "alternator"))  # within the pause
+    window.grab()
+    qtbot.mouseClick(desk.plan, LEFT, pos=on_plan.toPoint())
+    assert exists(session.build, session.selection)
+    session.hover(("pulley", "accessory", "idler"))
+    session.edit("take away", remove_belt(session.build, "blower"))
+    window.grab()
+    assert "blower" not in {(v.where or ("",))[0] for v in session.verdicts}
+    session.select(("pulley", "blower", "blower"))
+    assert session.selection == ()
+    settle(qtbot, window)
+    session.undo()
+    window.grab()
+    settle(qtbot, window)
+    assert any("Blower" in f"{verdict.sentence} {verdict.detail}" for verdict in session.verdicts)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import QEvent, QPointF, QRectF, QSize, Qt
+from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import (
     QBrush,
     QFontMetricsF,
@@ -13,14 +13,14 @@ from PyQt6.QtGui import (
     QPen,
     QPolygonF,
 )
-from PyQt6.QtWidgets import QSizePolicy, QWidget
+from PyQt6.QtWidgets import QWidget
 
 from jovial_tack.drawing.ribbon import Block, Ribbon, ribbon
+from jovial_tack.ui.belt_view import BeltView
 from jovial_tack.ui.session import Session, Target
 from jovial_tack.ui.soon import Soon
 from jovial_tack.ui.theme import Theme, figures, words
 
-_HEIGHT = 168
 _LEFT, _RIGHT, _TOP = 58.0, 18.0, 30.0
 _BLOCK_TOP, _BLOCK_HEIGHT = 118.0, 18.0
 _TEXTURES = {
@@ -30,38 +30,27 @@ _TEXTURES = {
 }
 
 
-class BeltRibbon(QWidget):
+class BeltRibbon(BeltView):
     """Arcs as blocks, spans as lines, tension as height, arc used shaded, groove plane dotted."""
 
+    title = "Belt ribbon"
+    height_px = 168
+    first_drive = -1
+
     def __init__(self, session: Session, theme: Theme, parent: QWidget | None = None) -> None:
-        super().__init__(parent)
-        self._session, self._theme = session, theme
-        self._drive = ""
+        super().__init__(session, theme, parent)
         self._ribbon: Ribbon | None = None
         self.setObjectName("ribbon")
         self.setAccessibleName("Belt ribbon")
         self.setToolTip(
             "The belt unrolled; click a block or a span to select it, ← → go along the belt"
         )
-        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
-        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.setMouseTracking(True)
         self._soon = Soon(self.refresh, self)
         session.results_changed.connect(self._soon)
         session.rpm_changed.connect(self.refresh)
         session.selection_changed.connect(self.refresh)
-        session.hover_changed.connect(self.update)
         session.replaced.connect(self.refresh)
         self.refresh()
-
-    def sizeHint(self) -> QSize:
-        """As wide as there is room."""
-        return QSize(400, _HEIGHT)
-
-    def set_theme(self, theme: Theme) -> None:
-        """Paint in another theme."""
-        self._theme = theme
-        self.update()
 
     @property
     def shown(self) -> Ribbon | None:
@@ -70,18 +59,11 @@ class BeltRibbon(QWidget):
 
     def refresh(self) -> None:
         """Unroll the belt of the selected part, or go on showing the last one."""
-        session = self._session
-        build, selection = session.build, session.selection
-        drives = {drive.id: drive for drive in build.drives}
-        if len(selection) > 1 and selection[0] != "shaft" and selection[1] in drives:
-            self._drive = selection[1]
-        if self._drive not in drives:
-            self._drive = build.drives[-1].id if build.drives else ""
+        session, drive = self._session, self._take_drive()
         self._ribbon = None
-        if self._drive and not session.is_read_only:
+        if drive is not None:
             watch = session.catalogue.limits.low_reserve_arc_used
-            result = session.results.drive(self._drive)
-            self._ribbon = ribbon(drives[self._drive], result, session.rpm, watch)
+            self._ribbon = ribbon(drive, session.results.drive(drive.id), session.rpm, watch)
         self.update()
 
     # the pointer and the keys
@@ -105,14 +87,11 @@ class BeltRibbon(QWidget):
         if event is not None:
             self._session.hover(self.target_at(event.position().x()))
 
-    def leaveEvent(self, event: QEvent | None) -> None:
-        """Nothing is pointed at any more."""
-        self._session.hover(())
-
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
         """Select what is pointed at."""
         if event is not None:
             self.setFocus()
+            self.refresh()
             self._session.select(self.target_at(event.position().x()))
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
@@ -133,29 +112,16 @@ class BeltRibbon(QWidget):
     def paintEvent(self, event: QPaintEvent | None) -> None:
         """Paint the ribbon."""
         painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        t = self._theme
-        painter.setPen(
-            QPen(t.color("accent" if self.hasFocus() else "rule"), 2 if self.hasFocus() else 1)
-        )
-        painter.setBrush(t.color("paper"))
-        painter.drawRoundedRect(QRectF(self.rect()).adjusted(1, 1, -1, -1), 6, 6)
-        painter.setFont(words(14, bold=True))
-        painter.setPen(t.color("ink"))
-        painter.drawText(QPointF(14, 20), "Belt ribbon")
-        painter.setFont(words(13))
-        painter.setPen(t.color("faded"))
-        painter.drawText(QPointF(100, 20), self._subtitle())
+        self._paint_frame(painter, self._subtitle())
         if self._ribbon is not None:
             self._paint_tension(painter, self._ribbon)
             self._paint_planes(painter, self._ribbon)
             self._paint_belt(painter, self._ribbon)
 
     def _subtitle(self) -> str:
-        build = self._session.build
-        if not self._drive:
+        name = self._belt_name()
+        if not name:
             return "no belt yet"
-        name = build.drive(self._drive).label
         if self._ribbon is None:
             return f"{name} has no path to unroll"
         return f"{name}, unrolled from the crank in belt travel, tension at {self._session.rpm:.0f} rpm"
@@ -241,8 +207,7 @@ class BeltRibbon(QWidget):
         painter.drawRect(box)
 
     def _paint_name(self, painter: QPainter, block: Block, taken: float) -> float:
-        build = self._session.build
-        text = build.shaft(build.drive(self._drive).pulley(block.pulley).shaft).label
+        text = self._name(block.pulley)
         font = words(12)
         painter.setFont(font)
         painter.setPen(self._theme.color("ink"))

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import QEvent, QPointF, QRect, QRectF, QSize, Qt
+from PyQt6.QtCore import QPointF, QRect, QRectF, Qt
 from PyQt6.QtGui import (
     QFontMetricsF,
     QKeyEvent,
@@ -11,31 +11,32 @@ from PyQt6.QtGui import (
     QPaintEvent,
     QPen,
 )
-from PyQt6.QtWidgets import QSizePolicy, QWidget
+from PyQt6.QtWidgets import QWidget
 
 from jovial_tack.build.edits import set_plane
 from jovial_tack.core.errors import BuildFileError
 from jovial_tack.core.units import MM_PER_INCH, format_length
 from jovial_tack.drawing.plan import Plan, PlanPulley, PlanSpan, plan_view
+from jovial_tack.ui.belt_view import BeltView
 from jovial_tack.ui.marks import paint_mark
 from jovial_tack.ui.session import Session, Target
 from jovial_tack.ui.soon import Soon
 from jovial_tack.ui.theme import STATE_COLORS, Theme, figures, words
 
-_HEIGHT = 232
 _LEFT, _RIGHT, _TOP, _BOTTOM = 74.0, 22.0, 34.0, 30.0
 _LEAST_Z_MM = 6.0
 _GRAB_PX = 9.0
 _STEPS = (0.1, 0.2, 0.5, 1, 2, 5, 10, 20, 50, 100)
 
 
-class PlanView(QWidget):
+class PlanView(BeltView):
     """Groove planes, spans with their angles, tilt, and the spacer each shaft needs."""
 
+    title = "Looking down"
+    height_px = 232
+
     def __init__(self, session: Session, theme: Theme, parent: QWidget | None = None) -> None:
-        super().__init__(parent)
-        self._session, self._theme = session, theme
-        self._drive = ""
+        super().__init__(session, theme, parent)
         self._plan: Plan | None = None
         self._held: tuple[str, float, float] | None = None  # pulley, z at the press, y of the press
         self._range: tuple[float, float] | None = None
@@ -45,22 +46,10 @@ class PlanView(QWidget):
         self.setToolTip(
             "Looking down: drag a pulley along its shaft; ← → choose, ↑ ↓ move by 0.1 mm"
         )
-        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
-        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.setMouseTracking(True)
         self._soon = Soon(self._refresh_if_seen, self)
         session.results_changed.connect(self._soon)
         session.selection_changed.connect(self._refresh_if_seen)
-        session.hover_changed.connect(self.update)
-
-    def sizeHint(self) -> QSize:
-        """As wide as there is room."""
-        return QSize(400, _HEIGHT)
-
-    def set_theme(self, theme: Theme) -> None:
-        """Paint in another theme."""
-        self._theme = theme
-        self.update()
+        session.replaced.connect(self._refresh_if_seen)
 
     @property
     def shown(self) -> Plan | None:
@@ -73,17 +62,11 @@ class PlanView(QWidget):
 
     def refresh(self) -> None:
         """Look down on the drive of the selected part, or go on showing the last one."""
-        session = self._session
-        build, selection = session.build, session.selection
-        drives = [drive.id for drive in build.drives]
-        if len(selection) > 1 and selection[0] != "shaft" and selection[1] in drives:
-            self._drive = selection[1]
-        if self._drive not in drives:
-            self._drive = drives[0] if drives else ""
+        session, drive = self._session, self._take_drive()
         self._plan = None
-        if self._drive and not session.is_read_only:
-            profile = session.catalogue.profile(build.drive(self._drive).belt.profile)
-            self._plan = plan_view(build, session.results, self._drive, profile)
+        if drive is not None:
+            profile = session.catalogue.profile(drive.belt.profile)
+            self._plan = plan_view(self._build, session.results, drive.id, profile)
         if self._held is None:
             self._range = None  # the scale rests while something is dragged
         self.update()
@@ -154,6 +137,7 @@ class PlanView(QWidget):
         if event is None or event.button() != Qt.MouseButton.LeftButton:
             return
         self.setFocus()
+        self.refresh()
         target = self.target_at(event.position())
         self._session.select(target)
         if target[:1] == ("pulley",):
@@ -173,7 +157,7 @@ class PlanView(QWidget):
         moved = event.position().y() - y
         if self._moving or abs(moved) >= 3:
             self._moving = True
-            snap = 0.05 if self._session.build.display_units == "mm" else MM_PER_INCH / 1000
+            snap = 0.05 if self._build.display_units == "mm" else MM_PER_INCH / 1000
             self._preview(pulley, round((z + moved * self._z_per_px()) / snap) * snap)
 
     def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:
@@ -183,20 +167,12 @@ class PlanView(QWidget):
         self._held, self._moving = None, False
         self.refresh()
 
-    def leaveEvent(self, event: QEvent | None) -> None:
-        """Nothing is pointed at any more."""
-        self._session.hover(())
-
     def _plane(self, pulley: str) -> float:
-        plane = self._session.build.drive(self._drive).pulley(pulley).plane_mm
+        plane = self._build.drive(self._drive).pulley(pulley).plane_mm
         if plane is not None or self._plan is None:
             return plane or 0.0
         found = next(p for p in self._plan.pulleys if p.pulley == pulley)
         return (found.left[1] + found.right[1]) / 2
-
-    def _name(self, pulley: str) -> str:
-        build = self._session.build
-        return build.shaft(build.drive(self._drive).pulley(pulley).shaft).label
 
     def _preview(self, pulley: str, z: float) -> None:
         try:
@@ -207,6 +183,7 @@ class PlanView(QWidget):
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
         """Left and right choose a pulley, up and down move it; Esc lets go."""
+        self.refresh()
         if event is None or self._plan is None:
             return
         key, selection = Qt.Key(event.key()), self._session.selection
@@ -234,21 +211,7 @@ class PlanView(QWidget):
     def paintEvent(self, event: QPaintEvent | None) -> None:
         """Paint the plan."""
         painter, t = QPainter(self), self._theme
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        focus = self.hasFocus()
-        painter.setPen(QPen(t.color("accent" if focus else "rule"), 2 if focus else 1))
-        painter.setBrush(t.color("paper"))
-        painter.drawRoundedRect(QRectF(self.rect()).adjusted(1, 1, -1, -1), 6, 6)
-        painter.setFont(words(14, bold=True))
-        painter.setPen(t.color("ink"))
-        painter.drawText(QPointF(14, 21), "Looking down")
-        painter.setFont(words(13))
-        painter.setPen(t.color("faded"))
-        room = self.width() - 128.0
-        text = QFontMetricsF(painter.font()).elidedText(
-            self._subtitle(), Qt.TextElideMode.ElideRight, room
-        )
-        painter.drawText(QPointF(114, 21), text)
+        self._paint_frame(painter, self._subtitle())
         if self._plan is None:
             return
         self._paint_scale(painter)
@@ -279,9 +242,9 @@ class PlanView(QWidget):
             self._paint_angle(painter, span, taken)
 
     def _subtitle(self) -> str:
-        if not self._drive:
+        name = self._belt_name()
+        if not name:
             return "no belt yet"
-        name = self._session.build.drive(self._drive).label
         if self._plan is None:
             return f"{name} has no path to look down on"
         low, high = self._plan.x_range
@@ -294,7 +257,7 @@ class PlanView(QWidget):
         )
 
     def _paint_scale(self, painter: QPainter) -> None:
-        t, unit = self._theme, self._session.build.display_units
+        t, unit = self._theme, self._build.display_units
         size = 1.0 if unit == "mm" else MM_PER_INCH
         low, high = self._z_range()
         step = next((s for s in _STEPS if s * size / self._z_per_px() >= 24), _STEPS[-1]) * size
@@ -359,7 +322,7 @@ class PlanView(QWidget):
     def _paint_spacer(self, painter: QPainter, pulley: PlanPulley, taken: list[QRectF]) -> None:
         if not pulley.spacer_mm:
             return
-        t, unit = self._theme, self._session.build.display_units
+        t, unit = self._theme, self._build.display_units
         x = (self._x(pulley.left[0]) + self._x(pulley.right[0])) / 2
         z = (pulley.left[1] + pulley.right[1]) / 2
         start, end = QPointF(x, self._y(z)), QPointF(x, self._y(z + pulley.spacer_mm))

@@ -109,7 +109,11 @@ class Session(QObject):
     @property
     def verdicts(self) -> tuple[Verdict, Verdict, Verdict, Verdict]:
         """The four verdicts of the present build."""
-        return verdicts(self.build, self.results, self._orders, self.catalogue.limits)
+        here = {
+            drive.id for drive in self.build.drives
+        }  # the orders may be those of an earlier one
+        orders = {name: order for name, order in self._orders.items() if name in here}
+        return verdicts(self.build, self.results, orders, self.catalogue.limits)
 
     @property
     def selection(self) -> Target:
@@ -271,7 +275,8 @@ class Session(QObject):
         self._changed()
 
     def select(self, target: Target) -> None:
-        """Select something, or nothing with ()."""
+        """Select something, or nothing with () or what is not there (any more)."""
+        target = target if exists(self.build, target) else ()
         if target != self._selection:
             self._selection = target
             self.selection_changed.emit()

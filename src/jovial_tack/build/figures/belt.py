@@ -81,7 +81,7 @@ _LENGTHS = (
     ),
     Figure(
         "Ribs", RATIO, lambda v: float(v.drive.belt.ribs), digits=0,
-        change=lambda b, t, n: set_belt(b, t[1], ribs=round(n)),
+        change=lambda b, t, n: set_belt(b, t[1], ribs=int(n) if n.is_integer() else n),
         label=lambda v: f"ribs of {v.drive.label}", spoken="Number of ribs",
     ),
     Figure(

@@ -182,6 +182,9 @@ class Card(QWidget):
         except BuildFileError as error:
             self.subtitle.setText(f"This cannot be done: it needs {error.expected}.")
             return
+        if build == self._session.build:
+            self.subtitle.setText("Nothing to change: it is so already.")
+            return
         self._session.edit(act.label, build)
         if act.then is not None:
             self._session.select(act.then(self._session.build))

@@ -1,0 +1,120 @@
+"""Every line of every card, of every build that ships: what is typed is what is then shown."""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Iterator
+from dataclasses import replace
+
+import pytest
+
+from jovial_tack.build.figures import Choice, Figure, Target, View, Words, exists, sheet_of
+from jovial_tack.build.layouts import LAYOUTS
+from jovial_tack.build.load import build_from_json
+from jovial_tack.build.model import Build, dump
+from jovial_tack.build.solve import solve_again
+from jovial_tack.catalogue import load_catalogue
+from jovial_tack.core.errors import BuildFileError
+from jovial_tack.core.units import parse
+from support import DEMO, built
+
+CATALOGUE = load_catalogue()
+BUILDS = {
+    "demo": built(json.loads(DEMO.read_text("utf-8"))),
+    **{name: make(CATALOGUE) for name, make in LAYOUTS},
+}
+
+
+def targets(build: Build) -> Iterator[Target]:
+    yield ()
+    yield from (("shaft", shaft.id) for shaft in build.shafts)
+    yield from (("obstacle", outline.id) for outline in (build.obstacles or ()))
+    for drive in build.drives:
+        yield from (("belt", drive.id), ("arm", drive.id))
+        yield from (("pulley", drive.id, pulley.id) for pulley in drive.pulleys)
+        yield from (("span", drive.id, name) for name in drive.route)
+
+
+SOLVED = {name: solve_again(build, None, CATALOGUE, None) for name, build in BUILDS.items()}
+
+
+def views(build: Build, name: str) -> Iterator[View]:
+    for target in targets(build):
+        if exists(build, target):
+            yield View(build, SOLVED[name].results, target, 6600, CATALOGUE)
+
+
+def whole(build: Build, name: str) -> None:
+    """It can be written, read back as it is, and solved (as it is while dragging)."""
+    assert build_from_json(dump(build), CATALOGUE)[0] == build
+    solve_again(build, None, CATALOGUE, SOLVED[name], live=True)
+
+
+@pytest.mark.parametrize("units", ["mm", "in"])
+@pytest.mark.parametrize("name", BUILDS)
+def test_a_typed_figure_is_the_one_then_shown(name: str, units: str) -> None:
+    build = BUILDS[name].model_copy(update={"display_units": units})
+    seen = 0
+    for view in views(build, name):
+        for line in sheet_of(view.target).figures(view):
+            if not isinstance(line, Figure) or line.change is None:
+                continue
+            value, unit = line.value(view), line.unit(build)
+            if value is None:
+                continue
+            seen += 1
+            where = (view.target, line.name)
+            assert parse(line.text(view), line.quantity, unit) == pytest.approx(value, abs=0.51)
+            for typed in (value + 0.5, value - 0.5, value):
+                try:
+                    changed = line.change(build, view.target, typed)
+                except BuildFileError as refused:
+                    assert typed != value, (where, refused)
+                    continue
+                shown = line.value(replace(view, build=changed))
+                assert shown == pytest.approx(typed, abs=6e-4), where
+    assert seen > 10
+
+
+@pytest.mark.parametrize("name", BUILDS)
+def test_wild_figures_are_refused_in_words_or_solved(name: str) -> None:
+    build = BUILDS[name]
+    for view in views(build, name):
+        for line in sheet_of(view.target).figures(view):
+            if isinstance(line, Figure) and line.change is not None:
+                for typed in (-1e9, -1.0, 0.0, 1e9):
+                    try:
+                        whole(line.change(build, view.target, typed), name)
+                    except BuildFileError as refused:
+                        assert refused.expected
+
+
+@pytest.mark.parametrize("name", BUILDS)
+def test_every_choice_word_and_act_leaves_a_whole_build(name: str) -> None:
+    build = BUILDS[name]
+    for view in views(build, name):
+        sheet = sheet_of(view.target)
+        for line in sheet.figures(view):
+            if isinstance(line, Choice):
+                for key, words in line.options(view):
+                    try:
+                        changed = line.change(build, view.target, key)
+                    except BuildFileError as refused:
+                        assert key != line.chosen(view), (line.name, refused)
+                        continue
+                    assert words
+                    assert line.chosen(replace(view, build=changed)) == key, line.name
+                    whole(changed, name)
+            elif isinstance(line, Words):
+                changed = line.change(build, view.target, "Öre & <b>“x”")
+                assert line.text(replace(view, build=changed)) == "Öre & <b>“x”"
+                whole(changed, name)
+        for act in sheet.acts(view):
+            try:
+                changed = act.make(build)
+            except BuildFileError as refused:
+                assert refused.expected, act.name
+                continue
+            whole(changed, name)
+            if act.then is not None:
+                assert exists(changed, act.then(changed)), act.name
