@@ -76,6 +76,26 @@ def test_impossible_drives_stop_and_give_no_number(
     assert json.keys() == good.drives[0].to_json().keys()
 
 
+def test_a_stretched_belt_that_hangs_slack_pulls_nothing(
+    case_data: dict[str, Any], catalogue: Catalogue
+) -> None:
+    drive(case_data)["tensioner"] = {"type": "stretch"}
+    path = solve(built(case_data), None, catalogue).drives[0].path_effective_length_mm
+    assert path is not None
+    drive(case_data)["belt"]["effective_length_mm"] = path + 30
+    found = solve(built(case_data), None, catalogue).drives[0]
+    assert ("stop", "belt_too_long") in {(f.level, f.code) for f in found.findings}
+    json = found.to_json()
+    assert json["tensioner"] is None
+    for span in json["spans"]:
+        assert {*span["tension_n"], span["tone_hz"], span["push_n"]} == {None}
+    assert {load for pulley in json["pulleys"] for load in pulley["hub_load_n"]} == {None}
+    drive(case_data)["belt"]["effective_length_mm"] = path - 5
+    assert (
+        solve(built(case_data), None, catalogue).drives[0].to_json()["tensioner"]["tension_n"] > 0
+    )
+
+
 def test_geometry_is_told_before_length(case_data: dict[str, Any], catalogue: Catalogue) -> None:
     shaft(case_data, "wp").update(center_mm=[60, 115])
     drive(case_data)["belt"].update(effective_length_mm=900)

@@ -36,7 +36,8 @@ class SolvedDrive:
     listed: how many were listed.
     rest: the path at rest, None if the drive cannot exist; drawn_path and rest_faults: what was judged
     then. outcome: how the arm came to rest; toggle_deg: how far from its toggle, NaN if unknown.
-    running, low: nominal and low side of the damping band, None while the tensioner is undecided;
+    rest_traction_n: NaN if unknown, or if the belt hangs slack. running, low: nominal and low side of
+    the damping band, None while the tensioner is undecided or the belt slack;
     sweep: the low side from idle to redline at sweep_rpm. torque (R, N) N·m. moves (N,) mm: spacers,
     None if none mend it.
     """
@@ -111,6 +112,9 @@ def solve_state(
         rest_angle, rest_traction = float(every.angle[0]), float(every.tractions[0, 0])
         if outcome == INSIDE:
             rest = first_lane(every.path)
+        if outcome == INSIDE and rest_traction <= 0:
+            rest_traction = np.nan  # a stretched belt that hangs slack pulls nothing at any speed
+        elif outcome == INSIDE:
             count = speeds.size
             running = _pick(every, np.arange(1, 1 + count))
             low = _pick(every, np.arange(1 + count, 1 + 2 * count))
