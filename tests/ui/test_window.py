@@ -8,7 +8,7 @@ from pathlib import Path
 import pytest
 from PyQt6.QtCore import QPoint, QPointF, Qt
 from PyQt6.QtGui import QImage, QWheelEvent
-from PyQt6.QtWidgets import QApplication, QFileDialog
+from PyQt6.QtWidgets import QApplication, QComboBox, QFileDialog, QLineEdit, QPushButton
 from pytestqt.qtbot import QtBot
 
 from driving import settle, type_into
@@ -251,6 +251,31 @@ def test_words_stand_out_from_every_ground(theme: Theme) -> None:
     for text in ("ink", "faded", "accent_text", *STATE_COLORS.values()):
         for ground in ("ground", "paper", "raised", "pulley_fill"):
             assert _contrast(getattr(theme, text), getattr(theme, ground)) >= 4.5, (text, ground)
+
+
+@pytest.mark.parametrize("theme", [DAY, NIGHT], ids=lambda theme: theme.name)
+def test_words_stand_out_in_all_that_is_typed_pressed_or_chosen(
+    window: MainWindow, theme: Theme
+) -> None:
+    """As painted: what the style draws by itself must have taken the theme's colours too."""
+    window.set_theme(theme)
+    seen = {"QComboBox": 0, "QuantityField": 0, "QPushButton": 0}
+    for station in window.station_actions:
+        window.desk.stand_at(station)
+        window.session.select(("belt", "blower"))
+        QApplication.processEvents()
+        for widget in window.findChildren((QComboBox, QLineEdit, QPushButton)):
+            inside = isinstance(widget.parent(), QComboBox)
+            if not widget.isVisible() or inside or getattr(widget, "isChecked", bool)():
+                continue
+            picture = widget.grab().toImage()
+            places = [(x, y) for x in range(0, picture.width(), 2) for y in range(picture.height())]
+            colors = [picture.pixelColor(*place).name() for place in places]
+            ground = max(set(colors), key=colors.count)
+            assert _contrast(theme.ink, ground) >= 4.5, (station, widget.accessibleName(), ground)
+            if type(widget).__name__ in seen:
+                seen[type(widget).__name__] += 1
+    assert all(seen.values()), seen
 
 
 def _ground(picture: QImage, x: int, y: int) -> int:

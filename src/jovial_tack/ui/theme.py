@@ -186,7 +186,7 @@ def style_sheet(t: Theme) -> str:
     QPushButton#way:focus, QPushButton#choice:focus, QPushButton#act:focus {{
                   border: 2px solid {t.accent}; padding: 1px 7px; }}
     QPushButton:disabled {{ color: {t.faded}; }}
-    QComboBox, QComboBox QAbstractItemView {{ font-size: 13px; }}
+    QComboBox, QComboBox QAbstractItemView {{ font-size: 13px; background-color: {t.paper}; }}
     QProgressBar {{ background: {t.raised}; border: none; border-radius: 4px; }}
     QProgressBar::chunk {{ background: {t.accent}; border-radius: 4px; }}
     QPlainTextEdit {{ background: {t.paper}; border: 1px solid {t.rule}; font-size: 12px; }}
