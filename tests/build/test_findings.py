@@ -222,25 +222,20 @@ def test_the_ordered_belt_is_stocked_and_solved(
     assert order is not None
     assert order.effective_length_mm in catalogue.lengths["PK"]
     demo_data["drives"][1]["belt"]["effective_length_mm"] = order.effective_length_mm
-    arm = solve(built(demo_data), None, catalogue).drive("blower").tensioner
-    assert isinstance(arm, ArmResult)
-    assert arm.window_fraction == pytest.approx(order.window_fraction, abs=1e-9)
-    assert arm.growth_left_mm == pytest.approx(order.growth_left_mm, abs=1e-6)
+    result = solve(built(demo_data), None, catalogue).drive("blower")
+    assert isinstance(result.tensioner, ArmResult)
+    assert result.tensioner.window_fraction == pytest.approx(order.window_fraction, abs=1e-9)
+    assert result.growth_left_mm == pytest.approx(order.growth_left_mm, abs=1e-6)
 
 
 def test_the_spacer_named_puts_the_alternator_in_line(
     demo_data: dict[str, Any], catalogue: Catalogue
 ) -> None:
-    found = solve(built(demo_data), None, catalogue).drive("accessory").pulley("alternator")
-    assert found is not None
-    assert found.spacer_mm == pytest.approx(-1.64, abs=0.01)
-    others = [
-        p
-        for p in solve(built(demo_data), None, catalogue).drive("accessory").pulleys
-        if p.spacer_mm
-    ]
-    assert [p.id for p in others] == ["alternator"]
-    demo_data["drives"][0]["pulleys"][4]["plane_mm"] += found.spacer_mm
+    result = solve(built(demo_data), None, catalogue).drive("accessory")
+    spacer = result.spacer_mm("alternator")
+    assert spacer == pytest.approx(-1.64, abs=0.01)
+    assert [p.id for p in result.pulleys if result.spacer_mm(p.id)] == ["alternator"]
+    demo_data["drives"][0]["pulleys"][4]["plane_mm"] += spacer
     after = solve(built(demo_data), None, catalogue)
     assert not [f for f in after.findings if f.code == "misaligned"]
 

@@ -7,11 +7,14 @@ Lengths in mm, angles in degrees, tensions in N.
 from __future__ import annotations
 
 import math
+from collections.abc import Callable
 from dataclasses import dataclass, field
+from functools import cached_property
 from typing import Any, Literal
 
 import numpy as np
 
+from jovial_tack.core.arrays import Float
 from jovial_tack.core.drive.path import Path
 
 Level = Literal["stop", "watch", "note"]
@@ -51,7 +54,6 @@ class ArmResult:
     torque_nm: float
     tension_n: float
     window_fraction: float | None
-    growth_left_mm: float | None
     toggle_deg: float | None
     running_angle_deg: Numbers
     running_tension_n: Numbers
@@ -64,7 +66,6 @@ class ArmResult:
             "torque_nm": number(self.torque_nm),
             "tension_n": number(self.tension_n),
             "window_fraction": number(self.window_fraction),
-            "growth_left_mm": number(self.growth_left_mm),
             "toggle_deg": number(self.toggle_deg),
             "running": {
                 "arm_angle_deg": list(self.running_angle_deg),
@@ -169,7 +170,6 @@ class PulleyResult:
     arc_used_fraction: Numbers
     low_arc_used: Numbers
     worst_arc_used: float | None
-    spacer_mm: float | None
 
     def to_json(self) -> dict[str, Any]:
         """As in the results file."""
@@ -185,7 +185,6 @@ class PulleyResult:
             "hub_direction_deg": list(self.hub_direction_deg),
             "arc_used_fraction": list(self.arc_used_fraction),
             "worst_arc_used": number(self.worst_arc_used),
-            "spacer_mm": number(self.spacer_mm),
         }
 
 
@@ -246,28 +245,44 @@ class ClearanceResult:
 
 
 @dataclass(frozen=True)
+class Told:
+    """What is read of a drive rather than drawn.
+
+    spacers_mm: along the route, None where it is not known or nothing mends it; growth_left_mm: stretch
+    left until the arm is at the end of its window.
+    """
+
+    findings: tuple[Finding, ...] = ()
+    spans: tuple[SpanResult, ...] = ()
+    pulleys: tuple[PulleyResult, ...] = ()
+    spacers_mm: Numbers = ()
+    growth_left_mm: float | None = None
+
+
+@dataclass(frozen=True)
 class DriveResult:
     """One drive. A drive that cannot exist keeps its keys, empty, and its findings.
 
-    driver (the pulley that drives the belt) and rest_path serve the drawing; they are not part of the
-    results file.
+    driver (the pulley that drives the belt), rest_path and arcs_used (the share of each arc used, and
+    that on the low side of the arm's damping: two tables (R, N)) serve the drawing; they are not part of
+    the results file. tell works out what is read rather than drawn, once, when it is first asked for: words
+    follow a moving pointer more slowly than the picture.
     """
 
     id: str
     rpm: tuple[float, ...]
-    findings: tuple[Finding, ...]
+    tell: Callable[[], Told] = field(default=Told, compare=False, repr=False)
     cord_length_mm: float | None = None
     path_effective_length_mm: float | None = None
     back_length_mm: float | None = None
     belt_speed_mps: Numbers = ()
     tensioner: ArmResult | FixedResult | None = None
-    spans: tuple[SpanResult, ...] = ()
-    pulleys: tuple[PulleyResult, ...] = ()
     grip: GripResult | None = None
     clearances: tuple[ClearanceResult, ...] = ()
     usable_travel_deg: tuple[float, float] | None = None
     driver: str = ""
     rest_path: Path | None = field(default=None, compare=False)
+    arcs_used: tuple[Float, Float] | None = field(default=None, compare=False, repr=False)
 
     def to_json(self) -> dict[str, Any]:
         """As in the results file."""
@@ -278,9 +293,12 @@ class DriveResult:
             "path_effective_length_mm": number(self.path_effective_length_mm),
             "back_length_mm": number(self.back_length_mm),
             "belt_speed_mps": list(self.belt_speed_mps),
-            "tensioner": None if self.tensioner is None else self.tensioner.to_json(),
+            "tensioner": self._tensioner_json(),
             "spans": [span.to_json() for span in self.spans],
-            "pulleys": [pulley.to_json() for pulley in self.pulleys],
+            "pulleys": [
+                pulley.to_json() | {"spacer_mm": self.spacer_mm(pulley.id)}
+                for pulley in self.pulleys
+            ],
             "grip": None if self.grip is None else self.grip.to_json(),
             "clearances": [clearance.to_json() for clearance in self.clearances],
             "usable_travel_deg": None
@@ -288,6 +306,42 @@ class DriveResult:
             else list(self.usable_travel_deg),
             "findings": [finding.to_json() for finding in self.findings],
         }
+
+    def _tensioner_json(self) -> dict[str, Any] | None:
+        if isinstance(self.tensioner, ArmResult):
+            return self.tensioner.to_json() | {"growth_left_mm": number(self.growth_left_mm)}
+        return None if self.tensioner is None else self.tensioner.to_json()
+
+    @cached_property
+    def told(self) -> Told:
+        """What is read of the drive rather than drawn."""
+        return self.tell()
+
+    @property
+    def findings(self) -> tuple[Finding, ...]:
+        """What the user should know about the drive."""
+        return self.told.findings
+
+    @property
+    def spans(self) -> tuple[SpanResult, ...]:
+        """The spans, along the route."""
+        return self.told.spans
+
+    @property
+    def pulleys(self) -> tuple[PulleyResult, ...]:
+        """The pulleys, along the route."""
+        return self.told.pulleys
+
+    @property
+    def growth_left_mm(self) -> float | None:
+        """Stretch left until the arm is at the end of its window; None without an arm."""
+        return self.told.growth_left_mm
+
+    def spacer_mm(self, pulley_id: str) -> float | None:
+        """What brings a pulley in line, + toward the viewer; None where it is not known."""
+        places = (k for k, pulley in enumerate(self.pulleys) if pulley.id == pulley_id)
+        place = next(places, None)
+        return None if place is None else number(self.told.spacers_mm[place])
 
     def lane(self, rpm: float) -> int:
         """The place of the listed speed nearest to an engine speed; 0 if none is listed."""

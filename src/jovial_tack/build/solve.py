@@ -22,6 +22,7 @@ from jovial_tack.build.results import (
     PulleyResult,
     Results,
     SpanResult,
+    Told,
     TravelResult,
     columns,
     number,
@@ -79,7 +80,10 @@ def solve_again(
             done.append(before.results.drive(name))
             keys[name] = before.keys[name]
         else:
-            done.append(_solve_case(build, case, listed, catalogue, live))
+            result = _solve_case(build, case, listed, catalogue, live)
+            if not live:
+                _ = result.told  # here, not when the window first asks
+            done.append(result)
     return Solution(Results(tuple(done)), keys)
 
 
@@ -93,38 +97,44 @@ def _solve_case(
     build: Build, case: DriveCase, rpm: tuple[float, ...], catalogue: Catalogue, live: bool
 ) -> DriveResult:
     speech = Speech(case, build.display_units)
-    blank = DriveResult(case.model.id, rpm, ())
+    blank = DriveResult(case.model.id, rpm)
     if case.drive is None:
-        return replace(blank, findings=unsolvable_findings(case, speech))
+        return replace(blank, tell=lambda: Told(unsolvable_findings(case, speech)))
     state = solve_state(case, rpm, catalogue.limits, live=live)
-    onset = slip_onset(state, exact=not live)
     least = None if live else least_scale(state)
-    findings = findings_of(state, catalogue, speech, onset, least, mends=not live)
+    onset = None if live else slip_onset(state, exact=True)
     near = clearances(state, build.obstacles, catalogue, live=live) if build.obstacles else ()
-    findings += clearance_findings(build, state, near, speech)
     usable = None
     if build.obstacles and not live:
         usable = usable_travel(state, build.obstacles, catalogue)
+
+    def tell() -> Told:
+        slips_from = slip_onset(state, exact=False) if live else onset
+        found = findings_of(state, catalogue, speech, slips_from, least, mends=not live)
+        found += clearance_findings(build, state, near, speech)
+        if state.rest is None:
+            return Told(found)
+        return Told(found, _spans(state), _pulleys(state), _spacers(state), _growth_left(state))
+
     if state.rest is None:
-        return replace(blank, findings=findings)
+        return replace(blank, tell=tell)
     profile = case.belt.profile
     total = float(state.rest.total)
     return DriveResult(
         id=case.model.id,
         rpm=rpm,
-        findings=findings,
+        tell=tell,
         cord_length_mm=total,
         path_effective_length_mm=effective_length(total, profile.effective_to_cord_mm),
         back_length_mm=back_length(total, profile.cord_to_back_mm),
         belt_speed_mps=numbers(state.drive.speed(state.rpm[: state.listed])),
         tensioner=_tensioner(state),
-        spans=_spans(state),
-        pulleys=_pulleys(state),
         grip=None if live else grip_of(state, onset, least),
         clearances=near,
         usable_travel_deg=usable,
         driver=case.model.route[case.driver],
         rest_path=state.rest,
+        arcs_used=_arcs_used(state),
     )
 
 
@@ -162,9 +172,6 @@ def _arm(state: SolvedDrive, model: SpringArmTensioner) -> ArmResult:
     rest = np.asarray(state.rest_angle)
     before = (arm.index - 1) % state.drive.pulley_count
     traction = (running.tractions[:listed, before] + running.tractions[:listed, arm.index]) / 2
-    at_end = belt_for_angle(
-        state.drive.layout, arm, state.drive.belt, np.array([state.rest_angle, arm.window[1]])
-    )
     at_stop = tuple(
         None if outcome == NO_PATH else bool(outcome != INSIDE)
         for outcome in running.outcome[:listed]
@@ -174,7 +181,6 @@ def _arm(state: SolvedDrive, model: SpringArmTensioner) -> ArmResult:
         torque_nm=float(arm.spring_torque(rest)),
         tension_n=state.rest_traction_n,
         window_fraction=float(arm.window_fraction(rest)) if model.window_deg else None,
-        growth_left_mm=number(float(at_end[1] - at_end[0])),
         toggle_deg=number(state.toggle_deg),
         running_angle_deg=numbers(np.degrees(running.angle[:listed])),
         running_tension_n=numbers(traction),
@@ -226,7 +232,6 @@ def _pulleys(state: SolvedDrive) -> tuple[PulleyResult, ...]:
     power = state.torque * speeds * RAD_S_PER_RPM / 1000.0
     hub = None if running is None else running.hub_load
     worst = None if low is None else low.max(axis=0)
-    seats = state.case.seats()
     table = {
         "rpm": speeds,
         "torque_nm": state.torque,
@@ -245,13 +250,30 @@ def _pulleys(state: SolvedDrive) -> tuple[PulleyResult, ...]:
             speed_ratio=float(drive.ratios[place]),
             **{name: of_all[place] for name, of_all in lists.items()},
             worst_arc_used=None if worst is None else number(float(worst[place])),
-            spacer_mm=_spacer(state, seats.flat[place], seats.plane_mm[place], place),
         )
         for place, pulley in enumerate(state.case.pulleys)
     )
 
 
-def _spacer(state: SolvedDrive, flat: bool, plane_mm: float, place: int) -> float | None:
-    if flat or state.moves is None or np.isnan(plane_mm):
+def _arcs_used(state: SolvedDrive) -> tuple[Float, Float] | None:
+    if state.running is None or state.low is None:
         return None
-    return float(state.moves[place])
+    listed = state.listed
+    return state.running.arc_used_fraction[:listed], state.low.arc_used_fraction[:listed]
+
+
+def _spacers(state: SolvedDrive) -> Numbers:
+    seats, moves = state.case.seats(), state.moves
+    if moves is None:
+        return (None,) * seats.flat.size
+    return numbers(np.where(seats.flat | np.isnan(seats.plane_mm), np.nan, moves))
+
+
+def _growth_left(state: SolvedDrive) -> float | None:
+    """Stretch left until the arm is at the end of its window, mm; None without an arm."""
+    arm, drive = state.case.arm, state.drive
+    if arm is None or state.running is None:
+        return None
+    ends = np.array([state.rest_angle, arm.window[1]])
+    here, at_end = belt_for_angle(drive.layout, arm, drive.belt, ends)
+    return number(float(at_end - here))

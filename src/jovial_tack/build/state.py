@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
+from functools import cached_property
 
 import numpy as np
 
@@ -38,8 +39,7 @@ class SolvedDrive:
     then. outcome: how the arm came to rest; toggle_deg: how far from its toggle, NaN if unknown.
     rest_traction_n: NaN if unknown, or if the belt hangs slack. running, low: nominal and low side of
     the damping band, None while the tensioner is undecided or the belt slack;
-    sweep: the low side from idle to redline at sweep_rpm. torque (R, N) N·m. moves (N,) mm: spacers,
-    None if none mend it.
+    sweep: the low side from idle to redline at sweep_rpm. torque (R, N) N·m.
     """
 
     case: DriveCase
@@ -58,8 +58,19 @@ class SolvedDrive:
     low: Running | None
     sweep: Running | None
     torque: Float
-    alignment: Alignment | None
-    moves: Float | None
+
+    @cached_property
+    def alignment(self) -> Alignment | None:
+        """Angles of the belt against its grooves; None without a path."""
+        return None if self.rest is None else align(self.rest, self.case.seats())
+
+    @cached_property
+    def moves(self) -> Float | None:
+        """Spacers (N,), mm; None without a path, or if none mend it."""
+        if self.rest is None:
+            return None
+        good = np.radians(self.case.belt.profile.good_angle_deg)
+        return spacers(self.rest, self.case.seats(), float(good), self.drive.layout.driver)
 
     @property
     def engine_rpm(self) -> Float:
@@ -99,7 +110,7 @@ def solve_state(
     travel = survey_travel(drive.layout, case.arm) if case.arm else None
     rest_angle, rest_traction, outcome = np.nan, np.nan, INSIDE
     running = low = sweep = None
-    drawn = found = rest = None
+    drawn = found = rest = torque = None
     if case.arm is None or not case.decided:
         drawn = _drawn_path(case, drive)
         found = faults(drawn, drive.layout.driver_sign)
@@ -107,7 +118,8 @@ def solve_state(
         if case.slide is not None and case.slide.share is None:
             rest = None  # the belt fits nowhere on the shaft's travel
     if case.decided and (case.arm is not None or rest is not None):
-        every = run(drive, _all_states(case, drive, speeds), travel)
+        states, torque = _all_states(case, drive, speeds)
+        every = run(drive, states, travel)
         outcome = int(every.outcome[0])
         rest_angle, rest_traction = float(every.angle[0]), float(every.tractions[0, 0])
         if outcome == INSIDE:
@@ -125,15 +137,10 @@ def solve_state(
     toggle = np.nan
     if case.arm is not None and np.isfinite(rest_angle) and not live:
         toggle = float(np.degrees(toggle_distance(drive.layout, case.arm, rest_angle)))
-    alignment = moves = None
-    if rest is not None:
-        seats = case.seats()
-        alignment = align(rest, seats)
-        good = np.radians(case.belt.profile.good_angle_deg)
-        moves = spacers(rest, seats, float(good), drive.layout.driver)
     return SolvedDrive(
         case, limits, speeds, len(rpm), drawn or rest, found, travel, outcome, rest, rest_angle,
-        rest_traction, toggle, running, low, sweep, drive.torques(speeds), alignment, moves,
+        rest_traction, toggle, running, low, sweep,
+        drive.torques(speeds) if torque is None else torque,
     )  # fmt: skip
 
 
@@ -160,13 +167,17 @@ def damping_fraction(case: DriveCase) -> float:
     return float(getattr(case.model.tensioner, "damping_fraction", None) or 0.0)
 
 
-def _all_states(case: DriveCase, drive: Drive, speeds: Float) -> States:
-    """Rest, every speed, every speed on the low side of damping, and the sweep on the low side."""
+def _all_states(case: DriveCase, drive: Drive, speeds: Float) -> tuple[States, Float]:
+    """Rest, every speed, every speed on the low side of damping, and the sweep on the low side; with
+    the torques (R, N) at the speeds.
+    """
     every = np.concatenate([speeds, speeds, sweep_speeds(case)])
     scale = np.full(every.shape, 1.0 - damping_fraction(case))
     scale[: speeds.size] = 1.0
-    turning = replace(states_at(drive, every), spring_scale=scale)
-    return States.joined(States.at_rest(drive.pulley_count, drive.belt), turning)
+    torques = drive.torques(every)
+    turning = replace(states_at(drive, every, torques), spring_scale=scale)
+    resting = States.at_rest(drive.pulley_count, drive.belt)
+    return States.joined(resting, turning), torques[: speeds.size]
 
 
 def _pick(running: Running, which: Int) -> Running:

@@ -140,20 +140,21 @@ def _belt_shapes(
     for name, ends in zip(drive.route, loop.spans, strict=True):
         key, target = f"span/{drive.id}/{name}", ("span", drive.id, name)
         yield Line(key, "span", layer + 5.5, target, ends)
-    for place, pulley in enumerate(result.pulleys):
-        used = pulley.arc_used_fraction[lane] if pulley.arc_used_fraction else None
-        if used is None or used <= 0.005:
+    if result.arcs_used is None:
+        return
+    for place, (used, low) in enumerate(zip(*(of[lane] for of in result.arcs_used), strict=True)):
+        if not used > 0.005:  # nor where the belt floats
             continue
         # the creeping arc lies at the run-off side: it ends where the belt leaves
         leaves = start[place] - path.centers[place]
-        sweep = min(used, 1.0) * float(np.degrees(path.wrap[place])) * float(sign[place])
-        low = pulley.low_arc_used[lane] if pulley.low_arc_used else None
-        role = arc_role(max(used, low or 0.0), watch)
+        sweep = min(float(used), 1.0) * float(np.degrees(path.wrap[place])) * float(sign[place])
+        role = arc_role(float(np.fmax(used, low)), watch)
+        name = drive.route[place]
         yield Arc(
-            f"arc/{drive.id}/{pulley.id}",
+            f"arc/{drive.id}/{name}",
             role,
             layer + 6,
-            ("pulley", drive.id, pulley.id),
+            ("pulley", drive.id, name),
             _point(path.centers[place]),
             float(radii[place]),
             float(np.degrees(np.angle(leaves))) - sweep,

@@ -125,7 +125,7 @@ def _pulley(
         pulley.plane_mm is not None,
         pulley.side == "back",
         pulley.tilt_deg != (0.0, 0.0),
-        None if found is None else found.spacer_mm,
+        None if found is None else result.spacer_mm(found.id),
     )
 
 

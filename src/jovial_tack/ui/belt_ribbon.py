@@ -18,7 +18,6 @@ from PyQt6.QtWidgets import QWidget
 from jovial_tack.drawing.ribbon import Block, Ribbon, ribbon
 from jovial_tack.ui.belt_view import BeltView
 from jovial_tack.ui.session import Session, Target
-from jovial_tack.ui.soon import Soon
 from jovial_tack.ui.theme import Theme, figures, words
 
 _LEFT, _RIGHT, _TOP = 58.0, 18.0, 30.0
@@ -45,8 +44,7 @@ class BeltRibbon(BeltView):
         self.setToolTip(
             "The belt unrolled; click a block or a span to select it, ← → go along the belt"
         )
-        self._soon = Soon(self.refresh, self)
-        session.results_changed.connect(self._soon)
+        session.told_changed.connect(self.refresh)
         session.rpm_changed.connect(self.refresh)
         session.selection_changed.connect(self.refresh)
         session.replaced.connect(self.refresh)

@@ -20,7 +20,6 @@ from jovial_tack.ui.plan_view import PlanView
 from jovial_tack.ui.revs_plot import RevsPlot
 from jovial_tack.ui.rpm_slider import RpmSlider
 from jovial_tack.ui.session import Session
-from jovial_tack.ui.soon import Soon
 from jovial_tack.ui.stations.rail import STATIONS, StationRail
 from jovial_tack.ui.stations.run_check import LogBench, RunCheckPanel, RunCheckPlot
 from jovial_tack.ui.theme import Theme
@@ -68,9 +67,8 @@ class Desk(QWidget):
         self.cards.released.connect(self.front.setFocus)
         for page in (self.keys, self.about, self.variants):
             page.closed.connect(lambda: self._show_right(self.station))
-        self._soon = Soon(self._show_states, self)
-        session.results_changed.connect(self._soon)
-        self.bench.changed.connect(self._soon)
+        session.told_changed.connect(self._show_states)
+        self.bench.changed.connect(self._show_states)
         self.stand_at(self.station)
 
     def _lay_out(self) -> None:

@@ -8,13 +8,14 @@ from dataclasses import replace
 from functools import partial
 from pathlib import Path
 
-from PyQt6.QtCore import QTimer
+from PyQt6.QtCore import Qt, QTimer
 from PyQt6.QtGui import (
     QAction,
     QActionGroup,
     QCloseEvent,
     QDragEnterEvent,
     QDropEvent,
+    QFontMetrics,
     QKeySequence,
 )
 from PyQt6.QtWidgets import QApplication, QFileDialog, QLabel, QMainWindow, QMenu
@@ -78,6 +79,10 @@ class MainWindow(QMainWindow):
         self._hint_ends.timeout.connect(lambda: self._hint.setText(""))
         self._pinned = QLabel()
         self._pointer = QLabel()
+        # of one size whatever it says: or every move of the pointer would lay out the window anew
+        self._pointer.setAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
+        room = QFontMetrics(self._pointer.font()).size(0, "x −8888.8 mm   y −8888.8 mm")
+        self._pointer.setFixedSize(room.width() + 8, room.height())
         bar.addPermanentWidget(self._pinned)
         bar.addPermanentWidget(self._pointer)
 

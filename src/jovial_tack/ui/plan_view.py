@@ -20,7 +20,6 @@ from jovial_tack.drawing.plan import Plan, PlanPulley, PlanSpan, plan_view
 from jovial_tack.ui.belt_view import BeltView
 from jovial_tack.ui.marks import paint_mark
 from jovial_tack.ui.session import Session, Target
-from jovial_tack.ui.soon import Soon
 from jovial_tack.ui.theme import STATE_COLORS, Theme, figures, words
 
 _LEFT, _RIGHT, _TOP, _BOTTOM = 74.0, 22.0, 34.0, 30.0
@@ -46,8 +45,7 @@ class PlanView(BeltView):
         self.setToolTip(
             "Looking down: drag a pulley along its shaft; ← → choose, ↑ ↓ move by 0.1 mm"
         )
-        self._soon = Soon(self._refresh_if_seen, self)
-        session.results_changed.connect(self._soon)
+        session.told_changed.connect(self._refresh_if_seen)
         session.selection_changed.connect(self._refresh_if_seen)
         session.replaced.connect(self._refresh_if_seen)
 

@@ -17,7 +17,6 @@ from jovial_tack.drawing.curves import OVERS, UNITS, Curve, Over, RevCurves, as_
 from jovial_tack.ui.elided import ElidedLabel
 from jovial_tack.ui.plots import Plot, Points, export
 from jovial_tack.ui.session import Session, Target
-from jovial_tack.ui.soon import Soon
 from jovial_tack.ui.theme import Theme
 
 _NAMES: dict[Over, str] = {
@@ -68,8 +67,7 @@ class RevsPlot(QFrame):
         self._column.addLayout(choices)
         self.readout = ElidedLabel("figure")
         self._column.addWidget(self.readout)
-        self._soon = Soon(self._refresh_if_seen, self)
-        session.results_changed.connect(self._soon)
+        session.told_changed.connect(self._refresh_if_seen)
         session.selection_changed.connect(self._refresh_if_seen)
         session.baseline_changed.connect(self._refresh_if_seen)
         session.rpm_changed.connect(self._refresh_if_seen)

@@ -24,6 +24,7 @@ from jovial_tack.build.state import shown_speeds
 from jovial_tack.build.verdicts import Verdict, verdicts
 from jovial_tack.catalogue import Catalogue
 from jovial_tack.io.build_file import fingerprint_of, read_build, write_build
+from jovial_tack.ui.soon import Soon
 from jovial_tack.ui.worker import NewestOnly
 
 __all__ = ["Baseline", "Session", "Target"]
@@ -55,6 +56,9 @@ class Session(QObject):
 
     build_changed = pyqtSignal()
     results_changed = pyqtSignal()
+    told_changed = (
+        pyqtSignal()
+    )  # the same at the pace of reading: for all that is not the front view
     selection_changed = pyqtSignal()
     hover_changed = pyqtSignal()
     rpm_changed = pyqtSignal()
@@ -87,6 +91,8 @@ class Session(QObject):
         self._quiet.setSingleShot(True)
         self._quiet.setInterval(_QUIET_MS)
         self._quiet.timeout.connect(self._solve_deep)
+        self._soon = Soon(self.told_changed.emit, self)
+        self.results_changed.connect(self._soon)
         self._begin(empty_build(catalogue.version))
 
     # what widgets read
@@ -326,7 +332,7 @@ class Session(QObject):
 
     def _solve_live(self) -> None:
         if is_newer(self.build):
-            unsolved = tuple(DriveResult(drive.id, (), ()) for drive in self.build.drives)
+            unsolved = tuple(DriveResult(drive.id, ()) for drive in self.build.drives)
             self._solution = Solution(Results(unsolved))
             return
         engine = self.build.engine

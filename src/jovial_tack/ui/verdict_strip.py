@@ -9,7 +9,6 @@ from PyQt6.QtWidgets import QAbstractButton, QHBoxLayout, QSizePolicy, QWidget
 from jovial_tack.build.verdicts import Verdict
 from jovial_tack.ui.marks import WORDS, paint_mark
 from jovial_tack.ui.session import Session
-from jovial_tack.ui.soon import Soon
 from jovial_tack.ui.theme import Theme, words
 
 _HEIGHT = 92
@@ -119,8 +118,7 @@ class VerdictStrip(QWidget):
         for button in self.buttons:
             row.addWidget(button)
             button.clicked.connect(lambda _=False, b=button: self.chosen.emit(b.verdict))
-        self._soon = Soon(self.refresh, self)
-        session.results_changed.connect(self._soon)
+        session.told_changed.connect(self.refresh)
         session.settled.connect(self.refresh)
         self.refresh()
 

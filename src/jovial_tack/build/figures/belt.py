@@ -101,7 +101,7 @@ _ARM = (
     ),
     Figure("In its window", PERCENT, _in_window, aside=lambda _v: "0 wound"),
     Figure(
-        "Stretch left", LENGTH, lambda v: a.growth_left_mm if (a := _arm(v)) else None,
+        "Stretch left", LENGTH, lambda v: v.result.growth_left_mm,
         aside=lambda _v: "to the end",
         spoken="Growth of the belt before the arm leaves its window",
     ),

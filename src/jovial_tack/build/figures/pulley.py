@@ -73,24 +73,22 @@ def _worst(view: View) -> str:
 
 
 def _spacer(view: View) -> float | None:
-    found = view.pulley_result
-    return None if found is None or not found.spacer_mm else found.spacer_mm
+    return view.result.spacer_mm(view.target[2]) or None
 
 
 def _no_spacer(view: View) -> str:
     if view.pulley.side == "back":
         return "–"
-    found = view.pulley_result
-    return "none" if found is not None and found.spacer_mm == 0 else "–"
+    return "none" if view.result.spacer_mm(view.target[2]) == 0 else "–"
 
 
 def _about_spacer(view: View) -> str:
     if view.pulley.side == "back":
         return "flat, fixes none"
-    found = view.pulley_result
-    if found is None or found.spacer_mm is None:
+    spacer = view.result.spacer_mm(view.target[2])
+    if spacer is None:
         return "not determined"
-    return "" if found.spacer_mm == 0 else "to add" if found.spacer_mm > 0 else "to take off"
+    return "" if spacer == 0 else "to add" if spacer > 0 else "to take off"
 
 
 def _limit(value: float | None, view: View) -> str:

@@ -96,7 +96,7 @@ _FIGURES = (
     Figure("Spring now", TORQUE, _rest("torque_nm"), aside=lambda _v: "at rest"),
     Figure("Belt pull", FORCE, _rest("tension_n"), aside=lambda _v: "at rest"),
     Figure("Running pull", FORCE, _running("running_tension_n"), aside=View.at),
-    Figure("Stretch left", LENGTH, _rest("growth_left_mm"), aside=lambda _v: "to the end"),
+    Figure("Stretch left", LENGTH, lambda v: v.result.growth_left_mm, aside=lambda _v: "to the end"),
 )  # fmt: skip
 
 

@@ -24,7 +24,7 @@ _EDGE_LANES, _EDGE_PASSES = 65, 3
 _TOGGLE_STEPS = 6
 _NEWTON_STEPS = 60
 _ANGLE_TOLERANCE = 1e-13
-_NEWTON_CLOSE = 1e-6
+_NEWTON_CLOSE = 2e-5
 
 #: How an arm came to rest in a state.
 INSIDE, WOUND_STOP, UNWOUND_STOP, NO_PATH = 0, 1, 2, 3
@@ -276,7 +276,8 @@ class Travel:
 
     low, high (C,) rad; whole (C,) cells that work at both ends; edge (C,) cells with one working
     end, whose other end is the last working angle once `exact`, and the node of the scan before;
-    unwound_works: whether the arm still works at its unwound stop.
+    unwound_works: whether the arm still works at its unwound stop; nodes: the geometry at every low and
+    at the last high, if the cells lie end to end.
     """
 
     low: Float
@@ -285,6 +286,7 @@ class Travel:
     edge: Bool
     exact: bool
     unwound_works: bool
+    nodes: ArmGeometry | None = None
 
     @property
     def usable(self) -> Bool:
@@ -297,7 +299,12 @@ def working(layout: Layout, arm: SpringArm, angle: Float) -> tuple[Bool, Bool]:
 
     The arm works where its push lengthens the path and its spring still has torque.
     """
-    geometry = place_arm(layout, arm, angle)
+    return _working(layout, arm, angle, place_arm(layout, arm, angle))
+
+
+def _working(
+    layout: Layout, arm: SpringArm, angle: Float, geometry: ArmGeometry
+) -> tuple[Bool, Bool]:
     exists = ~faults(geometry.path, layout.driver_sign).any
     with np.errstate(invalid="ignore"):
         lever = (arm.push * geometry.grown > 0) & (arm.spring_torque(angle) > 0)
@@ -315,10 +322,17 @@ def survey_travel(layout: Layout, arm: SpringArm) -> Travel:
     least, most = _SCAN_CELLS
     cells = int(np.clip(np.ceil(abs(unwound - wound) / _SCAN_STEP), least, most))
     nodes = np.linspace(wound, unwound, cells + 1)
-    _, works = working(layout, arm, nodes)
+    geometry = place_arm(layout, arm, nodes)
+    _, works = _working(layout, arm, nodes, geometry)
     edge = works[:-1] ^ works[1:]
     return Travel(
-        nodes[:-1], nodes[1:], works[:-1] & works[1:], edge, not edge.any(), bool(works[-1])
+        nodes[:-1],
+        nodes[1:],
+        works[:-1] & works[1:],
+        edge,
+        not edge.any(),
+        bool(works[-1]),
+        geometry,
     )
 
 
@@ -331,7 +345,7 @@ def with_exact_edges(layout: Layout, arm: SpringArm, travel: Travel) -> Travel:
         low[opens] = _edge(layout, arm, low[opens], high[opens])
     if closes.any():
         high[closes] = _edge(layout, arm, high[closes], low[closes])
-    return replace(travel, low=low, high=high, exact=True)
+    return replace(travel, low=low, high=high, exact=True, nodes=None)
 
 
 def _edge(layout: Layout, arm: SpringArm, outside: Float, inside: Float) -> Float:
@@ -353,7 +367,7 @@ def _scan(layout: Layout, arm: SpringArm, states: States, travel: Travel) -> tup
     joined = np.concatenate([travel.low, travel.high[-1:]])
     own_high = travel.high[:-1] != travel.low[1:]
     angles = np.concatenate([joined, travel.high[:-1][own_high]])
-    geometry = place_arm(layout, arm, angles)
+    geometry = travel.nodes or place_arm(layout, arm, angles)
     spread = States(
         states.offsets_n[:, None, :],
         states.friction[:, None, :],
@@ -521,7 +535,7 @@ def _newton(
             change = -value / slope
             step = angle + change
         near = np.abs(change) < _NEWTON_CLOSE
-        # a step that small lands on the root to rounding, even a hair outside the bracket
+        # Newton squares the error: a step that small lands within 1e-9 rad of the root
         inside = near | ((step - low) * (step - high) <= 0)
         angle = np.where(done, angle, np.where(inside, step, (low + high) / 2))
         done |= near | (np.abs(high - low) < _ANGLE_TOLERANCE)

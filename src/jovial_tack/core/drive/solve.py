@@ -111,9 +111,13 @@ class Running:
         return hub_load(self.path, self.tractions)
 
 
-def states_at(drive: Drive, crank_rpm: Float) -> States:
-    """Steady states with all loads on, at crank speeds (S,) rev/min. METHOD 7."""
-    steps = traction_steps(drive.torques(crank_rpm), drive.radii, drive.layout.driver)
+def states_at(drive: Drive, crank_rpm: Float, torques: Float | None = None) -> States:
+    """Steady states with all loads on, at crank speeds (S,) rev/min. METHOD 7.
+
+    torques (S, N): those of the drive at these speeds, if the caller has them already.
+    """
+    torques = drive.torques(crank_rpm) if torques is None else torques
+    steps = traction_steps(torques, drive.radii, drive.layout.driver)
     # cumulated from the driver's exit, the slack span, in the order of travel
     order = np.roll(np.arange(drive.pulley_count), -drive.layout.driver)
     offsets = np.empty_like(steps)

@@ -16,6 +16,9 @@ from jovial_tack.core.drive.path import Path
 
 _SPAN_PIECES = 16
 _ARC_PIECES = 72
+_SHARES = np.linspace(0.0, 1.0, _SPAN_PIECES + 1)
+_MIDDLES = (_SHARES[1:] + _SHARES[:-1]) / 2
+_TURNS = np.linspace(0.0, 1.0, _ARC_PIECES + 1)
 
 
 @dataclass(frozen=True)
@@ -68,12 +71,10 @@ def belt_pieces(
     """
     count = path.signed_radii.size
     begin, finish = path.start, path.end
-    share = np.linspace(0.0, 1.0, _SPAN_PIECES + 1)
-    middle = (share[1:] + share[:-1]) / 2
-    spans = begin[:, None] + share * (finish - begin)[:, None]
-    swing = 4.0 * flutter * path.length[:, None] * (middle * (1.0 - middle))
+    spans = begin[:, None] + _SHARES * (finish - begin)[:, None]
+    swing = 4.0 * flutter * path.length[:, None] * (_MIDDLES * (1.0 - _MIDDLES))
     # the arc on pulley k begins where the span before it ends
-    turn = (np.sign(path.signed_radii) * path.wrap)[:, None] * np.linspace(0, 1, _ARC_PIECES + 1)
+    turn = (np.sign(path.signed_radii) * path.wrap)[:, None] * _TURNS
     onto = (np.roll(finish, 1) - path.centers)[:, None]
     arcs = path.centers[:, None] + onto * np.exp(1j * turn)
     room = np.concatenate([swing.ravel(), np.zeros(count * _ARC_PIECES)])
@@ -108,7 +109,8 @@ def belt_gap(pieces: Pieces, outline: Outline) -> Gap:
 def disc_gap(centers: Complex, radii_mm: Float, outline: Outline) -> Gap:
     """The least gap between pulleys (N,) and an outline."""
     start, end = outline.edges
-    away, _, there = _between(centers[:, None], centers[:, None], start, end)
+    there = _onto(centers[:, None], start, end - start)
+    away = np.abs(there - centers[:, None])
     sign = np.ones(centers.shape)
     if outline.closed:
         sign = np.where(is_inside(centers, outline), -1.0, 1.0)
@@ -152,29 +154,27 @@ def _between(a: Complex, b: Complex, c: Complex, d: Complex) -> tuple[Float, Com
 
     Zero where they cross; otherwise the nearest points include an end of one of them.
     """
-    tries = [
-        (_onto(a, c, d), a, False), (_onto(b, c, d), b, False),
-        (_onto(c, a, b), c, True), (_onto(d, a, b), d, True),
-    ]  # fmt: skip
-    shape = np.broadcast_shapes(np.shape(a), np.shape(c))
-    best = np.full(shape, np.inf)
-    here, there = np.zeros(shape, dtype=np.complex128), np.zeros(shape, dtype=np.complex128)
-    for foot, point, swapped in tries:
-        away = np.broadcast_to(np.abs(foot - point), shape)
-        closer = away < best
-        best = np.where(closer, away, best)
-        first, second = (foot, point) if swapped else (point, foot)
-        here, there = np.where(closer, first, here), np.where(closer, second, there)
-    one, two = cross(b - a, c - a) * cross(b - a, d - a), cross(d - c, a - c) * cross(d - c, b - c)
-    meets = (one < 0) & (two < 0)
-    return np.where(meets, 0.0, best), here, there
+    # four tries at once: each end of one segment against the whole of the other
+    shape = (3, 4, *np.broadcast_shapes(np.shape(a), np.shape(c)))
+    point, start, along = np.empty(shape, dtype=np.complex128)
+    point[0], point[1], point[2], point[3] = a, b, c, d
+    start[:2], start[2:] = c, a
+    along[:2], along[2:] = d - c, b - a
+    foot = _onto(point, start, along)
+    away = np.abs(foot - point)
+    best = np.argmin(away, axis=0)
+    at = (best, *np.indices(best.shape, sparse=True))
+    own, other = point[at], foot[at]
+    here, there = np.where(best < 2, own, other), np.where(best < 2, other, own)
+    side = cross(along, point - start)
+    meets = (side[0] * side[1] < 0) & (side[2] * side[3] < 0)
+    return np.where(meets, 0.0, away[at]), here, there
 
 
-def _onto(point: Complex, start: Complex, end: Complex) -> Complex:
-    """The point of a segment nearest to a point (broadcast)."""
-    along = end - start
+def _onto(point: Complex, start: Complex, along: Complex) -> Complex:
+    """The point of the segment from start along a vector that is nearest to a point (broadcast)."""
     square = np.maximum(dot(along, along), 1e-30)
-    share = np.clip(dot(point - start, along) / square, 0.0, 1.0)
+    share = np.minimum(np.maximum(dot(point - start, along) / square, 0.0), 1.0)
     return np.asarray(start + share * along)
 
 

@@ -26,13 +26,15 @@ class CardHolder(QFrame):
         self._column = QVBoxLayout(self)
         self._column.setContentsMargins(1, 1, 1, 1)
         self.card = self._new_card(theme)
-        self._soon = Soon(lambda: self.card.refresh(), self)
-        session.selection_changed.connect(lambda: self.card.refresh())
-        session.baseline_changed.connect(lambda: self.card.refresh())
-        session.units_changed.connect(lambda: self.card.refresh())
-        session.settled.connect(lambda: self.card.refresh())
-        session.results_changed.connect(self._soon)
-        session.rpm_changed.connect(self._soon)
+        for changed in (
+            session.selection_changed, session.baseline_changed, session.units_changed,
+            session.settled, session.told_changed,
+        ):  # fmt: skip
+            changed.connect(self._refresh)
+        session.rpm_changed.connect(Soon(self._refresh, self))
+
+    def _refresh(self) -> None:
+        self.card.refresh()
 
     def _new_card(self, theme: Theme) -> Card:
         card = Card(self._session, theme)

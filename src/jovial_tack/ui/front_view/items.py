@@ -85,6 +85,9 @@ class ShapeItem(QGraphicsPathItem):
         self._selected = False
         self._hovered = False
         self._grab: QPainterPath | None = None
+        if isinstance(shape, Circle) and shape.role == "pulley":
+            # most pulleys stand still while one is dragged
+            self.setCacheMode(QGraphicsItem.CacheMode.DeviceCoordinateCache)
         self.setZValue(shape.layer)
         self._rebuild()
 
@@ -120,31 +123,9 @@ class ShapeItem(QGraphicsPathItem):
             self.setPen(pen)
         if brush != self.brush():
             self.setBrush(brush)
-
-    def boundingRect(self) -> QRectF:
-        """Room of the shape; an arc used is painted wider than its pen."""
-        wider = _ARC_RIM_MM if isinstance(self.model, Arc) or self.model.role == "span" else 0.0
-        return super().boundingRect().adjusted(-wider, -wider, wider, wider)
-
-    def paint(
-        self,
-        painter: QPainter | None,
-        option: QStyleOptionGraphicsItem | None,
-        widget: QWidget | None = None,
-    ) -> None:
-        """An arc used gets its texture over its colour, so that it does not rest on colour alone."""
-        if (
-            self.pen().style() == Qt.PenStyle.NoPen
-            and self.brush().style() == Qt.BrushStyle.NoBrush
-        ):
-            return  # a span that is neither held nor pointed at
-        super().paint(painter, option, widget)
-        texture = _TEXTURES.get(self.model.role)
-        if painter is not None and texture is not None and isinstance(self.model, Arc):
-            over = QPen(QBrush(self._theme.color("paper"), texture), self.pen().widthF())
-            over.setCapStyle(Qt.PenCapStyle.FlatCap)
-            painter.setPen(over)
-            painter.drawPath(self.path())
+        # a span that is neither held nor pointed at is there to be grabbed, not seen
+        unseen = pen.style() == Qt.PenStyle.NoPen and brush.style() == Qt.BrushStyle.NoBrush
+        self.setFlag(QGraphicsItem.GraphicsItemFlag.ItemHasNoContents, unseen)
 
     def shape(self) -> QPainterPath:
         """Where the item can be grabbed: discs whole, lines and belts a finger's breadth."""
@@ -158,6 +139,39 @@ class ShapeItem(QGraphicsPathItem):
         stroker = QPainterPathStroker()
         stroker.setWidth(2 * _GRAB_MM)
         return stroker.createStroke(self._grab or self.path())
+
+
+class SpanItem(ShapeItem):
+    """A span, which is grabbed a finger's breadth off even while nothing of it is painted."""
+
+    def boundingRect(self) -> QRectF:
+        """Room of the span."""
+        return super().boundingRect().adjusted(-_GRAB_MM, -_GRAB_MM, _GRAB_MM, _GRAB_MM)
+
+
+class ArcItem(ShapeItem):
+    """An arc used: wider than its belt, with a texture over its colour, so that it does not rest on
+    colour alone. Apart from other shapes because a paint in Python is dear.
+    """
+
+    def boundingRect(self) -> QRectF:
+        """Room of the arc; it is painted wider than its pen."""
+        return super().boundingRect().adjusted(-_ARC_RIM_MM, -_ARC_RIM_MM, _ARC_RIM_MM, _ARC_RIM_MM)
+
+    def paint(
+        self,
+        painter: QPainter | None,
+        option: QStyleOptionGraphicsItem | None,
+        widget: QWidget | None = None,
+    ) -> None:
+        """The arc, and its texture."""
+        super().paint(painter, option, widget)
+        texture = _TEXTURES.get(self.model.role)
+        if painter is not None and texture is not None:
+            over = QPen(QBrush(self._theme.color("paper"), texture), self.pen().widthF())
+            over.setCapStyle(Qt.PenCapStyle.FlatCap)
+            painter.setPen(over)
+            painter.drawPath(self.path())
 
 
 def _look(shape: Shape, t: Theme, selected: bool, hovered: bool) -> tuple[QPen, QBrush]:
@@ -392,7 +406,9 @@ def new_item(shape: Shape, theme: Theme) -> Item:
         return CrossItem(shape, theme)
     if isinstance(shape, Label):
         return LabelItem(shape, theme)
-    return ShapeItem(shape, theme)
+    if isinstance(shape, Arc) and shape.role.startswith("arc_"):
+        return ArcItem(shape, theme)
+    return SpanItem(shape, theme) if shape.role == "span" else ShapeItem(shape, theme)
 
 
 def belt_points(belt: BeltLoop, step_mm: float) -> list[Point]:

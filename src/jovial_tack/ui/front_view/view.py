@@ -87,6 +87,7 @@ class FrontView(QGraphicsView):
         self.setTransformationAnchor(QGraphicsView.ViewportAnchor.NoAnchor)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setMouseTracking(True)
+        self._canvas.setItemIndexMethod(QGraphicsScene.ItemIndexMethod.NoIndex)  # few, and moving
         self._canvas.setSceneRect(-20000, -20000, 40000, 40000)
         self._settle_labels = QTimer(self)
         self._settle_labels.setSingleShot(True)
