@@ -264,9 +264,9 @@ class DriveResult:
     """One drive. A drive that cannot exist keeps its keys, empty, and its findings.
 
     driver (the pulley that drives the belt), rest_path and arcs_used (the share of each arc used, and
-    that on the low side of the arm's damping: two tables (R, N)) serve the drawing; they are not part of
-    the results file. tell works out what is read rather than drawn, once, when it is first asked for: words
-    follow a moving pointer more slowly than the picture.
+    that on the low side of the arm's damping: two tables (R, N)) serve the drawing; they are not part
+    of the results file. tell works out what is read rather than drawn, once, when it is first asked
+    for: words follow a moving pointer more slowly than the picture.
     """
 
     id: str

@@ -14,8 +14,8 @@ from jovial_tack.ui.theme import Theme, words
 class BeltView(QWidget):
     """A framed view of the belt of the selected part, or of the last one shown.
 
-    A view is drawn anew a moment after the build has changed (`Session.told_changed`); until then it paints the build
-    it has drawn, never the newer one, in which a pulley may be gone.
+    A view is drawn anew a moment after the build has changed (`Session.told_changed`); until then it
+    paints the build it has drawn, never the newer one, in which a pulley may be gone.
     """
 
     title = ""
