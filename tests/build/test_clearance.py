@@ -11,6 +11,7 @@ from typing import Any
 import numpy as np
 import pytest
 
+from jovial_tack.build.order import belts_to_order
 from jovial_tack.build.solve import solve
 from jovial_tack.build.verdicts import verdicts
 from jovial_tack.catalogue import load_catalogue
@@ -18,6 +19,7 @@ from jovial_tack.core.drive.adjuster import place_arm
 from jovial_tack.core.drive.path import Path, faults, trace
 from jovial_tack.core.fit.clearance import Outline, belt_gap, belt_pieces, disc_gap
 from support import built
+from test_sliding import BACK, CORD, FROM, SLOT, SWING, TO, two_pulleys
 
 CATALOGUE = load_catalogue()
 
@@ -173,3 +175,82 @@ def test_usable_travel_is_what_collisions_leave(demo_data: dict[str, Any]) -> No
         way = 1 if end > rest else -1
         assert gap(end - 0.01 * way) >= 0
         assert gap(end + 0.1 * way) < 0
+
+
+def _post(at: complex) -> dict[str, Any]:
+    """A thin post as an obstacle: an open line of a hundredth of a millimetre."""
+    return {
+        "id": "post", "kind": "other", "closed": False, "needed_mm": 0,
+        "outline_mm": [[at.real, at.imag], [at.real + 0.01, at.imag]],
+    }  # fmt: skip
+
+
+def test_what_stands_in_a_slot_shortens_the_travel_and_the_belts_that_fit() -> None:
+    data = two_pulleys(SLOT, None)
+    driven = next(p for p in data["drives"][0]["pulleys"] if p["shaft"] != "crank")
+    outside = driven["diameter_mm"] / 2 + CORD + BACK  # the belt's back, where it wraps the pulley
+    free = belts_to_order(built(data), CATALOGUE)[data["drives"][0]["id"]]
+    assert free is not None
+    data["drives"][0]["belt"]["effective_length_mm"] = free.effective_length_mm
+    start, end = complex(*FROM), complex(*TO)
+    along = (end - start) / abs(end - start)
+    at = solve(built(data), None, CATALOGUE).drives[0].tensioner
+    share = at.travel.travel_fraction  # type: ignore[union-attr]
+    # just behind where the belt puts it: whatever lies further on is lost
+    post = start + (share * abs(end - start) + 1.5 + outside) * along
+    data["obstacles"] = [_post(post)]
+    result = solve(built(data), None, CATALOGUE).drives[0]
+    assert result.usable_travel_fraction is not None
+    low, high = result.usable_travel_fraction
+    assert low == 0.0
+    assert (high - share) * abs(end - start) == pytest.approx(1.5, abs=0.02)
+    shorter = belts_to_order(built(data), CATALOGUE)[data["drives"][0]["id"]]
+    assert shorter is not None
+    assert shorter.effective_length_mm <= free.effective_length_mm
+    data["drives"][0]["belt"]["effective_length_mm"] = shorter.effective_length_mm
+    stays = solve(built(data), None, CATALOGUE).drives[0].tensioner.travel  # type: ignore[union-attr]
+    assert stays is not None and stays.travel_fraction <= high
+
+
+def test_a_body_swings_with_its_shaft_and_keeps_its_gap() -> None:
+    data = two_pulleys(SWING, None)
+    drive = data["drives"][0]
+    order = belts_to_order(built(data), CATALOGUE)[drive["id"]]
+    assert order is not None
+    drive["belt"]["effective_length_mm"] = order.effective_length_mm
+    shaft = next(s for s in data["shafts"] if s["id"] == drive["tensioner"]["shaft"])
+    drawn, pivot = complex(*shaft["center_mm"]), complex(*SWING["pivot_mm"])
+    travel = solve(built(data), None, CATALOGUE).drives[0].tensioner.travel  # type: ignore[union-attr]
+    now = complex(*travel.center_mm)  # type: ignore[union-attr]
+    corners = [drawn + 120 + dx + 1j * dy for dx, dy in ((0, 0), (60, 0), (60, 40), (0, 40))]
+    turn = cmath.rect(1.0, cmath.phase(now - pivot) - cmath.phase(drawn - pivot))
+    moved = np.array([pivot + (c - pivot) * turn for c in corners])
+    wall = np.array([moved[1] + 9 * (moved[1] - moved[0]) / 60, moved[2] + 60 + 80j])
+    data["obstacles"] = [
+        {"id": "body", "name": "Case", "kind": "body", "moves_with": shaft["id"],
+         "outline_mm": [[c.real, c.imag] for c in corners]},
+        {"id": "wall", "kind": "frame_rail", "closed": False, "needed_mm": 10,
+         "outline_mm": [[c.real, c.imag] for c in wall]},
+    ]  # fmt: skip
+    result = solve(built(data), None, CATALOGUE).drives[0]
+    found = next(c for c in result.clearances if c.of == "body")
+    by_hand = np.abs(
+        sampled_outline(moved, True)[:, None] - sampled_outline(wall, False)[None, ::3]
+    ).min()
+    assert found.gap_mm == pytest.approx(by_hand, abs=0.1) and found.gap_mm < 9.5
+    assert any("Case passes" in f.message for f in result.findings if f.code == "clearance")
+
+
+def test_the_wrench_needs_room_to_wind_the_arm_back(demo_data: dict[str, Any]) -> None:
+    arm = demo_data["drives"][1]["tensioner"]
+    rest = solve(built(demo_data), None, CATALOGUE).drive("blower").tensioner.arm_angle_deg  # type: ignore[union-attr]
+    wound = max(arm["stops_deg"]) if arm["pushes"] == "cw" else min(arm["stops_deg"])
+    arm |= {"wrench_mm": 900.0, "wrench_deg": 0.0}
+    middle = math.radians((rest + wound) / 2)
+    post = complex(*arm["pivot_mm"]) + cmath.rect(880.0, middle)
+    demo_data["obstacles"] = [_post(post)]
+    said = [f.message for f in solve(built(demo_data), None, CATALOGUE).drive("blower").findings]
+    assert any("the wrench on the arm of" in message for message in said)
+    arm["wrench_mm"] = 700.0
+    said = [f.message for f in solve(built(demo_data), None, CATALOGUE).drive("blower").findings]
+    assert not any("the wrench on" in message for message in said)

@@ -178,3 +178,16 @@ def test_a_shaft_takes_its_slot_along() -> None:
     mount = moved.shaft(shaft.id).mount
     assert mount.from_mm == (FROM[0] + 5, FROM[1] - 2)  # type: ignore[union-attr]
     assert mount.to_mm == (TO[0] + 5, TO[1] - 2)  # type: ignore[union-attr]
+
+
+def test_a_screw_tells_the_turns_from_where_it_is_drawn_to_where_the_belt_wants_it() -> None:
+    data = two_pulleys(SLOT | {"screw_pitch_mm": 1.5}, None)
+    drive = data["drives"][0]
+    order = belts_to_order(built(data), load_catalogue())[drive["id"]]
+    assert order is not None
+    drive["belt"]["effective_length_mm"] = order.effective_length_mm
+    shaft = next(s for s in data["shafts"] if s["id"] == drive["tensioner"]["shaft"])
+    shaft["center_mm"] = list(FROM)
+    travel = travel_of(solved(data))
+    moved = abs(complex(*travel.center_mm) - complex(*FROM))
+    assert travel.turns_to_go == pytest.approx(moved / 1.5, abs=1e-3)

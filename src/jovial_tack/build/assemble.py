@@ -89,6 +89,17 @@ class DriveCase:
         return tensioner.shaft if isinstance(tensioner, doc.LockedTensioner) else None
 
     @property
+    def track(self) -> Track | None:
+        """The travel of the shaft a locked drive is tensioned by; None if it has none."""
+        held = self.locked_shaft
+        return track_on(next((s.mount for s in self.shafts if s.id == held), None))
+
+    @property
+    def moving(self) -> tuple[int, ...]:
+        """The places on the route of the shaft a locked drive is tensioned by."""
+        return tuple(k for k, shaft in enumerate(self.shafts) if shaft.id == self.locked_shaft)
+
+    @property
     def decided(self) -> bool:
         """Whether tension can be computed: a tensioner is chosen and it has what it needs."""
         tensioner = self.model.tensioner
@@ -373,15 +384,23 @@ def notch_offset_deg(tensioner: doc.SpringArmTensioner) -> float:
     return tensioner.notches_deg[tensioner.notch]
 
 
-def window_lengths(case: DriveCase) -> tuple[float, float] | None:
+def window_lengths(
+    case: DriveCase, usable: tuple[float, float] | None = None
+) -> tuple[float, float] | None:
     """Shortest and longest effective length, mm, of a belt that rests inside the arm's window.
 
-    None without an arm, or where no angle of the window has a path and a lever. METHOD 5.
+    usable: arm angles, rad, that collisions leave, if some are in the way. None without an arm, or
+    where no angle of the window has a path and a lever. METHOD 5.
     """
     drive, arm = case.drive, case.arm
     if drive is None or arm is None:
         return None
-    cords = belt_for_angle(drive.layout, arm, drive.belt, np.linspace(*arm.window, 13))
+    low, high = sorted(arm.window)
+    if usable is not None:
+        low, high = max(low, min(usable)), min(high, max(usable))
+        if low > high:
+            return None
+    cords = belt_for_angle(drive.layout, arm, drive.belt, np.linspace(low, high, 13))
     if np.isnan(cords).all():
         return None
     lengths = effective_length(cords, case.belt.profile.effective_to_cord_mm)

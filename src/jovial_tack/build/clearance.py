@@ -1,19 +1,20 @@
-"""Clearance of every drive to the things in the way, over the whole travel of its arm."""
+"""Clearance of every drive to the things in the way, over the whole travel of its adjuster."""
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Callable, Iterable
 from dataclasses import dataclass, replace
 
 import numpy as np
 
 from jovial_tack.build.assemble import DriveCase
-from jovial_tack.build.model import Obstacle
+from jovial_tack.build.freedom import Freedom, freedom_of
+from jovial_tack.build.model import Obstacle, SpringArmTensioner
 from jovial_tack.build.results import ClearanceResult
 from jovial_tack.build.state import SolvedDrive
 from jovial_tack.catalogue import Catalogue
-from jovial_tack.core.arrays import Float
-from jovial_tack.core.drive.adjuster import SpringArm, pick_path, place_arm
+from jovial_tack.core.arrays import Complex, Float
+from jovial_tack.core.drive.adjuster import pick_path
 from jovial_tack.core.drive.path import Path, faults
 from jovial_tack.core.fit.clearance import (
     Gap,
@@ -22,28 +23,60 @@ from jovial_tack.core.fit.clearance import (
     belt_pieces,
     box_distance,
     disc_gap,
+    outline_gap,
 )
+
+Ends = tuple[float, float]
 
 _TRAVEL_LANES = 9
 _NEAR_MM = 60.0
 _SWEPT_ROOM_MM = 15.0  # points of swept spans lie closer together than twice this
 _USABLE_LANES = 17  # a few millimetres of travel: thinner things are not in the way
 _USABLE_HALVINGS = 12
+_WRENCH_HALF_WIDTH_MM = 15.0
+
+
+@dataclass(frozen=True)
+class _Thing:
+    """An obstacle at a drive's depth and the gap it needs; hung: it moves with the drive's adjuster."""
+
+    obstacle: Obstacle
+    outline: Outline
+    needed: float
+    hung: bool
+
+
+@dataclass(frozen=True)
+class _Near:
+    """The least gap to one obstacle, and of what: a belt, a pulley, a body or a wrench."""
+
+    thing: _Thing
+    gap: Gap
+    of: str
+    body: str | None = None
+
+    @property
+    def spare(self) -> float:
+        """Gap over what is needed, mm."""
+        return self.gap.gap_mm - self.thing.needed
 
 
 @dataclass(frozen=True)
 class _Scene:
-    """A drive and the obstacles at its depth, with what each needs."""
+    """A drive and the obstacles at its depth. stands: where the shaft that moves stands in them."""
 
     case: DriveCase
-    obstacles: tuple[tuple[Obstacle, Outline, float], ...]
+    freedom: Freedom | None
+    stands: complex
+    things: tuple[_Thing, ...]
     back_mm: float
     ribs_mm: float
     flutter: float
 
-    def gaps(self, path: Path) -> list[tuple[float, Obstacle, Gap, float, bool]]:
-        """For each obstacle that is near the least gap of belt or pulleys on one lane: gap over what is
-        needed, obstacle, gap, needed, whether it is a pulley's.
+    def gaps(self, path: Path, value: float | None) -> list[_Near]:
+        """For each obstacle that is near the least gap of belt, pulleys or bodies on one lane.
+
+        value: of the freedom, None at rest.
         """
         drive = self.case.drive
         assert drive is not None
@@ -55,13 +88,43 @@ class _Scene:
         found = []
         reach = float(rims.max()) + _NEAR_MM
         points = np.concatenate([pieces.start, path.centers])
-        for obstacle, outline, needed in self.obstacles:
-            if box_distance(points, outline) > reach + needed:
+        for thing in self.things:
+            if thing.hung:
+                continue
+            if box_distance(points, thing.outline) > reach + thing.needed:
                 continue  # too far off to matter
-            belt, disc = belt_gap(pieces, outline), disc_gap(path.centers, rims, outline)
-            gap, is_disc = (disc, True) if disc.gap_mm < belt.gap_mm else (belt, False)
-            found.append((gap.gap_mm - needed, obstacle, gap, needed, is_disc))
+            belt, disc = (
+                belt_gap(pieces, thing.outline),
+                disc_gap(path.centers, rims, thing.outline),
+            )
+            near = _Near(thing, disc, "pulley") if disc.gap_mm < belt.gap_mm else None
+            found.append(near or _Near(thing, belt, "belt"))
+        return found + self._bodies(value)
+
+    def _bodies(self, value: float | None) -> list[_Near]:
+        """Gaps of what hangs on the moving shaft to what does not."""
+        freedom, found = self.freedom, []
+        for body in self.things if freedom is not None else ():
+            if not body.hung:
+                continue
+            points = body.outline.points
+            if value is not None and freedom is not None:
+                points = freedom.carry(points, value, self.stands)
+            outline = Outline(points, body.outline.closed)
+            for thing in self.things:
+                if thing.hung or not _same_depth(body.obstacle, thing.obstacle):
+                    continue
+                if box_distance(points, thing.outline) > _NEAR_MM + thing.needed:
+                    continue
+                gap = replace(outline_gap(outline, thing.outline), of=self.case.moving[0])
+                found.append(_Near(thing, gap, "body", body.obstacle.id))
         return found
+
+
+def _same_depth(one: Obstacle, other: Obstacle) -> bool:
+    if one.z_mm is None or other.z_mm is None:
+        return True
+    return min(one.z_mm) <= max(other.z_mm) and min(other.z_mm) <= max(one.z_mm)
 
 
 def _scene(case: DriveCase, obstacles: Iterable[Obstacle], catalogue: Catalogue) -> _Scene:
@@ -73,20 +136,32 @@ def _scene(case: DriveCase, obstacles: Iterable[Obstacle], catalogue: Catalogue)
         float(np.nanmax(planes, initial=-np.inf)) + half,
     )
     known = bool(np.isfinite(planes[[p.side == "ribs" for p in case.pulleys]]).all())
+    own = {shaft.id for shaft in case.shafts}
     near = []
     for obstacle in obstacles:
         needed = obstacle.needed_mm
         if needed is None:
             needed = catalogue.obstacles[obstacle.kind].needed_mm
-        if known and obstacle.z_mm is not None:
-            behind, before = sorted(obstacle.z_mm)
-            if before + needed < low or behind - needed > high:
-                continue  # they pass one behind the other
+        hung = obstacle.moves_with is not None and obstacle.moves_with == case.locked_shaft
+        if not hung:
+            if obstacle.moves_with in own and obstacle.z_mm is None:
+                continue  # the body behind one of the drive's own pulleys
+            if known and obstacle.z_mm is not None:
+                behind, before = sorted(obstacle.z_mm)
+                if before + needed < low or behind - needed > high:
+                    continue  # they pass one behind the other
         points = np.array([complex(*point) for point in obstacle.outline_mm])
-        near.append((obstacle, Outline(points, obstacle.closed and len(points) > 2), needed))
+        outline = Outline(points, obstacle.closed and len(points) > 2)
+        near.append(_Thing(obstacle, outline, needed, hung))
     ribs = profile.thickness_mm - profile.cord_to_back_mm
     flutter = catalogue.limits.flutter_share
-    return _Scene(case, tuple(near), profile.cord_to_back_mm, ribs, flutter)
+    freedom, stands = freedom_of(case), 0j
+    if freedom is not None:
+        slide = case.slide
+        stands = freedom.drawn
+        if slide is not None and slide.share is not None:
+            stands = freedom.center(slide.share)
+    return _Scene(case, freedom, stands, tuple(near), profile.cord_to_back_mm, ribs, flutter)
 
 
 def clearances(
@@ -94,32 +169,44 @@ def clearances(
 ) -> tuple[ClearanceResult, ...]:
     """The least gap of a drive to every obstacle at its depth.
 
-    live: with the arm at rest only; otherwise over its window as well.
+    live: with the adjuster at rest only; otherwise over the window of an arm as well, and of the wrench
+    it is wound back with. A shaft that is moved and then bolted counts where it is bolted.
     """
     if state.rest is None:
         return ()
     scene = _scene(state.case, obstacles, catalogue)
-    if not scene.obstacles:
+    if not scene.things:
         return ()
-    lanes: list[tuple[Path, float | None]] = [(state.rest, None)]
-    arm = state.case.arm
-    if arm is not None and not live:
+    found: list[tuple[_Near, float | None]] = [(n, None) for n in scene.gaps(state.rest, None)]
+    arm, freedom = state.case.arm, scene.freedom
+    if arm is not None and freedom is not None and not live:
         angles = np.linspace(*arm.window, _TRAVEL_LANES)
-        geometry = place_arm(state.drive.layout, arm, angles).path
-        good = np.flatnonzero(~faults(geometry, state.drive.layout.driver_sign).any)
-        lanes += [(_lane(geometry, int(k)), float(np.degrees(angles[int(k)]))) for k in good]
-    best: dict[str, tuple[float, ClearanceResult]] = {}
-    for path, angle in lanes:
-        for spare, obstacle, gap, needed, is_disc in scene.gaps(path):
-            if obstacle.id in best and best[obstacle.id][0] <= spare:
-                continue
-            result = ClearanceResult(
-                obstacle=obstacle.id, pulley=state.case.model.route[gap.of], of_pulley=is_disc,
-                gap_mm=gap.gap_mm, needed_mm=needed, arm_angle_deg=angle,
-                here_mm=(gap.here.real, gap.here.imag), there_mm=(gap.there.real, gap.there.imag),
-            )  # fmt: skip
-            best[obstacle.id] = spare, result
-    return tuple(result for _, result in best.values())
+        for value, path in _lanes(freedom, angles, state.drive.layout.driver_sign):
+            found += [(near, value) for near in scene.gaps(path, value)]
+    best: dict[tuple[str, bool], tuple[_Near, float | None]] = {}
+    if not live:
+        found += _wrench_gaps(state, scene)
+    for near, angle in found:
+        key = near.thing.obstacle.id, near.of == "wrench"
+        if key not in best or near.spare < best[key][0].spare:
+            best[key] = near, angle
+    return tuple(
+        ClearanceResult(
+            obstacle=near.thing.obstacle.id, pulley=state.case.model.route[near.gap.of],
+            of=near.of, body=near.body, gap_mm=near.gap.gap_mm, needed_mm=near.thing.needed,
+            arm_angle_deg=None if angle is None else float(np.degrees(angle)),
+            here_mm=(near.gap.here.real, near.gap.here.imag),
+            there_mm=(near.gap.there.real, near.gap.there.imag),
+        )
+        for near, angle in best.values()
+    )  # fmt: skip
+
+
+def _lanes(freedom: Freedom, values: Float, sign: float) -> list[tuple[float, Path]]:
+    """The values at which a path exists, each with its path."""
+    paths = freedom.paths(values)
+    good = np.flatnonzero(~faults(paths, sign).any)
+    return [(float(values[k]), _lane(paths, int(k))) for k in good]
 
 
 def _lane(path: Path, lane: int) -> Path:
@@ -127,62 +214,116 @@ def _lane(path: Path, lane: int) -> Path:
     return Path(one.centers[0], one.signed_radii, one.direction[0], one.length[0], one.wrap[0])
 
 
-def usable_travel(
-    state: SolvedDrive, obstacles: Iterable[Obstacle], catalogue: Catalogue
-) -> tuple[float, float] | None:
-    """Arm angles, degrees, from wound to unwound side, that collisions leave about its place at rest.
+def _wrench_gaps(state: SolvedDrive, scene: _Scene) -> list[tuple[_Near, float | None]]:
+    """Gaps of the wrench that winds the arm back, from its place at rest to the wound stop.
 
-    None without an arm at rest, or where it touches something at rest already. Found to 0.01°.
+    A wrench stands before the belt: what lies wholly behind it is not in its way.
     """
-    arm = state.case.arm
-    if arm is None or state.rest is None or not np.isfinite(state.rest_angle):
+    arm, model, found = state.case.arm, state.case.model.tensioner, []
+    if arm is None or not isinstance(model, SpringArmTensioner) or model.wrench_mm is None:
+        return []
+    if not np.isfinite(state.rest_angle):
+        return []
+    planes = [pulley.plane_mm for pulley in state.case.pulleys if pulley.plane_mm is not None]
+    least = min(planes, default=-np.inf)
+    for angle in np.linspace(state.rest_angle, arm.stops[0], _USABLE_LANES):
+        outline = Outline(wrench_outline(model, float(angle)), True)
+        for thing in scene.things:
+            depth = thing.obstacle.z_mm
+            if thing.hung or (depth is not None and max(depth) < least):
+                continue
+            gap = replace(outline_gap(outline, thing.outline), of=arm.index)
+            found.append((_Near(thing, gap, "wrench"), float(angle)))
+    return [entry for entry in found if entry[0].spare < _NEAR_MM]
+
+
+def wrench_outline(arm: SpringArmTensioner, angle_rad: float) -> Complex:
+    """Corners of the wrench on an arm at an angle, complex mm: a bar from its pivot."""
+    assert arm.wrench_mm is not None
+    along = np.exp(1j * (angle_rad + np.radians(arm.wrench_deg)))
+    half = 1j * _WRENCH_HALF_WIDTH_MM
+    bar = np.array([-half, arm.wrench_mm - half, arm.wrench_mm + half, half])
+    return np.asarray(complex(*arm.pivot_mm) + bar * along)
+
+
+def clear_travel(
+    case: DriveCase,
+    obstacles: Iterable[Obstacle],
+    catalogue: Catalogue,
+    around: float | None = None,
+) -> Ends | None:
+    """The stretch of an adjuster's travel that collisions leave, in its own parameter (rad or share).
+
+    around: the value it has at rest; without it the longest stretch is meant. None where nothing
+    moves, or where it touches something at rest already. Ends are found to 1/4000 of a step.
+    """
+    freedom = freedom_of(case)
+    if freedom is None or case.drive is None:
         return None
-    scene = _scene(state.case, obstacles, catalogue)
+    scene = _scene(case, obstacles, catalogue)
+    sign = case.drive.layout.driver_sign
 
-    def clear(angle: float) -> bool:
-        geometry = place_arm(state.drive.layout, arm, np.array([angle])).path
-        if bool(faults(geometry, state.drive.layout.driver_sign).any[0]):
-            return True  # no path there: the belt decides, not what is in the way
-        return all(gap.gap_mm >= 0 for _, _, gap, _, _ in scene.gaps(_lane(geometry, 0)))
+    def clear(value: float) -> bool:
+        lanes = _lanes(freedom, np.array([value]), sign)
+        # where there is no path the belt decides, not what is in the way
+        return not lanes or all(n.gap.gap_mm >= 0 for n in scene.gaps(lanes[0][1], value))
 
-    if not clear(state.rest_angle):
+    if around is not None and not clear(around):
         return None
-    scene = replace(scene, obstacles=_within_reach(state, arm, scene))
-    ends = []
-    for stop in arm.stops if scene.obstacles else ():
-        grid: Float = np.linspace(state.rest_angle, stop, _USABLE_LANES)
-        touched = next((k for k, angle in enumerate(grid) if not clear(float(angle))), None)
-        if touched is None:
-            ends.append(stop)
-            continue
-        good, bad = float(grid[touched - 1]), float(grid[touched])
-        for _ in range(_USABLE_HALVINGS):
-            middle = (good + bad) / 2
-            good, bad = (middle, bad) if clear(middle) else (good, middle)
-        ends.append(good)
-    wound, unwound = ends or arm.stops
-    return float(np.degrees(wound)), float(np.degrees(unwound))
+    scene = replace(scene, things=_within_reach(case, freedom, scene))
+    if not scene.things:
+        return freedom.ends
+    start = around
+    if start is None:
+        start = _middle_of_longest(np.linspace(*freedom.ends, 2 * _USABLE_LANES), clear)
+        if start is None:
+            return None
+    first, second = (_clear_until(start, end, clear) for end in freedom.ends)
+    return first, second
 
 
-def _within_reach(
-    state: SolvedDrive, arm: SpringArm, scene: _Scene
-) -> tuple[tuple[Obstacle, Outline, float], ...]:
-    """The obstacles near what moves with the arm: its pulley and the two spans beside it."""
-    angles = np.linspace(*arm.stops, _USABLE_LANES)
-    path = place_arm(state.drive.layout, arm, angles).path
+def _middle_of_longest(grid: Float, clear: Callable[[float], bool]) -> float | None:
+    free = [clear(float(value)) for value in grid]
+    best: list[int] = []
+    run: list[int] = []
+    for place, is_free in enumerate(free):
+        run = [*run, place] if is_free else []
+        best = run if len(run) > len(best) else best
+    return float(grid[best[len(best) // 2]]) if best else None
+
+
+def _clear_until(start: float, end: float, clear: Callable[[float], bool]) -> float:
+    """How far toward an end nothing is touched."""
+    grid: Float = np.linspace(start, end, _USABLE_LANES)
+    touched = next((k for k, value in enumerate(grid[1:], 1) if not clear(float(value))), None)
+    if touched is None:
+        return end
+    good, bad = float(grid[touched - 1]), float(grid[touched])
+    for _ in range(_USABLE_HALVINGS):
+        middle = (good + bad) / 2
+        good, bad = (middle, bad) if clear(middle) else (good, middle)
+    return good
+
+
+def _within_reach(case: DriveCase, freedom: Freedom, scene: _Scene) -> tuple[_Thing, ...]:
+    """What hangs on the shaft, and the obstacles near what moves: pulleys and the spans beside them."""
+    path = freedom.paths(np.linspace(*freedom.ends, _USABLE_LANES))
     share = np.linspace(0.0, 1.0, 33)
-    before = (arm.index - 1) % state.drive.pulley_count
+    count = path.centers.shape[-1]
+    beside = {(k - step) % count for k in freedom.moving for step in (0, 1)}
     swept = [
         (path.start[:, k, None] + share * (path.end[:, k] - path.start[:, k])[:, None]).ravel()
-        for k in (before, arm.index)
+        for k in sorted(beside)
     ]
+    centers = path.centers[:, list(freedom.moving)].ravel()
     points = np.concatenate(swept)
-    points, centers = points[np.isfinite(points)], path.centers[:, arm.index]
-    rim = state.case.pulleys[arm.index].diameter_mm / 2
+    points = points[np.isfinite(points)]
+    rim = max(case.pulleys[k].diameter_mm / 2 for k in freedom.moving)
     places = np.concatenate([centers, points])
     radii = np.where(np.arange(places.size) < centers.size, rim, 0.0)
+    has_body = any(thing.hung for thing in scene.things)
     return tuple(
-        entry
-        for entry in scene.obstacles
-        if disc_gap(places, radii, entry[1]).gap_mm < _SWEPT_ROOM_MM
+        thing
+        for thing in scene.things
+        if has_body or disc_gap(places, radii, thing.outline).gap_mm < _SWEPT_ROOM_MM
     )

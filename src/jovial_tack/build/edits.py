@@ -75,7 +75,9 @@ def arm_of_shaft(build: Build, shaft_id: str) -> tuple[Drive, SpringArmTensioner
 
 
 def move_shaft(build: Build, shaft_id: str, x_mm: float, y_mm: float) -> Build:
-    """Move a shaft. What it hangs on moves along: a spring arm's pivot, a slot, a swing, holes."""
+    """Move a shaft. What it hangs on moves along (a spring arm's pivot, a slot, a swing, holes), and
+    what hangs on it (the body of an accessory).
+    """
     shaft = build.shaft(shaft_id)
     x, y = round(x_mm, 3), round(y_mm, 3)
     dx, dy = x - shaft.center_mm[0], y - shaft.center_mm[1]
@@ -95,6 +97,14 @@ def move_shaft(build: Build, shaft_id: str, x_mm: float, y_mm: float) -> Build:
         places = tuple(shifted(place) for place in mount.positions_mm)
         changes["mount"] = changed(mount, positions_mm=places)
     moved = with_shaft(build, changed(shaft, **changes))
+    if any(obstacle.moves_with == shaft_id for obstacle in build.obstacles):
+        hung = tuple(
+            changed(o, outline_mm=tuple(shifted(point) for point in o.outline_mm))
+            if o.moves_with == shaft_id
+            else o
+            for o in build.obstacles
+        )
+        moved = changed(moved, obstacles=hung)
     found = arm_of_shaft(build, shaft_id)
     if found is None:
         return moved

@@ -94,21 +94,26 @@ class HolesMount(Part):
 
 
 class SlotMount(Part):
-    """A shaft that slides along a straight slot."""
+    """A shaft that slides along a straight slot, by hand or by a screw of some pitch."""
 
     type: Literal["slot"]
     from_mm: Point
     to_mm: Point
+    screw_pitch_mm: SizeMm | None = None
 
 
 class SwingMount(Part):
-    """A shaft that swings about a bolt."""
+    """A shaft that swings about a bolt, by hand or by a screw that pushes at some radius (absent: at
+    that of the shaft).
+    """
 
     type: Literal["swing"]
     pivot_mm: Point
     radius_mm: SizeMm
     from_deg: Degrees
     to_deg: Degrees
+    screw_pitch_mm: SizeMm | None = None
+    screw_radius_mm: SizeMm | None = None
 
 
 AnyMount = FixedMount | HolesMount | SlotMount | SwingMount
@@ -212,7 +217,11 @@ class Pulley(Part):
 
 
 class SpringArmTensioner(Part):
-    """A sprung arm; angles are any real degrees, never normalised."""
+    """A sprung arm; angles are any real degrees, never normalised.
+
+    wrench_mm: length of the wrench it is wound back with, from the pivot; wrench_deg: its angle to the
+    arm.
+    """
 
     type: Literal["spring_arm"]
     pulley: Name
@@ -227,6 +236,8 @@ class SpringArmTensioner(Part):
     notches_deg: tuple[Degrees, ...] | None = None
     notch: Annotated[int, Field(ge=0)] | None = None
     damping_fraction: Annotated[float, Field(ge=0, lt=1)] | None = None
+    wrench_mm: SizeMm | None = None
+    wrench_deg: Degrees = 0.0
 
     @model_validator(mode="after")
     def _has_travel(self) -> SpringArmTensioner:
@@ -323,7 +334,11 @@ ObstacleKindName = Literal[
 
 
 class Obstacle(Part):
-    """Something in the way, seen from the front; z_mm: the depths it takes up, any if absent."""
+    """Something in the way, seen from the front; z_mm: the depths it takes up, any if absent.
+
+    moves_with: a shaft it hangs on (the body of an accessory); its outline is then drawn for the place
+    of that shaft in the file, and goes with it along its slot or swing.
+    """
 
     id: Name
     name: str = ""
@@ -332,6 +347,7 @@ class Obstacle(Part):
     closed: bool = True
     z_mm: tuple[Mm, Mm] | None = None
     needed_mm: AmountOrZero | None = None
+    moves_with: Name | None = None
 
     @property
     def label(self) -> str:
@@ -393,6 +409,12 @@ class Build(Part):
                         f"drives[{d}].pulleys[{p}].shaft",
                         f"one of the build's shafts, not “{pulley.shaft}”",
                     )
+        for o, obstacle in enumerate(self.obstacles):
+            if obstacle.moves_with is not None and obstacle.moves_with not in shafts:
+                raise fault(
+                    f"obstacles[{o}].moves_with",
+                    f"one of the build's shafts, not “{obstacle.moves_with}”",
+                )
         return self
 
 

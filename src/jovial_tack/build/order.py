@@ -6,7 +6,9 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from jovial_tack.build.assemble import DriveCase, assemble, track_on, window_lengths
+from jovial_tack.build.assemble import DriveCase, assemble, window_lengths
+from jovial_tack.build.clearance import Ends, clear_travel
+from jovial_tack.build.freedom import standing_obstacles
 from jovial_tack.build.model import Build, LockedTensioner
 from jovial_tack.build.state import damping_fraction
 from jovial_tack.catalogue import Catalogue
@@ -21,7 +23,7 @@ from jovial_tack.core.drive.adjuster import (
     survey_travel,
 )
 from jovial_tack.core.drive.path import faults, trace
-from jovial_tack.core.drive.sliding import Track, slide_paths
+from jovial_tack.core.drive.sliding import slide_paths
 from jovial_tack.core.drive.solve import most_arc_used, run, states_at
 
 _TRAVEL_NODES = 97
@@ -50,48 +52,54 @@ class OrderedBelt:
 def belts_to_order(build: Build, catalogue: Catalogue) -> dict[str, OrderedBelt | None]:
     """For every drive the stocked belt nearest to mid window; None where no stocked length fits.
 
-    Among the lengths that rest in the window those are preferred that also stay in it and hold at
-    idle, cruise and redline. Drives without a decided adjuster or a path are left out.
+    Only those count that rest where nothing is in the way. Among the lengths that rest in the window
+    those are preferred that also stay in it and hold at idle, cruise and redline. Drives without a
+    decided adjuster or a path are left out.
     """
     found: dict[str, OrderedBelt | None] = {}
-    for case in assemble(build, catalogue):
+    cases = assemble(build, catalogue)
+    stand = standing_obstacles(build, cases)
+    for case in cases:
         if case.drive is None or case.model.tensioner is None:
             continue
+        usable = clear_travel(case, stand, catalogue) if stand else None
         if case.arm is not None:
-            found[case.model.id] = _for_arm(case, catalogue)
+            found[case.model.id] = _for_arm(case, catalogue, usable)
         elif isinstance(case.model.tensioner, LockedTensioner):
-            called_for = called_for_length(case)
+            called_for = called_for_length(case, usable)
             if called_for is not None:
-                found[case.model.id] = _for_locked(case, catalogue, called_for)
+                found[case.model.id] = _for_locked(case, catalogue, called_for, usable)
     return found
 
 
-def called_for_length(case: DriveCase) -> float | None:
-    """Effective length, mm, of the belt a locked drive calls for: as it stands, or at mid travel.
+def called_for_length(case: DriveCase, usable: Ends | None = None) -> float | None:
+    """Effective length, mm, of the belt a locked drive calls for: as it stands, or at the middle of
+    its (usable) travel.
 
     None where there is no path there. METHOD 4 and 5.
     """
     assert case.drive is not None
-    layout, track = case.drive.layout, _track(case)
+    layout, track = case.drive.layout, case.track
     if track is None:
         path = trace(layout.centers, layout.signed_radii)
         exists, total = not bool(faults(path, layout.driver_sign).any), path.total
     else:
-        total, good = slide_paths(layout, _moved(case), track, np.asarray(0.5))
+        middle = np.asarray(sum(usable or (0.0, 1.0)) / 2)
+        total, good = slide_paths(layout, case.moving, track, middle)
         exists = bool(good)
     return float(_filling(case, total)) if exists else None
 
 
-def travel_lengths(case: DriveCase) -> tuple[float, float] | None:
+def travel_lengths(case: DriveCase, usable: Ends | None = None) -> tuple[float, float] | None:
     """Shortest and longest effective length, mm, that fit somewhere on a locked shaft's travel.
 
-    None without a travel, or where there is no path on it.
+    usable: the shares that collisions leave. None without a travel, or where there is no path on it.
     """
-    track = _track(case)
+    track = case.track
     if track is None or case.drive is None:
         return None
-    shares = np.linspace(0.0, 1.0, _TRAVEL_NODES)
-    paths, exists = slide_paths(case.drive.layout, _moved(case), track, shares)
+    shares = np.linspace(*(usable or (0.0, 1.0)), _TRAVEL_NODES)
+    paths, exists = slide_paths(case.drive.layout, case.moving, track, shares)
     if not exists.any():
         return None
     fills = _filling(case, paths[exists])
@@ -111,18 +119,6 @@ def _filling(case: DriveCase, path_mm: Float) -> Float:
     )
 
 
-def _track(case: DriveCase) -> Track | None:
-    """The travel of the shaft a locked drive is tensioned by."""
-    tensioner = case.model.tensioner
-    if not isinstance(tensioner, LockedTensioner):
-        return None
-    return track_on(next(shaft for shaft in case.shafts if shaft.id == tensioner.shaft).mount)
-
-
-def _moved(case: DriveCase) -> tuple[int, ...]:
-    return tuple(k for k, shaft in enumerate(case.shafts) if shaft.id == case.locked_shaft)
-
-
 def _nominal(case: DriveCase, length: float, **more: object) -> OrderedBelt:
     fitted = case.model.belt.effective_length_mm
     return OrderedBelt(
@@ -135,11 +131,13 @@ def _nominal(case: DriveCase, length: float, **more: object) -> OrderedBelt:
     )
 
 
-def _for_locked(case: DriveCase, catalogue: Catalogue, called_for: float) -> OrderedBelt | None:
+def _for_locked(
+    case: DriveCase, catalogue: Catalogue, called_for: float, usable: Ends | None
+) -> OrderedBelt | None:
     """The stocked length nearest to the one called for; on a travel, of those that fit on it."""
     stocked = np.array(catalogue.lengths.get(case.belt.profile.name, ()))
-    if _track(case) is not None:
-        ends = travel_lengths(case)
+    if case.track is not None:
+        ends = travel_lengths(case, usable)
         low, high = ends or (np.inf, -np.inf)
         stocked = stocked[(stocked >= low) & (stocked <= high)]
     if not stocked.size:
@@ -148,11 +146,11 @@ def _for_locked(case: DriveCase, catalogue: Catalogue, called_for: float) -> Ord
     return _nominal(case, nearest, off_by_mm=nearest - called_for)
 
 
-def _for_arm(case: DriveCase, catalogue: Catalogue) -> OrderedBelt | None:
+def _for_arm(case: DriveCase, catalogue: Catalogue, usable: Ends | None) -> OrderedBelt | None:
     drive, arm, profile = case.drive, case.arm, case.belt.profile
     assert drive is not None
     assert arm is not None
-    window = window_lengths(case)
+    window = window_lengths(case, usable)
     if window is None:
         return None
     lengths = np.array(
@@ -176,11 +174,11 @@ def _for_arm(case: DriveCase, catalogue: Catalogue) -> OrderedBelt | None:
     turning_fraction = arm.window_fraction(running.angle).reshape(shape)
     inside = settled & ((turning_fraction >= 0) & (turning_fraction <= 1)).all(axis=-1)
     fraction = arm.window_fraction(rest.angle)
-    usable = (rest.outcome == INSIDE) & (fraction >= 0) & (fraction <= 1)
-    if not usable.any():
+    fits = (rest.outcome == INSIDE) & (fraction >= 0) & (fraction <= 1)
+    if not fits.any():
         return None
     holds = np.nan_to_num(used, nan=np.inf) < 1.0
-    rank = np.abs(fraction - 0.5) + 2.0 * ~inside + 4.0 * ~holds + 100.0 * ~usable
+    rank = np.abs(fraction - 0.5) + 2.0 * ~inside + 4.0 * ~holds + 100.0 * ~fits
     best = int(np.nanargmin(rank))
     end = belt_for_angle(drive.layout, arm, drive.belt, np.array([arm.window[1]]))
     return _nominal(

@@ -80,13 +80,15 @@ class TravelResult:
     """Where a belt puts the shaft it is tensioned by, on a slot or swing.
 
     travel_fraction: from the mount's first end (0) to its second (1); travel_left_mm: back to the
-    first, on to the second; other_positions_mm: further places where the same belt would sit.
+    first, on to the second; other_positions_mm: further places where the same belt would sit;
+    turns_to_go: of its screw from where the file draws it, + toward the second end, None without one.
     """
 
     center_mm: tuple[float, float]
     travel_fraction: float
     travel_left_mm: tuple[float, float]
     other_positions_mm: tuple[tuple[float, float], ...]
+    turns_to_go: float | None = None
 
     def to_json(self) -> dict[str, Any]:
         """As in the results file."""
@@ -95,6 +97,7 @@ class TravelResult:
             "travel_fraction": self.travel_fraction,
             "travel_left_mm": list(self.travel_left_mm),
             "other_positions_mm": [list(point) for point in self.other_positions_mm],
+            "turns_to_go": number(self.turns_to_go),
         }
 
 
@@ -219,13 +222,15 @@ class GripResult:
 class ClearanceResult:
     """The least gap of a drive to one obstacle, over the window of its arm.
 
-    pulley: the pulley it is at, or (of_pulley False) whose arc or following span it is; arm_angle_deg:
-    None at rest; here_mm on the belt or rim, there_mm on the obstacle.
+    of: what comes near: the belt, a pulley, a body that hangs on the moving shaft (its obstacle is
+    `body`), or the wrench that winds an arm. pulley: the pulley it is at, or whose arc or following
+    span it is; arm_angle_deg: None at rest; here_mm on what comes near, there_mm on the obstacle.
     """
 
     obstacle: str
     pulley: str
-    of_pulley: bool
+    of: str
+    body: str | None
     gap_mm: float
     needed_mm: float
     arm_angle_deg: float | None
@@ -237,7 +242,8 @@ class ClearanceResult:
         return {
             "obstacle": self.obstacle,
             "pulley": self.pulley,
-            "of": "pulley" if self.of_pulley else "belt",
+            "of": self.of,
+            "body": self.body,
             "gap_mm": number(self.gap_mm),
             "needed_mm": number(self.needed_mm),
             "arm_angle_deg": number(self.arm_angle_deg),
@@ -280,6 +286,7 @@ class DriveResult:
     grip: GripResult | None = None
     clearances: tuple[ClearanceResult, ...] = ()
     usable_travel_deg: tuple[float, float] | None = None
+    usable_travel_fraction: tuple[float, float] | None = None
     driver: str = ""
     rest_path: Path | None = field(default=None, compare=False)
     arcs_used: tuple[Float, Float] | None = field(default=None, compare=False, repr=False)
@@ -301,9 +308,8 @@ class DriveResult:
             ],
             "grip": None if self.grip is None else self.grip.to_json(),
             "clearances": [clearance.to_json() for clearance in self.clearances],
-            "usable_travel_deg": None
-            if self.usable_travel_deg is None
-            else list(self.usable_travel_deg),
+            "usable_travel_deg": _pair(self.usable_travel_deg),
+            "usable_travel_fraction": _pair(self.usable_travel_fraction),
             "findings": [finding.to_json() for finding in self.findings],
         }
 
@@ -389,6 +395,10 @@ class Results:
     def stops(self) -> bool:
         """Whether any finding is of level stop."""
         return any(finding.level == "stop" for finding in self.findings)
+
+
+def _pair(ends: tuple[float, float] | None) -> list[float] | None:
+    return None if ends is None else list(ends)
 
 
 def number(value: float | None) -> float | None:

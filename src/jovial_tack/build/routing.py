@@ -98,12 +98,14 @@ def duplicate_shaft(build: Build, shaft_id: str) -> tuple[Build, str]:
 
 
 def remove_shaft(build: Build, shaft_id: str) -> Build:
-    """Take a shaft off the engine, and its pulleys off their belts."""
+    """Take a shaft off the engine, its pulleys off their belts, and what hangs on it."""
     for drive in build.drives:
         for pulley in drive.pulleys:
             if pulley.shaft == shaft_id and any(d.id == drive.id for d in build.drives):
                 build = take_off(build, drive.id, pulley.id)
-    return changed(build, shafts=tuple(s for s in build.shafts if s.id != shaft_id))
+    bodies = tuple(o for o in build.obstacles if o.moves_with != shaft_id)
+    shafts = tuple(s for s in build.shafts if s.id != shaft_id)
+    return changed(build, shafts=shafts, obstacles=bodies or None)
 
 
 def new_belt(build: Build, first: str, second: str, catalogue: Catalogue) -> tuple[Build, str]:
@@ -310,6 +312,26 @@ def set_mount(build: Build, shaft_id: str, kind: str) -> Build:
     return with_shaft(build, changed(shaft, mount=mounts[kind]))
 
 
+def set_freedom(build: Build, shaft_id: str, **changes: Any) -> Build:
+    """Change figures of a shaft's freedom; the shaft goes to the nearest place on it."""
+    shaft = build.shaft(shaft_id)
+    assert shaft.mount is not None
+    mount = changed(shaft.mount, **changes)
+    track, center = track_on(mount), shaft.center_mm
+    if track is not None:
+        place = complex(track.center(np.asarray(track.share(complex(*center)))))
+        center = round(place.real, 3), round(place.imag, 3)
+    return with_shaft(build, changed(shaft, mount=mount, center_mm=center))
+
+
+def put_in_hole(build: Build, shaft_id: str, at: int) -> Build:
+    """Bolt a shaft into one of its holes."""
+    shaft = build.shaft(shaft_id)
+    assert isinstance(shaft.mount, HolesMount)
+    mount = changed(shaft.mount, at=at)
+    return with_shaft(build, changed(shaft, mount=mount, center_mm=mount.positions_mm[at]))
+
+
 def slide_shaft(build: Build, shaft_id: str, x_mm: float, y_mm: float) -> Build:
     """Move a shaft along its freedom to the place nearest to a point; a fixed one goes there whole.
 
@@ -327,9 +349,7 @@ def slide_shaft(build: Build, shaft_id: str, x_mm: float, y_mm: float) -> Build:
     point = complex(x_mm, y_mm)
     if isinstance(mount, HolesMount) and mount.positions_mm:
         holes = [abs(complex(*hole) - point) for hole in mount.positions_mm]
-        at = holes.index(min(holes))
-        new = changed(shaft, center_mm=mount.positions_mm[at], mount=changed(mount, at=at))
-        return with_shaft(build, new)
+        return put_in_hole(build, shaft_id, holes.index(min(holes)))
     if track is None or decided:
         return move_shaft(build, shaft_id, x_mm, y_mm)
     center = complex(track.center(np.asarray(track.share(point))))

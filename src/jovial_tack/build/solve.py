@@ -9,10 +9,18 @@ from typing import Any
 import numpy as np
 
 from jovial_tack.build.assemble import DriveCase, assemble
-from jovial_tack.build.clearance import clearances, usable_travel
+from jovial_tack.build.clearance import clear_travel, clearances
 from jovial_tack.build.findings import clearance_findings, findings_of, unsolvable_findings
+from jovial_tack.build.freedom import standing_obstacles
 from jovial_tack.build.grip import grip_of, least_scale, slip_onset
-from jovial_tack.build.model import Build, LockedTensioner, SpringArmTensioner
+from jovial_tack.build.model import (
+    Build,
+    LockedTensioner,
+    Obstacle,
+    SlotMount,
+    SpringArmTensioner,
+    SwingMount,
+)
 from jovial_tack.build.order import called_for_length
 from jovial_tack.build.results import (
     ArmResult,
@@ -35,7 +43,7 @@ from jovial_tack.core.arrays import RAD_S_PER_RPM, Float
 from jovial_tack.core.belt.lines import back_length, effective_length
 from jovial_tack.core.drive.adjuster import INSIDE, NO_PATH, belt_for_angle
 from jovial_tack.core.drive.parts import deflection_force, span_tone
-from jovial_tack.core.drive.sliding import Track
+from jovial_tack.core.drive.sliding import Slide, Track
 
 
 @dataclass(frozen=True)
@@ -72,15 +80,17 @@ def solve_again(
     listed = tuple(rpm or (engine.idle_rpm, engine.cruise_rpm, engine.redline_rpm))
     done: list[DriveResult] = []
     keys: dict[str, Any] = {}
-    for case in assemble(build, catalogue):
+    cases = assemble(build, catalogue)
+    stand = standing_obstacles(build, cases)
+    for case in cases:
         name = case.model.id
-        key = (case.key, build.display_units, catalogue.version, build.obstacles)
+        key = (case.key, build.display_units, catalogue.version, stand)
         keys[name] = (key, listed, live)
         if before is not None and _reusable(before.keys.get(name), key, listed, live):
             done.append(before.results.drive(name))
             keys[name] = before.keys[name]
         else:
-            result = _solve_case(build, case, listed, catalogue, live)
+            result = _solve_case(build, case, stand, listed, catalogue, live)
             if not live:
                 _ = result.told  # here, not when the window first asks
             done.append(result)
@@ -94,7 +104,12 @@ def _reusable(earlier: Any, key: Any, listed: tuple[float, ...], live: bool) -> 
 
 
 def _solve_case(
-    build: Build, case: DriveCase, rpm: tuple[float, ...], catalogue: Catalogue, live: bool
+    build: Build,
+    case: DriveCase,
+    obstacles: tuple[Obstacle, ...],
+    rpm: tuple[float, ...],
+    catalogue: Catalogue,
+    live: bool,
 ) -> DriveResult:
     speech = Speech(case, build.display_units)
     blank = DriveResult(case.model.id, rpm)
@@ -103,10 +118,10 @@ def _solve_case(
     state = solve_state(case, rpm, catalogue.limits, live=live)
     least = None if live else least_scale(state)
     onset = None if live else slip_onset(state, exact=True)
-    near = clearances(state, build.obstacles, catalogue, live=live) if build.obstacles else ()
-    usable = None
-    if build.obstacles and not live:
-        usable = usable_travel(state, build.obstacles, catalogue)
+    near = clearances(state, obstacles, catalogue, live=live) if obstacles else ()
+    if obstacles and not live:
+        state = replace(state, usable=clear_travel(case, obstacles, catalogue, _at_rest(state)))
+    by_angle = case.arm is not None and state.usable is not None
 
     def tell() -> Told:
         slips_from = slip_onset(state, exact=False) if live else onset
@@ -131,11 +146,24 @@ def _solve_case(
         tensioner=_tensioner(state),
         grip=None if live else grip_of(state, onset, least),
         clearances=near,
-        usable_travel_deg=usable,
+        usable_travel_deg=_degrees(state.usable) if by_angle else None,
+        usable_travel_fraction=None if by_angle else state.usable,
         driver=case.model.route[case.driver],
         rest_path=state.rest,
         arcs_used=_arcs_used(state),
     )
+
+
+def _at_rest(state: SolvedDrive) -> float | None:
+    """The value of the adjuster's freedom at rest; None where it is not known."""
+    slide = state.case.slide
+    if slide is not None:
+        return slide.share
+    return state.rest_angle if np.isfinite(state.rest_angle) else None
+
+
+def _degrees(ends: tuple[float, float] | None) -> tuple[float, float] | None:
+    return None if ends is None else (float(np.degrees(ends[0])), float(np.degrees(ends[1])))
 
 
 def _tensioner(state: SolvedDrive) -> ArmResult | FixedResult | None:
@@ -146,7 +174,7 @@ def _tensioner(state: SolvedDrive) -> ArmResult | FixedResult | None:
         return _arm(state, model)
     called_for = travel = None
     if isinstance(model, LockedTensioner):
-        called_for = called_for_length(state.case)
+        called_for = called_for_length(state.case, state.usable)
         travel = _travel(state)
     return FixedResult(called_for, state.rest_traction_n, travel)
 
@@ -158,7 +186,20 @@ def _travel(state: SolvedDrive) -> TravelResult | None:
     here, *others = (_point(slide.track, share) for share in (slide.share, *slide.others))
     whole = slide.track.length_mm
     left = slide.share * whole, (1 - slide.share) * whole
-    return TravelResult(here, slide.share, left, tuple(others))
+    return TravelResult(here, slide.share, left, tuple(others), _turns_to_go(state, slide))
+
+
+def _turns_to_go(state: SolvedDrive, slide: Slide) -> float | None:
+    """Turns of the screw from where the shaft is drawn to where the belt wants it."""
+    shaft = state.case.shafts[state.case.moving[0]]
+    mount, way = shaft.mount, slide.track.length_mm
+    if not isinstance(mount, SlotMount | SwingMount) or mount.screw_pitch_mm is None:
+        return None
+    if isinstance(mount, SwingMount) and mount.screw_radius_mm is not None:
+        way *= mount.screw_radius_mm / mount.radius_mm
+    assert slide.share is not None
+    drawn = slide.track.share(complex(*shaft.center_mm))
+    return (slide.share - drawn) * way / mount.screw_pitch_mm
 
 
 def _point(track: Track, share: float) -> tuple[float, float]:

@@ -39,7 +39,8 @@ class SolvedDrive:
     then. outcome: how the arm came to rest; toggle_deg: how far from its toggle, NaN if unknown.
     rest_traction_n: NaN if unknown, or if the belt hangs slack. running, low: nominal and low side of
     the damping band, None while the tensioner is undecided or the belt slack;
-    sweep: the low side from idle to redline at sweep_rpm. torque (R, N) N·m.
+    sweep: the low side from idle to redline at sweep_rpm. torque (R, N) N·m. usable: the ends of the
+    adjuster's travel that collisions leave, None where nothing is in the way or none was looked for.
     """
 
     case: DriveCase
@@ -58,6 +59,7 @@ class SolvedDrive:
     low: Running | None
     sweep: Running | None
     torque: Float
+    usable: tuple[float, float] | None = None
 
     @cached_property
     def alignment(self) -> Alignment | None:

@@ -8,6 +8,8 @@ from math import atan2, cos, degrees, radians, sin
 import numpy as np
 
 from jovial_tack.build.assemble import notch_offset_deg
+from jovial_tack.build.clearance import wrench_outline
+from jovial_tack.build.freedom import hung_outline
 from jovial_tack.build.model import (
     Build,
     Drive,
@@ -48,7 +50,7 @@ def front_view(
         result = results.drive(drive.id)
         lane = -1 if rpm is None else result.lane(rpm)
         shapes += _drive_shapes(drive, result, centers, 10.0 * layer, watch_arc_used, look, lane)
-    shapes += _obstacle_shapes(build, results)
+    shapes += _obstacle_shapes(build, results, centers)
     if baseline is not None:
         shapes += _baseline_shapes(results, baseline)
     used = {pulley.shaft for drive in build.drives for pulley in drive.pulleys}
@@ -119,6 +121,7 @@ def _drive_shapes(
         )
     if isinstance(drive.tensioner, SpringArmTensioner):
         yield from _arm_shapes(drive, drive.tensioner, centers, layer)
+        yield from _wrench_shapes(drive, drive.tensioner, result, layer)
     if result.rest_path is None:
         points = tuple(centers[drive.pulley(name).shaft] for name in drive.route)
         target = ("belt", drive.id)
@@ -230,24 +233,54 @@ def _arm_shapes(
         yield Line(f"stop/{drive.id}/{place}", "stop", layer + 7, target, tick)
 
 
-def _obstacle_shapes(build: Build, results: Results) -> Iterator[Shape]:
+def _wrench_shapes(
+    drive: Drive, arm: SpringArmTensioner, result: DriveResult, layer: float
+) -> Iterator[Shape]:
+    """The swing of the wrench that winds the arm back: its bar at both ends, and the way of its end."""
+    found = result.tensioner
+    if arm.wrench_mm is None or not isinstance(found, ArmResult):
+        return
+    turned = notch_offset_deg(arm)
+    stops = sorted(stop + turned for stop in arm.stops_deg)
+    wound = stops[0] if arm.pushes == "ccw" else stops[1]
+    for place, angle in enumerate((found.arm_angle_deg, wound)):
+        bar = wrench_outline(arm, radians(angle))
+        corners = tuple(_point(corner) for corner in bar)
+        yield Line(
+            f"wrench/{drive.id}/{place}",
+            "freedom",
+            layer + 7,
+            ("arm", drive.id),
+            corners,
+            closed=True,
+        )
+    start = found.arm_angle_deg + arm.wrench_deg
+    sweep = wound - found.arm_angle_deg
+    yield Arc(
+        f"wrench/{drive.id}", "freedom", layer + 7, ("arm", drive.id), arm.pivot_mm, arm.wrench_mm,
+        start, sweep,
+    )  # fmt: skip
+
+
+def _obstacle_shapes(build: Build, results: Results, centers: dict[str, Point]) -> Iterator[Shape]:
     """What is in the way, its corners, and the least gap to each where it matters."""
     for obstacle in build.obstacles:
         target = ("obstacle", obstacle.id)
         closed = obstacle.closed and len(obstacle.outline_mm) > 2
         key = f"obstacle/{obstacle.id}"
-        yield Line(key, "obstacle", 1.0, target, obstacle.outline_mm, closed)
-        for place, point in enumerate(obstacle.outline_mm):
+        outline = hung_outline(build, obstacle, centers)
+        yield Line(key, "obstacle", 1.0, target, outline, closed)
+        for place, point in enumerate(outline):
             corner = ("corner", obstacle.id, str(place))
             yield Circle(f"{key}/{place}", "corner", 95.0, corner, point, 3.5)
-        x, y = np.mean(np.array(obstacle.outline_mm), axis=0)
+        x, y = np.mean(np.array(outline), axis=0)
         yield Label(
             f"label/{key}", "label", 100.0, target, obstacle.label, "", (float(x), float(y)), 4.0
         )
         found = [c for d in results.drives for c in d.clearances if c.obstacle == obstacle.id]
         if not found:
             continue
-        least = min(found, key=lambda c: c.gap_mm - c.needed_mm)
+        least = min(found, key=lambda c: (c.of == "wrench", c.gap_mm - c.needed_mm))
         if least.gap_mm < _SHOWN_GAPS * least.needed_mm:
             role: Role = "gap_stop" if least.gap_mm < least.needed_mm else "gap"
             yield Line(f"gap/{obstacle.id}", role, 96.0, (), (least.here_mm, least.there_mm))

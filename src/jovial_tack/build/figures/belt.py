@@ -57,6 +57,13 @@ def _in_window(view: View) -> float | None:
     return None if arm is None or arm.window_fraction is None else 100 * arm.window_fraction
 
 
+def _usable(view: View, end: int) -> float | None:
+    travel, ends = _travel(view), view.result.usable_travel_fraction
+    if travel is None or ends is None:
+        return None
+    return abs(ends[end] - travel.travel_fraction) * sum(travel.travel_left_mm)
+
+
 def _reserve(view: View) -> float | None:
     grip = _grip(view)
     if grip is None or grip.capacity_factor is None:
@@ -133,6 +140,18 @@ _LOCKED = (
     Figure(
         "Travel on", LENGTH, lambda v: t.travel_left_mm[1] if (t := _travel(v)) else None,
         aside=lambda _v: "left",
+    ),
+    Figure(
+        "Usable back", LENGTH, lambda v: _usable(v, 0), aside=lambda _v: "clear",
+        spoken="Travel back before something is touched",
+    ),
+    Figure(
+        "Usable on", LENGTH, lambda v: _usable(v, 1), aside=lambda _v: "clear",
+        spoken="Travel on before something is touched",
+    ),
+    Figure(
+        "Screw", RATIO, lambda v: t.turns_to_go if (t := _travel(v)) else None, signed=True,
+        aside=lambda _v: "turns to go", spoken="Turns of its screw from where it is drawn",
     ),
 )  # fmt: skip
 _HOLDS = (

@@ -61,6 +61,10 @@ def _label(word: str) -> Any:
     return lambda view: f"{word} of {_it(view).label}"
 
 
+def _carriers(view: View) -> tuple[tuple[str, str], ...]:
+    return ("", "the engine"), *((shaft.id, shaft.label) for shaft in view.build.shafts)
+
+
 _LINES: tuple[Line, ...] = (
     Words("Name", lambda v: _it(v).label, lambda b, t, text: set_obstacle(b, t[1], name=text),
           _label("name"), "Name of what is in the way"),
@@ -71,6 +75,9 @@ _LINES: tuple[Line, ...] = (
            lambda v: "closed" if _it(v).closed else "open",
            lambda b, t, key: set_obstacle(b, t[1], closed=key == "closed"),
            _label("outline"), "Whether the outline is closed"),
+    Choice("Hangs on", _carriers, lambda v: _it(v).moves_with or "",
+           lambda b, t, key: set_obstacle(b, t[1], moves_with=key or None), _label("hold"),
+           "The shaft it moves with, such as the accessory whose body it is"),
     Figure("Least gap", LENGTH, _gap, aside=lambda _v: "over the travel",
            absent=lambda _v: "not near", spoken="Least gap of any belt or pulley to it"),
     Figure("Wanted gap", LENGTH, _needed,

@@ -6,6 +6,7 @@ from collections.abc import Callable
 
 from jovial_tack.build.edits import move_shaft, set_shaft
 from jovial_tack.build.figures.figure import Act, Choice, Figure, Line, Sheet, Target, View, Words
+from jovial_tack.build.figures.freedom import freedom_acts, freedom_lines
 from jovial_tack.build.figures.pulley import caution_of
 from jovial_tack.build.model import Build
 from jovial_tack.build.results import Finding
@@ -135,6 +136,7 @@ def _acts(view: View) -> tuple[Act, ...]:
                     _pulley_on(drive.id, here.id),
                 )
             )  # fmt: skip
+    found += freedom_acts(view)
     found.append(
         Act(
             "Duplicate", lambda b: duplicate_shaft(b, here.id)[0], f"duplicate {label}",
@@ -170,7 +172,7 @@ def _pulley_on(drive: str, shaft: str) -> Callable[[Build], Target]:
 SHAFT = Sheet(
     title=lambda v: v.shaft.label,
     subtitle=lambda v: f"Shaft, {v.shaft.kind.replace('_', ' ')}; {_load(v)}",
-    figures=lambda _view: _FIGURES,
+    figures=lambda v: (*_FIGURES[:5], *freedom_lines(v), *_FIGURES[5:]),
     caution=lambda v: caution_of(v.shaft.kind),
     findings=_findings,
     is_there=lambda build, target: build.shaft(target[1]).id == target[1],

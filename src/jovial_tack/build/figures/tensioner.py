@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
+from jovial_tack.build.assemble import notch_offset_deg
 from jovial_tack.build.edits import set_arm, set_arm_end
 from jovial_tack.build.figures.figure import Change, Figure, Sheet, Target, View, findings_at
 from jovial_tack.build.model import Build, SpringArmTensioner
@@ -62,6 +63,30 @@ def _label(word: str) -> Any:
     return lambda view: f"{word} of {view.drive.label}"
 
 
+def _usable(end: int) -> Any:
+    def read(view: View) -> float | None:
+        ends = view.result.usable_travel_deg
+        return None if ends is None else ends[end]
+
+    return read
+
+
+def _collides(end: int) -> Any:
+    """Whether an end of the usable travel is the stop or a collision."""
+
+    def said(view: View) -> str:
+        ends = view.result.usable_travel_deg
+        if ends is None:
+            return "nothing in the way"
+        turned = notch_offset_deg(_arm(view))
+        stops = (stop + turned for stop in _arm(view).stops_deg)
+        return (
+            "its stop" if min(abs(ends[end] - stop) for stop in stops) < 0.01 else "touches there"
+        )
+
+    return said
+
+
 _FIGURES = (
     Figure("Pivot x", LENGTH, lambda v: _arm(v).pivot_mm[0], change=_set_pivot(0),
            label=_label("pivot"), spoken="Pivot of the arm, to the right"),
@@ -89,6 +114,16 @@ _FIGURES = (
     Figure("Window, high", ANGLE, lambda v: w[1] if (w := _arm(v).window_deg) else None,
            absent=lambda _v: "", change=_end("window_deg", 1), label=_label("window"),
            spoken="The other end of the arm's working window"),
+    Figure("Wrench", LENGTH, lambda v: _arm(v).wrench_mm, absent=lambda _v: "",
+           aside=lambda v: "not given" if _arm(v).wrench_mm is None else "from the pivot",
+           change=_set("wrench_mm"), label=_label("wrench"),
+           spoken="Length of the wrench the arm is wound back with"),
+    Figure("Wrench to arm", ANGLE, lambda v: _arm(v).wrench_deg, change=_set("wrench_deg"),
+           label=_label("wrench"), spoken="Angle from the arm to the wrench"),
+    Figure("Usable from", ANGLE, _usable(0), aside=_collides(0),
+           spoken="How far the arm can be wound before something is touched"),
+    Figure("Usable to", ANGLE, _usable(1), aside=_collides(1),
+           spoken="How far the arm can unwind before something is touched"),
     Figure("Angle", ANGLE, _rest("arm_angle_deg"), aside=lambda _v: "at rest", digits=2),
     Figure("Running", ANGLE, _running("running_angle_deg"), aside=View.at, digits=2,
            spoken="Angle of the arm while running"),

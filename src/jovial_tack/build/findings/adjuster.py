@@ -57,7 +57,7 @@ def _arm_pulley(state: SolvedDrive) -> str:
 
 
 def _fitting(state: SolvedDrive, speech: Speech) -> str:
-    window = window_lengths(state.case)
+    window = window_lengths(state.case, state.usable)
     if window is None:
         return "no belt puts the arm in its window; check the arm's pivot, angles and push"
     return f"belts of {speech.length(window[0])} to {speech.length(window[1])} rest in its window"
@@ -72,7 +72,7 @@ def _no_equilibrium(state: SolvedDrive, speech: Speech) -> Finding:
             float(state.drawn_path.total), state.case.belt.profile.effective_to_cord_mm
         )
         short = length < slack_path
-    window = window_lengths(state.case)
+    window = window_lengths(state.case, state.usable)
     limit = None if window is None else window[0 if short else 1]
     by = "" if limit is None else f" by {speech.length(abs(length - limit))}"
     word = "short" if short else "long"
@@ -169,7 +169,7 @@ def _travel_findings(state: SolvedDrive, speech: Speech) -> list[Finding]:
     if slide.share is not None:
         return []
     moved = next(k for k, shaft in enumerate(state.case.shafts) if shaft.id == model.shaft)
-    ends = travel_lengths(state.case)
+    ends = travel_lengths(state.case, state.usable)
     if slide.short is None or ends is None:
         short, limit, mend = False, None, "nowhere on its travel the belt has a path"
     else:

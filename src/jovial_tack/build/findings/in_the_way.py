@@ -22,8 +22,12 @@ def clearance_findings(
 def _finding(build: Build, state: SolvedDrive, found: ClearanceResult, speech: Speech) -> Finding:
     obstacle = build.obstacle(found.obstacle).label
     name = speech.name(found.pulley)
-    if found.of_pulley:
+    if found.of == "pulley":
         what = name
+    elif found.of == "body":
+        what = build.obstacle(found.body or "").label
+    elif found.of == "wrench":
+        what = f"the wrench on the arm of {speech.drive}"
     else:
         route = state.case.model.route
         after = route[(route.index(found.pulley) + 1) % len(route)]

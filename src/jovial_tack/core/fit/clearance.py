@@ -106,6 +106,24 @@ def belt_gap(pieces: Pieces, outline: Outline) -> Gap:
     return Gap(float(gap[k, j]), complex(here[k, j]), complex(there[k, j]), int(pieces.of[k]))
 
 
+def outline_gap(one: Outline, other: Outline) -> Gap:
+    """The least gap between two outlines, mm; negative: how deep a corner of one lies in the other."""
+    start, end = one.edges
+    a, b = other.edges
+    away, here, there = _between(start[:, None], end[:, None], a, b)
+    k, j = divmod(int(np.argmin(away)), away.shape[1])
+    deepest = 0.0
+    for inner, outer in ((one, other), (other, one)):
+        inside = is_inside(inner.points, outer) if outer.closed else np.zeros(1, dtype=np.bool_)
+        if inside.any():
+            c, d = outer.edges
+            corners = inner.points[inside][:, None]
+            depth = np.abs(_onto(corners, c, d - c) - corners).min(axis=1)
+            deepest = max(deepest, float(depth.max()))
+    gap = -deepest if deepest else float(away[k, j])
+    return Gap(gap, complex(here[k, j]), complex(there[k, j]), 0)
+
+
 def disc_gap(centers: Complex, radii_mm: Float, outline: Outline) -> Gap:
     """The least gap between pulleys (N,) and an outline."""
     start, end = outline.edges
