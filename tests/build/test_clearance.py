@@ -10,6 +10,7 @@ from typing import Any
 
 import numpy as np
 import pytest
+from test_sliding import BACK, CORD, FROM, SLOT, SWING, TO, two_pulleys
 
 from jovial_tack.build.order import belts_to_order
 from jovial_tack.build.solve import solve
@@ -19,7 +20,6 @@ from jovial_tack.core.drive.adjuster import place_arm
 from jovial_tack.core.drive.path import Path, faults, trace
 from jovial_tack.core.fit.clearance import Outline, belt_gap, belt_pieces, disc_gap
 from support import built
-from test_sliding import BACK, CORD, FROM, SLOT, SWING, TO, two_pulleys
 
 CATALOGUE = load_catalogue()
 

@@ -198,6 +198,18 @@ def test_the_card_shows_whatever_is_selected_and_leads_on(qtbot: QtBot, window: 
     assert "rising order" in card.row("Redline").reason.text()
 
 
+def test_lines_that_were_not_there_when_pinned_are_not_compared(window: MainWindow) -> None:
+    session = window.session
+    session.pin_baseline()
+    outline = session.build.obstacles[0].id
+    session.select(("obstacle", outline))
+    window.cards.card.act("Add a corner").click()
+    session.select(("shaft", "alternator"))
+    window.cards.card._rows["Freedom"].choose("holes")
+    window.cards.card.act("Add a hole").click()
+    assert "Hole 3 x" in window.cards.card._rows
+
+
 def test_figures_are_told_against_a_pinned_state(qtbot: QtBot, window: MainWindow) -> None:
     session = window.session
     session.select(("belt", "blower"))

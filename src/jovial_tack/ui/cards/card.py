@@ -108,8 +108,10 @@ class Card(QWidget):
         self.title.setText(sheet.title(view))
         self.subtitle.setText(sheet.subtitle(view))
         before, read_only = session.baseline_view, session.is_read_only
-        for row in self._rows.values():
-            row.show(view, before, session.both_units, read_only)
+        # what was pinned may have fewer lines: another freedom, an outline with fewer corners
+        then = set() if before is None else {line.name for line in sheet.figures(before)}
+        for name, row in self._rows.items():
+            row.show(view, before if name in then else None, session.both_units, read_only)
         self.findings.show_findings(sheet.findings(view))
         caution = sheet.caution(view)
         if caution != self.caution.text():
