@@ -8,10 +8,15 @@ from dataclasses import replace
 
 import pytest
 
+from jovial_tack.build.brackets import add_bracket
+from jovial_tack.build.edits import set_arm
 from jovial_tack.build.figures import Choice, Figure, Target, View, Words, exists, sheet_of
 from jovial_tack.build.layouts import LAYOUTS
 from jovial_tack.build.load import build_from_json
 from jovial_tack.build.model import Build, dump
+from jovial_tack.build.notes import add_note
+from jovial_tack.build.obstacles import add_obstacle, set_obstacle
+from jovial_tack.build.routing import set_freedom, set_mount
 from jovial_tack.build.solve import solve_again
 from jovial_tack.catalogue import load_catalogue
 from jovial_tack.core.errors import BuildFileError
@@ -19,8 +24,26 @@ from jovial_tack.core.units import parse
 from support import DEMO, built
 
 CATALOGUE = load_catalogue()
+
+
+def furnished() -> Build:
+    """The demo with one of everything that can be added to a build."""
+    build = built(json.loads(DEMO.read_text("utf-8")))
+    build = set_mount(build, "idler", "holes")
+    build = set_mount(set_mount(build, "pump", "slot"), "alternator", "swing")
+    build = set_freedom(
+        set_freedom(build, "pump", screw_pitch_mm=1.5), "alternator", screw_pitch_mm=2.0
+    )
+    build, _ = add_bracket(build, "steering")
+    build, body = add_obstacle(build, CATALOGUE, "body")
+    build = set_obstacle(build, body, moves_with="alternator")
+    build = set_arm(build, "blower", wrench_mm=400.0, notches_deg=(0.0, 8.0), notch=1)
+    return add_note(build)[0]
+
+
 BUILDS = {
     "demo": built(json.loads(DEMO.read_text("utf-8"))),
+    "furnished": furnished(),
     **{name: make(CATALOGUE) for name, make in LAYOUTS},
 }
 
@@ -28,7 +51,9 @@ BUILDS = {
 def targets(build: Build) -> Iterator[Target]:
     yield ()
     yield from (("shaft", shaft.id) for shaft in build.shafts)
-    yield from (("obstacle", outline.id) for outline in (build.obstacles or ()))
+    yield from (("obstacle", outline.id) for outline in build.obstacles)
+    yield from (("note", note.id) for note in build.pinned_notes)
+    yield from (("bracket", bracket.id) for bracket in build.brackets)
     for drive in build.drives:
         yield from (("belt", drive.id), ("arm", drive.id))
         yield from (("pulley", drive.id, pulley.id) for pulley in drive.pulleys)

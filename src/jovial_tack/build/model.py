@@ -355,6 +355,35 @@ class Obstacle(Part):
         return self.name or self.id
 
 
+class PinnedNote(Part):
+    """A note pinned to a place of the front view."""
+
+    id: Name
+    text: Annotated[str, Field(max_length=2000)]
+    at_mm: Point
+
+
+class Bracket(Part):
+    """A bracket that carries shafts, bolted on at one (`at`) of a few offsets."""
+
+    id: Name
+    name: str = ""
+    shafts: Annotated[tuple[Name, ...], Field(min_length=1)]
+    offsets_mm: Annotated[tuple[Point, ...], Field(min_length=1, max_length=100)]
+    at: Annotated[int, Field(ge=0)] = 0
+
+    @property
+    def label(self) -> str:
+        """What it is called on screen."""
+        return self.name or self.id
+
+    @model_validator(mode="after")
+    def _is_somewhere(self) -> Bracket:
+        if self.at >= len(self.offsets_mm):
+            raise fault("at", "the place of one of offsets_mm, counted from 0")
+        return self
+
+
 class Build(Part):
     """One engine with its shafts and drives, and what is in their way."""
 
@@ -368,6 +397,8 @@ class Build(Part):
     shafts: tuple[Shaft, ...] = ()
     drives: tuple[Drive, ...] = ()
     obstacles: tuple[Obstacle, ...] = ()
+    brackets: tuple[Bracket, ...] = ()
+    pinned_notes: tuple[PinnedNote, ...] = ()
     variants: Annotated[tuple[Variant, ...], Field(max_length=12)] = ()
 
     def obstacle(self, obstacle_id: str) -> Obstacle:
@@ -376,6 +407,20 @@ class Build(Part):
             if obstacle.id == obstacle_id:
                 return obstacle
         raise KeyError(obstacle_id)
+
+    def note(self, note_id: str) -> PinnedNote:
+        """The pinned note of that id; KeyError if there is none."""
+        for note in self.pinned_notes:
+            if note.id == note_id:
+                return note
+        raise KeyError(note_id)
+
+    def bracket(self, bracket_id: str) -> Bracket:
+        """The bracket of that id; KeyError if there is none."""
+        for bracket in self.brackets:
+            if bracket.id == bracket_id:
+                return bracket
+        raise KeyError(bracket_id)
 
     def shaft(self, shaft_id: str) -> Shaft:
         """The shaft of that id; KeyError if there is none."""
@@ -397,6 +442,12 @@ class Build(Part):
         _unique([shaft.id for shaft in self.shafts], "shafts", "id")
         _unique([drive.id for drive in self.drives], "drives", "id")
         _unique([obstacle.id for obstacle in self.obstacles], "obstacles", "id")
+        _unique([note.id for note in self.pinned_notes], "pinned_notes", "id")
+        _unique([bracket.id for bracket in self.brackets], "brackets", "id")
+        for k, bracket in enumerate(self.brackets):
+            for name in bracket.shafts:
+                if name not in shafts:
+                    raise fault(f"brackets[{k}].shafts", f"shafts of the build, not “{name}”")
         _unique([variant.name for variant in self.variants], "variants", "name")
         _unique([drive.label.casefold() for drive in self.drives], "drives", "name")
         cranks = [place for place, shaft in enumerate(self.shafts) if shaft.kind == "crank"]

@@ -12,17 +12,23 @@ from jovial_tack.catalogue import Catalogue
 _HALF_WIDTH_MM, _HALF_HEIGHT_MM = 40.0, 25.0
 
 
-def add_obstacle(build: Build, catalogue: Catalogue, kind: str = "other") -> tuple[Build, str]:
-    """Put an outline of usual size on the paper; returns its id too."""
+def add_obstacle(
+    build: Build,
+    catalogue: Catalogue,
+    kind: str = "other",
+    outline: tuple[Point, ...] | None = None,
+) -> tuple[Build, str]:
+    """Put an outline on the paper, without one a box of usual size; returns its id too."""
     x, y = free_place(build)
     w, h = _HALF_WIDTH_MM, _HALF_HEIGHT_MM
+    box = ((x - w, y - h), (x + w, y - h), (x + w, y + h), (x - w, y + h))
     label = catalogue.obstacles[kind].label
     new = Obstacle.model_validate(
         {
             "id": free_name(kind, (o.id for o in build.obstacles)),
             "name": free_name(label, (o.label for o in build.obstacles)),
             "kind": kind,
-            "outline_mm": ((x - w, y - h), (x + w, y - h), (x + w, y + h), (x - w, y + h)),
+            "outline_mm": outline or box,
         }
     )
     return changed(build, obstacles=(*build.obstacles, new)), new.id

@@ -105,7 +105,12 @@ def remove_shaft(build: Build, shaft_id: str) -> Build:
                 build = take_off(build, drive.id, pulley.id)
     bodies = tuple(o for o in build.obstacles if o.moves_with != shaft_id)
     shafts = tuple(s for s in build.shafts if s.id != shaft_id)
-    return changed(build, shafts=shafts, obstacles=bodies or None)
+    brackets = tuple(
+        changed(b, shafts=tuple(name for name in b.shafts if name != shaft_id))
+        for b in build.brackets
+        if b.shafts != (shaft_id,)
+    )
+    return changed(build, shafts=shafts, obstacles=bodies or None, brackets=brackets or None)
 
 
 def new_belt(build: Build, first: str, second: str, catalogue: Catalogue) -> tuple[Build, str]:

@@ -8,6 +8,7 @@ from math import atan2, cos, degrees, radians, sin
 import numpy as np
 
 from jovial_tack.build.assemble import notch_offset_deg
+from jovial_tack.build.brackets import carried_places
 from jovial_tack.build.clearance import wrench_outline
 from jovial_tack.build.freedom import hung_outline
 from jovial_tack.build.model import (
@@ -51,6 +52,8 @@ def front_view(
         lane = -1 if rpm is None else result.lane(rpm)
         shapes += _drive_shapes(drive, result, centers, 10.0 * layer, watch_arc_used, look, lane)
     shapes += _obstacle_shapes(build, results, centers)
+    shapes += _note_shapes(build)
+    shapes += _bracket_shapes(build)
     if baseline is not None:
         shapes += _baseline_shapes(results, baseline)
     used = {pulley.shaft for drive in build.drives for pulley in drive.pulleys}
@@ -284,6 +287,25 @@ def _obstacle_shapes(build: Build, results: Results, centers: dict[str, Point]) 
         if least.gap_mm < _SHOWN_GAPS * least.needed_mm:
             role: Role = "gap_stop" if least.gap_mm < least.needed_mm else "gap"
             yield Line(f"gap/{obstacle.id}", role, 96.0, (), (least.here_mm, least.there_mm))
+
+
+def _note_shapes(build: Build) -> Iterator[Shape]:
+    """The notes: a pin where each is stuck, its words beside it."""
+    for note in build.pinned_notes:
+        target = ("note", note.id)
+        yield Circle(f"note/{note.id}", "note", 97.0, target, note.at_mm, 5.0)
+        first = note.text.strip().partition("\n")[0] or "Note"
+        yield Label(f"label/note/{note.id}", "note", 100.0, target, first, "", note.at_mm, 5.0)
+
+
+def _bracket_shapes(build: Build) -> Iterator[Shape]:
+    """The places a bracket can bring its shafts to."""
+    for bracket in build.brackets:
+        target = ("bracket", bracket.id)
+        for name in bracket.shafts:
+            for place, at in enumerate(carried_places(build, bracket, name)):
+                key = f"bracket/{bracket.id}/{name}/{place}"
+                yield Circle(key, "freedom", 92.5, target, at, 6.0)
 
 
 def _mount_shapes(shaft: Shaft) -> Iterator[Shape]:

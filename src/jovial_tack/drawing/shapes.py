@@ -29,6 +29,8 @@ Role = Literal[
     "arc_stop",
     "label",
     "freedom",
+    "note",
+    "guide",
 ]
 
 

@@ -22,6 +22,7 @@ IN_PLACE = [
         ("Part to part", "Page Up, Page Down"), ("Move what is held 1 mm (1/32 in)", "Arrows"),
         ("… a tenth of it", "Shift+Arrows"), ("… ten times it", "Ctrl+Arrows"),
         ("Take off, take away", "Delete"), ("Let go", "Esc"), ("Put a shaft there", "Double click"),
+        ("Drag off the guides", "Alt+drag"), ("Close what is traced", "Enter, double click"),
         ("Lay a belt over a pulley", "Drag a span"), ("New belt", "Shift+drag, shaft to shaft"),
     ]),
     ("Figures", [

@@ -29,6 +29,7 @@ from jovial_tack.io.settings import View, load_settings, save_settings
 from jovial_tack.ui.desk import Desk
 from jovial_tack.ui.files import Files
 from jovial_tack.ui.keys import IN_PLACE
+from jovial_tack.ui.placing import Placing
 from jovial_tack.ui.safekeeping import Safekeeping
 from jovial_tack.ui.session import Session
 from jovial_tack.ui.stations.rail import STATIONS
@@ -108,20 +109,21 @@ class MainWindow(QMainWindow):
     def _make_actions(self) -> None:
         bar = self.menuBar()
         assert bar is not None
-        names = ("&File", "&Edit", "&View", "&Station", "&Help")
-        files, edit, view, station, aid = (bar.addMenu(name) for name in names)
-        assert files and edit and view and station and aid
+        names = ("&File", "&Edit", "&Place", "&View", "&Station", "&Help")
+        files, edit, place, view, station, aid = (bar.addMenu(name) for name in names)
+        assert files and edit and place and view and station and aid
         self._file_actions(files)
         self._edit_actions(edit)
+        self._place_actions(place)
         self._view_actions(view)
         group = QActionGroup(self)
         self.station_actions: dict[str, QAction] = {}
-        for place in STATIONS:
-            go = partial(self.desk.stand_at, place.key)
-            action = self._add(station, f"&{place.number} {place.name}", f"Ctrl+{place.number}", go)
+        for stop in STATIONS:
+            go = partial(self.desk.stand_at, stop.key)
+            action = self._add(station, f"&{stop.number} {stop.name}", f"Ctrl+{stop.number}", go)
             action.setCheckable(True)
             group.addAction(action)
-            self.station_actions[place.key] = action
+            self.station_actions[stop.key] = action
         self.station_actions[self.desk.station].setChecked(True)
         self._add(aid, "&Keys", "F1", self.show_keys)
         self._add(aid, "&About", "Shift+F1", self.desk.show_about)
@@ -161,6 +163,24 @@ class MainWindow(QMainWindow):
         self._add(menu, "Select ne&xt part", "F6", lambda: self.front.select_next(1))
         self._add(menu, "Select pre&vious part", "Shift+F6", lambda: self.front.select_next(-1))
         self._add(menu, "Select n&othing", "Ctrl+Shift+A", lambda: session.select(()))
+
+    def _place_actions(self, menu: QMenu) -> None:
+        placing = Placing(self.session, self.front, self._say)
+        self._add(menu, "&Level with the part before", "F8", placing.level)
+        self._add(menu, "&Plumb with the part before", "Shift+F8", placing.plumb)
+        self._add(menu, "&Rims level with the part before", "F9", placing.rims)
+        self._add(menu, "&Equal gaps to its neighbours", "Shift+F9", placing.gaps)
+        self._add(menu, "M&irror the part", "Ctrl+F9", placing.mirror)
+        self._add(menu, "Mirror the &whole layout", "Ctrl+Shift+F9", placing.mirror_all)
+        menu.addSeparator()
+        self._add(menu, "&Measure", "F4", self._measure)
+        self._add(menu, "&Trace something in the way", "Shift+F4", self.front.trace)
+        self._add(menu, "Pin a &note", "Ctrl+T", placing.note)
+
+    def _measure(self) -> None:
+        self.front.measure()
+        if self.front.measured:
+            self._say(self.front.measured)
 
     def _view_actions(self, menu: QMenu) -> None:
         self._add(menu, "&Fit all", "Ctrl+0", self.front.fit)

@@ -76,6 +76,8 @@ class Session(QObject):
         self.remarks: tuple[str, ...] = ()
         self._fingerprint: str | None = None
         self._selection: Target = ()
+        #: what was selected before, for what is done between two parts
+        self.selected_before: Target = ()
         self._hovered: Target = ()
         self._rpm: float | None = None
         self._baseline: Baseline | None = None
@@ -284,6 +286,8 @@ class Session(QObject):
         """Select something, or nothing with () or what is not there (any more)."""
         target = target if exists(self.build, target) else ()
         if target != self._selection:
+            if self._selection:
+                self.selected_before = self._selection
             self._selection = target
             self.selection_changed.emit()
 

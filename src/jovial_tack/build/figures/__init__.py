@@ -2,8 +2,10 @@
 its cautions. Without Qt: the window only lays them out."""
 
 from jovial_tack.build.figures.belt import BELT
+from jovial_tack.build.figures.bracket import BRACKET
 from jovial_tack.build.figures.engine import ENGINE
 from jovial_tack.build.figures.figure import Act, Choice, Figure, Line, Sheet, Target, View, Words
+from jovial_tack.build.figures.note import NOTE
 from jovial_tack.build.figures.obstacle import OBSTACLE
 from jovial_tack.build.figures.pulley import PULLEY
 from jovial_tack.build.figures.shaft import SHAFT
@@ -27,6 +29,7 @@ __all__ = [
 
 _SHEETS: dict[str, Sheet] = {
     "pulley": PULLEY, "belt": BELT, "span": SPAN, "arm": ARM, "shaft": SHAFT, "obstacle": OBSTACLE,
+    "note": NOTE, "bracket": BRACKET,
 }  # fmt: skip
 
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from jovial_tack.build.edits import set_engine, set_title
 from jovial_tack.build.figures.figure import Act, Choice, Figure, Line, Sheet, View, Words
+from jovial_tack.build.notes import add_note
 from jovial_tack.build.obstacles import add_obstacle
 from jovial_tack.build.routing import add_shaft
 from jovial_tack.core.units import SPEED
@@ -67,7 +68,11 @@ def _acts(view: View) -> tuple[Act, ...]:
             for kind in _OFFERED
         ),
         obstacle,
-    )
+        Act(
+            "+ Note", lambda b: add_note(b)[0], "pin a note",
+            lambda b: ("note", b.pinned_notes[-1].id),
+        ),
+    )  # fmt: skip
 
 
 ENGINE = Sheet(

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
+from jovial_tack.build.brackets import add_bracket, bracket_of
 from jovial_tack.build.edits import move_shaft, set_shaft
 from jovial_tack.build.figures.figure import Act, Choice, Figure, Line, Sheet, Target, View, Words
 from jovial_tack.build.figures.freedom import freedom_acts, freedom_lines
@@ -137,6 +138,14 @@ def _acts(view: View) -> tuple[Act, ...]:
                 )
             )  # fmt: skip
     found += freedom_acts(view)
+    carrier = bracket_of(view.build, here.id)
+    if carrier is None:
+        found.append(
+            Act(
+                "New bracket under it", lambda b: add_bracket(b, here.id)[0], f"bracket of {label}",
+                lambda b: ("bracket", b.brackets[-1].id),
+            )
+        )  # fmt: skip
     found.append(
         Act(
             "Duplicate", lambda b: duplicate_shaft(b, here.id)[0], f"duplicate {label}",
@@ -169,6 +178,16 @@ def _pulley_on(drive: str, shaft: str) -> Callable[[Build], Target]:
     return target
 
 
+def _related(view: View) -> tuple[tuple[str, Target], ...]:
+    ways: list[tuple[str, Target]] = [
+        (f"Pulley of {view.build.drive(d).label}", ("pulley", d, p)) for d, p in _pulleys(view)
+    ]
+    carrier = bracket_of(view.build, view.target[1])
+    if carrier is not None:
+        ways.append((carrier.label, ("bracket", carrier.id)))
+    return tuple(ways)
+
+
 SHAFT = Sheet(
     title=lambda v: v.shaft.label,
     subtitle=lambda v: f"Shaft, {v.shaft.kind.replace('_', ' ')}; {_load(v)}",
@@ -176,8 +195,6 @@ SHAFT = Sheet(
     caution=lambda v: caution_of(v.shaft.kind),
     findings=_findings,
     is_there=lambda build, target: build.shaft(target[1]).id == target[1],
-    related=lambda v: tuple(
-        (f"Pulley of {v.build.drive(d).label}", ("pulley", d, p)) for d, p in _pulleys(v)
-    ),
+    related=_related,
     acts=_acts,
 )

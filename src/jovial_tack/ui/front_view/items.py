@@ -202,6 +202,7 @@ def _look(shape: Shape, t: Theme, selected: bool, hovered: bool) -> tuple[QPen, 
         "stop": ("ink", 1.2),
         "ghost": ("stop", 2.0),
         "freedom": ("faded", 1.2),
+        "note": ("accent_text", 1.6),
         "baseline": ("faded", 1.4),
         "obstacle": ("faded", 1.4),
         "corner": ("faded", 1.0),
@@ -216,7 +217,7 @@ def _look(shape: Shape, t: Theme, selected: bool, hovered: bool) -> tuple[QPen, 
         pen.setStyle(Qt.PenStyle.DashLine)
     if role == "obstacle" and isinstance(shape, Line) and shape.closed:
         return pen, QBrush(t.color("raised"))
-    filled = role in ("pulley", "pivot", "corner")
+    filled = role in ("pulley", "pivot", "corner", "note")
     return pen, QBrush(
         t.color("pulley_fill" if role == "pulley" else "paper")
     ) if filled else nothing

@@ -5,27 +5,30 @@ from __future__ import annotations
 import numpy as np
 from PyQt6.QtCore import QPoint, QPointF, QRectF, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import (
+    QCursor,
     QHideEvent,
     QKeyEvent,
     QMouseEvent,
     QPainter,
-    QPen,
     QResizeEvent,
     QWheelEvent,
 )
 from PyQt6.QtWidgets import QGraphicsScene, QGraphicsView, QWidget
 
+from jovial_tack.build.brackets import remove_bracket
 from jovial_tack.build.edits import move_shaft
 from jovial_tack.build.figures import shaft_of
 from jovial_tack.build.model import SpringArmTensioner
-from jovial_tack.build.obstacles import move_obstacle, remove_obstacle
-from jovial_tack.build.routing import add_shaft, remove_belt, remove_shaft, slide_shaft, take_off
+from jovial_tack.build.notes import move_note, remove_note
+from jovial_tack.build.obstacles import add_obstacle, move_obstacle, remove_obstacle
+from jovial_tack.build.routing import add_shaft, remove_belt, remove_shaft, take_off
 from jovial_tack.core.arrays import Float
 from jovial_tack.core.errors import BuildFileError
 from jovial_tack.core.units import MM_PER_INCH, format_length
 from jovial_tack.drawing.front import front_view, shaft_centers
 from jovial_tack.drawing.labels import Wanted, place_labels
 from jovial_tack.drawing.shapes import BeltLoop, Circle, Label, Line, Point, Shape
+from jovial_tack.ui.front_view.dragging import Dragging
 from jovial_tack.ui.front_view.items import (
     Item,
     LabelItem,
@@ -34,22 +37,19 @@ from jovial_tack.ui.front_view.items import (
     outline_points,
     scene_point,
 )
+from jovial_tack.ui.front_view.measuring import Measuring, Tracing
+from jovial_tack.ui.front_view.paper import draw_foot, draw_grid
 from jovial_tack.ui.front_view.threading import Threading
 from jovial_tack.ui.session import Session, Target
-from jovial_tack.ui.theme import Theme, figures, words
+from jovial_tack.ui.theme import Theme
 
 _DRAG_START_PX = 4
 _ZOOM_STEP = 1.0015
 _SCALE_LIMITS = (0.05, 60.0)
 _MARGIN_MM = 26.0
 _LEAST_MM = 300.0
-_BAR_PX = 140.0
 _BRIEF_SCALE = 0.58  # px per mm below which labels leave their sizes out
 _FOOT_PX = 26.0  # kept free of labels for the scale
-_BARS = {
-    "mm": (1, 2, 5, 10, 20, 50, 100, 200, 500, 1000),
-    "in": (0.1, 0.25, 0.5, 1, 2, 4, 8, 20, 40),
-}
 _ARROWS = {
     Qt.Key.Key_Left: (-1, 0),
     Qt.Key.Key_Right: (1, 0),
@@ -70,12 +70,14 @@ class FrontView(QGraphicsView):
         self._items: dict[str, Item] = {}
         self._press: QPoint | None = None
         self._pan_from: QPoint | None = None
-        self._grabbed: tuple[str, QPointF] | None = None
         self._moving = False
         self._under_press: list[Target] = []
         self._fitted = True
         self._threading = Threading(session, self._canvas)
-        self._outline: tuple[Target, QPointF] | None = None  # what is moved, and from where
+        self._dragging = Dragging(session, self._canvas)
+        self._measuring = Measuring(session, self._canvas)
+        self._measures = False
+        self._tracing = Tracing(self._canvas)
         self.setObjectName("front")
         self.setAccessibleName("Front view of the engine")
         self.setRenderHint(QPainter.RenderHint.Antialiasing)
@@ -311,7 +313,7 @@ class FrontView(QGraphicsView):
         return QPoint(round(x), round(y))
 
     def drawForeground(self, painter: QPainter | None, rect: QRectF) -> None:
-        """The scale and the crank's sense of rotation, along the lower edge."""
+        """The scale, and the crank's sense of rotation or what the pointer is doing."""
         viewport = self.viewport()
         if painter is None or viewport is None:
             return
@@ -319,27 +321,17 @@ class FrontView(QGraphicsView):
         painter.resetTransform()
         ratio = self.devicePixelRatioF()
         painter.scale(ratio, ratio)
-        build = self._session.build
-        unit = build.display_units
-        size = (MM_PER_INCH if unit == "in" else 1.0) * self.transform().m11()
-        fitting = [length for length in _BARS[unit] if length * size <= _BAR_PX]
-        length = max(fitting, default=_BARS[unit][0])
-        y, bar, said = viewport.height() - 16.0, length * size, f"{length:g} {unit}"
-        painter.setPen(QPen(self._theme.color("faded"), 1.2))
-        painter.setFont(figures(12))
-        painter.drawText(QPointF(14, y + 4), said)
-        for a, b in (
-            ((76, y), (76 + bar, y)),
-            ((76, y - 4), (76, y + 4)),
-            ((76 + bar, y - 4), (76 + bar, y + 4)),
-        ):
-            painter.drawLine(QPointF(*a), QPointF(*b))
-        turns = "clockwise" if build.engine.crank_rotation == "cw" else "counter-clockwise"
-        text = f"front of engine, crank turns {turns}"
-        painter.setFont(words(13))
-        width = painter.fontMetrics().horizontalAdvance(text)
-        painter.drawText(QPointF(viewport.width() - width - 14, y + 4), text)
+        size = viewport.width(), viewport.height()
+        build, scale = self._session.build, self.transform().m11()
+        draw_foot(painter, size, build, self._theme, scale, self._doing())
         painter.restore()
+
+    def _doing(self) -> str:
+        if self._tracing.on:
+            return "Click corner by corner; Enter closes the outline, Esc lets go"
+        if self._measures:
+            return self._measuring.said or "Drag from place to place to measure; Esc ends"
+        return ""
 
     # the pointer
 
@@ -364,21 +356,27 @@ class FrontView(QGraphicsView):
         self._press = point
         self._under_press = self._targets_at(point)
         selection = self._session.selection
+        place = self.mapToScene(point)
+        if self._tracing.on:
+            self._tracing.add(place, self._theme)
+            return
+        if self._measures:
+            self._measuring.begin(place, self.transform().m11())
+            return
         held = selection if selection in self._under_press else (self._under_press or [()])[0]
         if self._takes_belt(held, event.modifiers()):
             return
-        if held[:1] in (("obstacle",), ("corner",)):
-            self._outline = held, self.mapToScene(point)
-            return
-        if held and self._shaft_of(held):
-            shaft = self._shaft_of(held)
-            centers = shaft_centers(self._session.build, self._session.results)
-            self._grabbed = shaft, scene_point(centers[shaft]) - self.mapToScene(point)
-            if held != selection:
-                self._session.select(held)
-                self._under_press = []
+        if held[:1] in (("obstacle",), ("corner",), ("note",)):
+            self._dragging.take_outline(held, place)
+        elif held[:1] == ("arm",) and self._dragging.take_arm(held[1], place):
+            pass
+        elif held and self._shaft_of(held):
+            self._dragging.take_shaft(self._shaft_of(held), place)
         elif not held:
             self._pan_from = point
+        if self._dragging.dragging and held != selection and held[:1] not in (("corner",),):
+            self._session.select(held)
+            self._under_press = []
 
     def _takes_belt(self, held: Target, modifiers: Qt.KeyboardModifier) -> bool:
         """Whether the press takes hold of a span to thread, or (with Shift) begins a new belt."""
@@ -404,7 +402,10 @@ class FrontView(QGraphicsView):
         if event is None:
             return
         point = event.position().toPoint()
-        if self._targets_at(point) or self._session.is_read_only:
+        if self._tracing.on:
+            self.end_trace()
+            return
+        if self._targets_at(point) or self._session.is_read_only or self._measures:
             super().mouseDoubleClickEvent(event)
             return
         place = self.mapToScene(point)
@@ -426,14 +427,17 @@ class FrontView(QGraphicsView):
                 self._moving = True
                 centers = shaft_centers(self._session.build, self._session.results)
                 self._threading.move(place, centers, self._theme)
-        elif self._outline is not None and self._press is not None:
+        elif self._dragging.dragging and self._press is not None:
             if self._moving or (point - self._press).manhattanLength() >= _DRAG_START_PX:
                 self._moving = True
-                self._drag_outline(place)
-        elif self._grabbed is not None and self._press is not None:
-            if self._moving or (point - self._press).manhattanLength() >= _DRAG_START_PX:
-                self._moving = True
-                self._drag_to(place + self._grabbed[1])
+                freely = bool(event.modifiers() & Qt.KeyboardModifier.AltModifier)
+                scale = self.transform().m11()
+                self._dragging.move(place, scale, self._theme, freely=freely)
+        elif self._tracing.on:
+            self._tracing.move(place, self._theme)
+        elif self._measures and self._measuring.pulling:
+            self._measuring.move(place, self.transform().m11(), self._theme)
+            self._repaint_all()
         elif self._pan_from is not None:
             step = self.mapToScene(point) - self.mapToScene(self._pan_from)
             self.translate(step.x(), step.y())
@@ -451,44 +455,6 @@ class FrontView(QGraphicsView):
             cursor = Qt.CursorShape.OpenHandCursor if held else Qt.CursorShape.ArrowCursor
             self.setCursor(cursor)
 
-    def _drag_to(self, place: QPointF) -> None:
-        assert self._grabbed is not None
-        base = self._session.history.build
-        shaft = self._grabbed[0]
-        offset = self._arm_offset(shaft)
-        x, y = place.x() - offset.x(), -(place.y() + offset.y())
-        snap = 0.5 if base.display_units == "mm" else MM_PER_INCH / 64
-        try:
-            moved = slide_shaft(base, shaft, round(x / snap) * snap, round(y / snap) * snap)
-        except BuildFileError:
-            return  # beyond what a build can hold; the shaft stays at the edge
-        self._session.preview(moved)
-
-    def _drag_outline(self, place: QPointF) -> None:
-        assert self._outline is not None
-        target, start = self._outline
-        base = self._session.history.build
-        snap = 0.5 if base.display_units == "mm" else MM_PER_INCH / 64
-        dx, dy = place.x() - start.x(), start.y() - place.y()
-        corner = int(target[2]) if target[0] == "corner" else None
-        moved = move_obstacle(
-            base, target[1], round(dx / snap) * snap, round(dy / snap) * snap, corner
-        )
-        self._session.preview(moved)
-
-    def _arm_offset(self, shaft: str) -> QPointF:
-        """Where the belt put an arm pulley less where the file draws it (x right, y up)."""
-        base = self._session.history.build
-        if not self._drag_offset_known:
-            centers = shaft_centers(base, self._session.results)
-            drawn = base.shaft(shaft).center_mm
-            self._drag_offset = QPointF(centers[shaft][0] - drawn[0], centers[shaft][1] - drawn[1])
-            self._drag_offset_known = True
-        return self._drag_offset
-
-    _drag_offset = QPointF(0, 0)
-    _drag_offset_known = False
-
     def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:
         """Let go: a drag becomes one undo step, a click selects."""
         if event is None:
@@ -497,13 +463,12 @@ class FrontView(QGraphicsView):
             made = self._threading.release()
             if made is not None:
                 self._session.select(made)
-        elif self._outline is not None and self._moving:
-            name = self._session.build.obstacle(self._outline[0][1]).label
-            self._session.commit_preview(f"move {name}")
-            self._session.select(("obstacle", self._outline[0][1]))
-        elif self._grabbed is not None and self._moving:
-            name = self._session.build.shaft(self._grabbed[0]).label
-            self._session.commit_preview(f"move {name}")
+        elif self._dragging.dragging and self._moving:
+            self._dragging.release()
+        elif self._measures:
+            self._measuring.release()
+        elif self._tracing.on:
+            pass
         elif event.button() == Qt.MouseButton.LeftButton and not self._moving:
             self._click()
         self._let_go()
@@ -512,7 +477,7 @@ class FrontView(QGraphicsView):
         """Select what was clicked; clicking again goes to what lies under it."""
         under = [("obstacle", t[1]) if t[0] == "corner" else t for t in self._under_press]
         if not under:
-            if self._grabbed is None:
+            if not self._dragging.dragging:
                 self._session.select(())
             return
         selection = self._session.selection
@@ -521,15 +486,71 @@ class FrontView(QGraphicsView):
 
     def _let_go(self) -> None:
         self._threading.let_go()
-        self._grabbed = self._pan_from = self._press = self._outline = None
+        self._dragging.let_go()
+        self._pan_from = self._press = None
         self._moving = False
-        self._drag_offset_known = False
 
     def wheelEvent(self, event: QWheelEvent | None) -> None:
         """Zoom to the pointer."""
         if event is not None:
             self.zoom(_ZOOM_STEP ** event.angleDelta().y(), event.position())
             event.accept()
+
+    # tools
+
+    def measure(self) -> None:
+        """Begin to measure, or end; between the last two parts selected at once."""
+        on = not self._measures
+        self.put_tools_away()
+        self._measures = on
+        if on:
+            pair = [
+                self._shaft_of(t) for t in (self._session.selected_before, self._session.selection)
+            ]
+            if all(pair) and pair[0] != pair[1]:
+                self._measuring.between(pair[0], pair[1], self._theme)
+            self.setCursor(Qt.CursorShape.CrossCursor)
+        self._repaint_all()
+
+    @property
+    def measured(self) -> str:
+        """What was measured, in words."""
+        return self._measuring.said
+
+    def trace(self) -> None:
+        """Begin to trace the outline of something in the way, or let go of it."""
+        on = not self._tracing.on and not self._session.is_read_only
+        self.put_tools_away()
+        self._tracing.on = on
+        if on:
+            self._session.select(())
+            self.setCursor(Qt.CursorShape.CrossCursor)
+        self._repaint_all()
+
+    def end_trace(self) -> None:
+        """Close what was traced; it is then something in the way."""
+        session, outline = self._session, self._tracing.outline
+        self.put_tools_away()
+        if len(outline) >= 2:
+            build, name = add_obstacle(session.build, session.catalogue, outline=outline)
+            session.edit("trace an outline", build)
+            session.select(("obstacle", name))
+
+    def put_tools_away(self) -> None:
+        """Neither measure nor trace."""
+        self._measures = False
+        self._measuring.clear()
+        self._tracing.clear()
+        self.setCursor(Qt.CursorShape.ArrowCursor)
+        self._repaint_all()
+
+    def pointer_place(self) -> Point | None:
+        """Where the pointer is, mm; None if it is not over the view."""
+        viewport = self.viewport()
+        if viewport is None or not viewport.underMouse():
+            return None
+        at = self.mapToScene(viewport.mapFromGlobal(QCursor.pos()))
+        return round(at.x(), 1), round(-at.y(), 1)
 
     # the keys
 
@@ -538,13 +559,17 @@ class FrontView(QGraphicsView):
         if event is None:
             return
         key = Qt.Key(event.key())
-        if key == Qt.Key.Key_Escape:
+        if key == Qt.Key.Key_Escape and (self._measures or self._tracing.on):
+            self.put_tools_away()
+        elif key in (Qt.Key.Key_Return, Qt.Key.Key_Enter) and self._tracing.on:
+            self.end_trace()
+        elif key == Qt.Key.Key_Escape:
             self._session.drop_preview()
             self._let_go()
             self._session.select(())
         elif key in (Qt.Key.Key_Delete, Qt.Key.Key_Backspace):
             self._take_away()
-        elif key in _ARROWS and self._session.selection[:1] == ("obstacle",):
+        elif key in _ARROWS and self._session.selection[:1] in (("obstacle",), ("note",)):
             self._nudge_outline(*_ARROWS[key], event.modifiers())
         elif key in _ARROWS and self._shaft_of(self._session.selection):
             self._nudge(*_ARROWS[key], event.modifiers())
@@ -564,6 +589,11 @@ class FrontView(QGraphicsView):
         elif target[:1] == ("belt",):
             label = build.drive(target[1]).label
             session.edit(f"take away {label}", remove_belt(build, target[1]))
+        elif target[:1] == ("note",):
+            session.edit("delete note", remove_note(build, target[1]))
+        elif target[:1] == ("bracket",):
+            label = build.bracket(target[1]).label
+            session.edit(f"delete {label}", remove_bracket(build, target[1]))
         elif target[:1] == ("obstacle",):
             label = build.obstacle(target[1]).label
             session.edit(f"delete {label}", remove_obstacle(build, target[1]))
@@ -580,9 +610,13 @@ class FrontView(QGraphicsView):
 
     def _nudge_outline(self, dx: int, dy: int, modifiers: Qt.KeyboardModifier) -> None:
         session, step = self._session, self._step(modifiers)
-        obstacle = session.build.obstacle(session.selection[1])
-        moved = move_obstacle(session.build, obstacle.id, dx * step, dy * step)
-        session.edit(f"nudge {obstacle.label}", moved)
+        kind, name = session.selection
+        if kind == "note":
+            moved = move_note(session.build, name, dx * step, dy * step)
+            session.edit("nudge note", moved)
+            return
+        moved = move_obstacle(session.build, name, dx * step, dy * step)
+        session.edit(f"nudge {session.build.obstacle(name).label}", moved)
 
     def _nudge(self, dx: int, dy: int, modifiers: Qt.KeyboardModifier) -> None:
         build, step = self._session.build, self._step(modifiers)
@@ -605,6 +639,8 @@ class FrontView(QGraphicsView):
                 every.append(("arm", drive.id))
             every.append(("belt", drive.id))
         every += [("obstacle", obstacle.id) for obstacle in build.obstacles]
+        every += [("note", note.id) for note in build.pinned_notes]
+        every += [("bracket", bracket.id) for bracket in build.brackets]
         used = {pulley.shaft for drive in build.drives for pulley in drive.pulleys}
         every += [("shaft", shaft.id) for shaft in build.shafts if shaft.id not in used]
         if not every:
@@ -621,22 +657,9 @@ class FrontView(QGraphicsView):
         return f"x {x}   y {y}"
 
     def drawBackground(self, painter: QPainter | None, rect: QRectF) -> None:
-        """Paper with a grid of 50 mm or 2 in."""
+        """Paper with a grid."""
         assert painter is not None
-        painter.fillRect(rect, self._theme.color("paper"))
-        step = 50.0 if self._session.build.display_units == "mm" else 2 * MM_PER_INCH
-        while step * self.transform().m11() < 24:
-            step *= 2
-        pen = QPen(self._theme.color("grid"), 1)
-        pen.setCosmetic(True)
-        painter.setPen(pen)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing, False)
-        first, last = int(rect.left() // step), int(rect.right() // step) + 1
-        for k in range(first, last + 1):
-            painter.drawLine(QPointF(k * step, rect.top()), QPointF(k * step, rect.bottom()))
-        first, last = int(rect.top() // step), int(rect.bottom() // step) + 1
-        for k in range(first, last + 1):
-            painter.drawLine(QPointF(rect.left(), k * step), QPointF(rect.right(), k * step))
+        draw_grid(painter, rect, self._session.build, self._theme, self.transform().m11())
 
 
 def _radius(item: LabelItem) -> float:
