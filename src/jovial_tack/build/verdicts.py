@@ -187,6 +187,10 @@ def _lines_up(build: Build, results: Results) -> Verdict:
         for span in drive.spans
         if span.misalignment_deg is not None
     ]
+    lost = [build.drive(drive.id).label for drive in results.drives if not drive.exists]
+    if lost and angles:
+        said = f"{lost[0]} has no path yet"
+        return Verdict(title, "unknown", said, f"the rest runs straight within {max(angles):.2f}°")
     if unknown or not angles:
         sentence = "Groove planes not measured" if not angles else f"{len(unknown)} spans unknown"
         return Verdict(title, "unknown", sentence, "Give every grooved pulley its plane")

@@ -9,7 +9,7 @@ from math import atan2, degrees
 
 from PyQt6.QtCore import QPointF, Qt
 from PyQt6.QtGui import QPainterPath, QPen
-from PyQt6.QtWidgets import QGraphicsPathItem, QGraphicsScene, QGraphicsSimpleTextItem
+from PyQt6.QtWidgets import QGraphicsItem, QGraphicsPathItem, QGraphicsScene
 
 from jovial_tack.build.brackets import bracket_of, drag_bracket
 from jovial_tack.build.edits import set_arm
@@ -22,9 +22,9 @@ from jovial_tack.core.errors import BuildFileError
 from jovial_tack.core.units import MM_PER_INCH
 from jovial_tack.drawing.front import shaft_centers
 from jovial_tack.drawing.shapes import Point
-from jovial_tack.ui.front_view.items import scene_point
+from jovial_tack.ui.front_view.items import Tag, scene_point
 from jovial_tack.ui.session import Session, Target
-from jovial_tack.ui.theme import Theme, words
+from jovial_tack.ui.theme import Theme
 
 _SNAP_PX = 6.0
 
@@ -40,7 +40,7 @@ class Dragging:
         self._move: Move | None = None
         self._label = ""
         self._made: Target | None = None
-        self._drawn: list[QGraphicsPathItem | QGraphicsSimpleTextItem] = []
+        self._drawn: list[QGraphicsItem] = []
 
     @property
     def dragging(self) -> bool:
@@ -154,12 +154,7 @@ class Dragging:
             pen.setCosmetic(True)
             line.setPen(pen)
             line.setZValue(200.0)
-            said = QGraphicsSimpleTextItem(guide.word)
-            said.setFont(words(12))
-            said.setBrush(theme.color("accent_text"))
-            said.setFlag(said.GraphicsItemFlag.ItemIgnoresTransformations)
-            said.setPos((start + end) / 2)
-            said.setZValue(201.0)
+            said = Tag(guide.word, (start + end) / 2, theme)
             for item in (line, said):
                 self._canvas.addItem(item)
                 self._drawn.append(item)

@@ -210,7 +210,8 @@ def _look(shape: Shape, t: Theme, selected: bool, hovered: bool) -> tuple[QPen, 
         "gap_stop": ("stop", 3.0),
     }.get(role, ("ink", 1.0))
     if selected or hovered:
-        color, width = "accent", width + (1.6 if selected else 0.8)
+        wider = 0.8 if role in ("freedom", "note") else 1.6
+        color, width = "accent", width + (wider if selected else 0.8)
     pen = QPen(t.color(color), width)
     pen.setCosmetic(True)
     if role in ("window", "ghost", "freedom", "baseline"):
@@ -392,6 +393,38 @@ class LabelItem(QGraphicsItem):
             painter.setFont(figures(12))
             painter.setPen(self._theme.color("faded"))
             painter.drawText(box, center | Qt.AlignmentFlag.AlignBottom, self._detail)
+
+
+class Tag(QGraphicsItem):
+    """A word on a slip of paper beside a place, over whatever lies there."""
+
+    def __init__(self, text: str, at: QPointF, theme: Theme) -> None:
+        super().__init__()
+        self._text, self._theme = text, theme
+        size = QFontMetricsF(words(13)).size(0, text)
+        self._box = QRectF(8, -size.height() - 10, size.width() + 12, size.height() + 4)
+        self.setFlag(QGraphicsItem.GraphicsItemFlag.ItemIgnoresTransformations)
+        self.setPos(at)
+        self.setZValue(320.0)
+
+    def boundingRect(self) -> QRectF:
+        """Room of the slip, px."""
+        return self._box.adjusted(-1, -1, 1, 1)
+
+    def paint(
+        self,
+        painter: QPainter | None,
+        option: QStyleOptionGraphicsItem | None,
+        widget: QWidget | None = None,
+    ) -> None:
+        """The slip and its words."""
+        assert painter is not None
+        painter.setPen(QPen(self._theme.color("accent"), 1.0))
+        painter.setBrush(self._theme.color("paper"))
+        painter.drawRoundedRect(self._box, 3, 3)
+        painter.setFont(words(13))
+        painter.setPen(self._theme.color("accent_text"))
+        painter.drawText(self._box, Qt.AlignmentFlag.AlignCenter, self._text)
 
 
 def _span_box(a: QPointF, b: QPointF) -> QRectF:

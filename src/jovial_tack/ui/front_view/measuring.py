@@ -4,14 +4,14 @@ from __future__ import annotations
 
 from PyQt6.QtCore import QPointF, Qt
 from PyQt6.QtGui import QPainterPath, QPen
-from PyQt6.QtWidgets import QGraphicsPathItem, QGraphicsScene, QGraphicsSimpleTextItem
+from PyQt6.QtWidgets import QGraphicsItem, QGraphicsPathItem, QGraphicsScene
 
 from jovial_tack.build.placing import Stands, distances, radius_on
 from jovial_tack.core.units import format_length
 from jovial_tack.drawing.front import shaft_centers
-from jovial_tack.ui.front_view.items import scene_point
+from jovial_tack.ui.front_view.items import Tag, scene_point
 from jovial_tack.ui.session import Session
-from jovial_tack.ui.theme import Theme, words
+from jovial_tack.ui.theme import Theme
 
 _CATCH_PX = 12.0
 
@@ -22,7 +22,7 @@ class Measuring:
     def __init__(self, session: Session, canvas: QGraphicsScene) -> None:
         self._session, self._canvas = session, canvas
         self._start: Stands | None = None
-        self._drawn: list[QGraphicsPathItem | QGraphicsSimpleTextItem] = []
+        self._drawn: list[QGraphicsItem] = []
         self.said = ""
 
     @property
@@ -80,12 +80,7 @@ class Measuring:
         line.setPen(pen)
         line.setZValue(210.0)
         unit = self._session.build.display_units
-        text = QGraphicsSimpleTextItem(format_length(distances(one, other)[0], unit))
-        text.setFont(words(14, bold=True))
-        text.setBrush(theme.color("accent_text"))
-        text.setFlag(text.GraphicsItemFlag.ItemIgnoresTransformations)
-        text.setPos((a + b) / 2)
-        text.setZValue(211.0)
+        text = Tag(format_length(distances(one, other)[0], unit), (a + b) / 2, theme)
         for item in (line, text):
             self._canvas.addItem(item)
             self._drawn.append(item)

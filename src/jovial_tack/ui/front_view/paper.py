@@ -64,4 +64,7 @@ def draw_foot(
     room = size[0] - 76.0 - bar - 36.0
     text = painter.fontMetrics().elidedText(text, Qt.TextElideMode.ElideRight, int(room))
     width = painter.fontMetrics().horizontalAdvance(text)
+    if doing:
+        slip = QRectF(size[0] - width - 20.0, y - 12.0, width + 12.0, 22.0)
+        painter.fillRect(slip, theme.color("paper"))
     painter.drawText(QPointF(size[0] - width - 14, y + 4), text)

@@ -1,0 +1,132 @@
+"""Placing in the window: guides, measuring, tracing, notes and notches, by pointer and by keys."""
+
+from __future__ import annotations
+
+import pytest
+from PyQt6.QtCore import QEvent, QPoint, QPointF, Qt
+from PyQt6.QtGui import QAction, QMouseEvent
+from PyQt6.QtWidgets import QApplication
+from pytestqt.qtbot import QtBot
+
+from driving import settle
+from jovial_tack.build.edits import set_arm
+from jovial_tack.ui.main_window import MainWindow
+
+LEFT, ALT, NONE = (
+    Qt.MouseButton.LeftButton, Qt.KeyboardModifier.AltModifier, Qt.KeyboardModifier.NoModifier,
+)  # fmt: skip
+
+
+def at(window: MainWindow, x: float, y: float) -> QPoint:
+    px, py = window.front._pixel((x, y))
+    return QPoint(round(px), round(py))
+
+
+def drag(
+    qtbot: QtBot, window: MainWindow, start: QPoint, end: QPoint, held: Qt.KeyboardModifier = NONE
+) -> None:
+    viewport = window.front.viewport()
+    assert viewport is not None
+    qtbot.mousePress(viewport, LEFT, NONE, start)
+    for k in range(1, 9):
+        move(window, start + (end - start) * k / 8, held)
+    qtbot.mouseRelease(viewport, LEFT, held, end)
+
+
+def move(window: MainWindow, to: QPoint, held: Qt.KeyboardModifier) -> None:
+    """Move with keys held, which the test library does not."""
+
+    viewport = window.front.viewport()
+    assert viewport is not None
+    where = QPointF(viewport.mapToGlobal(to))
+    event = QMouseEvent(QEvent.Type.MouseMove, QPointF(to), where, LEFT, LEFT, held)
+    QApplication.sendEvent(viewport, event)
+
+
+def action(window: MainWindow, text: str) -> QAction:
+    return next(a for a in window.findChildren(QAction) if a.text().replace("&", "") == text)
+
+
+def test_a_dragged_shaft_falls_level_unless_alt_is_held(qtbot: QtBot, window: MainWindow) -> None:
+    session = window.session
+    pump = session.build.shaft("pump").center_mm
+    start = window.front.pixel_of_shaft("alternator")
+    end = at(window, 250.0, pump[1]) + QPoint(0, 3)
+    drag(qtbot, window, start, end)
+    assert session.build.shaft("alternator").center_mm[1] == pump[1]
+    assert session.history.undo_label == "move Alternator"
+    session.undo()
+    settle(qtbot, window)
+    drag(qtbot, window, start, end, ALT)
+    assert session.build.shaft("alternator").center_mm[1] != pump[1]
+
+
+def test_measured_with_the_pointer_and_with_keys(qtbot: QtBot, window: MainWindow) -> None:
+    session, front = window.session, window.front
+    action(window, "Measure").trigger()
+    drag(qtbot, window, front.pixel_of_shaft("crank"), front.pixel_of_shaft("alternator"))
+    x, y = session.build.shaft("alternator").center_mm
+    said = front.measured
+    assert said.startswith(
+        f"Crank to Alternator: {(x * x + y * y) ** 0.5:.1f} mm, across {x:.1f} mm"
+    )
+    assert f"rim to rim {(x * x + y * y) ** 0.5 - 165 / 2 - 30:.1f} mm" in said
+    assert not session.history.undo_label  # nothing was moved
+    qtbot.keyClick(front, Qt.Key.Key_Escape)
+    assert front.measured == ""
+    session.select(("shaft", "crank"))
+    session.select(("shaft", "alternator"))
+    action(window, "Measure").trigger()
+    assert front.measured == said
+
+
+def test_an_outline_is_traced_and_a_note_pinned(qtbot: QtBot, window: MainWindow) -> None:
+    session, front, viewport = window.session, window.front, window.front.viewport()
+    corners = [(-250.0, 330.0), (-180.0, 360.0), (-120.0, 300.0)]
+    action(window, "Trace something in the way").trigger()
+    for corner in corners:
+        qtbot.mouseClick(viewport, LEFT, NONE, at(window, *corner))
+    qtbot.keyClick(front, Qt.Key.Key_Return)
+    traced = session.build.obstacles[-1]
+    assert session.selection == ("obstacle", traced.id)
+    for made, meant in zip(traced.outline_mm, corners, strict=True):
+        assert made == pytest.approx(meant, abs=1.5)  # a pixel or so
+    action(window, "Pin a note").trigger()
+    (note,) = session.build.pinned_notes
+    assert session.selection == ("note", note.id)
+    before = note.at_mm
+    settle(qtbot, window)
+    drag(qtbot, window, at(window, *before), at(window, before[0] + 60, before[1] - 40))
+    moved = session.build.note(note.id).at_mm
+    assert moved == pytest.approx((before[0] + 60, before[1] - 40), abs=2)
+    qtbot.keyClick(front, Qt.Key.Key_Delete)
+    assert not session.build.pinned_notes
+
+
+def test_an_arm_is_dragged_from_notch_to_notch(qtbot: QtBot, window: MainWindow) -> None:
+    session, front = window.session, window.front
+    session.edit("notches", set_arm(session.build, "accessory", notches_deg=(0.0, 4.0), notch=0))
+    settle(qtbot, window)
+    arm = session.build.drive("accessory").tensioner
+    pivot, end = arm.pivot_mm, front.pixel_of_shaft("arm")  # type: ignore[union-attr]
+    start = (at(window, *pivot) * 2 + end) / 3
+    session.select(("arm", "accessory"))
+    turned = at(window, *pivot) + QPoint(
+        (start - at(window, *pivot)).x() - 12, (start - at(window, *pivot)).y()
+    )
+    drag(qtbot, window, start, turned)
+    assert session.build.drive("accessory").tensioner.notch == 1  # type: ignore[union-attr]
+    assert session.history.undo_label == "notch of Accessory drive"
+
+
+def test_one_part_is_put_by_another_with_keys(qtbot: QtBot, window: MainWindow) -> None:
+    session = window.session
+    session.select(("pulley", "accessory", "alternator"))
+    action(window, "Level with the part before").trigger()
+    assert not session.history.undo_label  # nothing was selected before it: told, not guessed
+    session.select(("shaft", "pump"))
+    session.select(("pulley", "accessory", "alternator"))
+    action(window, "Level with the part before").trigger()
+    pump = session.build.shaft("pump").center_mm
+    assert session.build.shaft("alternator").center_mm[1] == pump[1]
+    assert session.history.undo_label == "Alternator level with Water pump"
