@@ -293,8 +293,11 @@ def _case(
     ]
     loads: list[Load] = []
     for place, shaft in enumerate(shafts):
-        own = load_of(shaft, catalogue)
-        beyond = () if place == driver else outer[shaft.id]
+        own: Load = load_of(shaft, catalogue)
+        if runs_free(pulleys[place], signs[place]):
+            own = NoLoad()
+        free = runs_free(pulleys[place], signs[place])
+        beyond = () if place == driver or free else outer[shaft.id]
         further = tuple(case.drive for case in beyond if case.drive is not None)
         loads.append(CarriedLoad(own, further) if further else own)
     solvable = Drive(
@@ -314,6 +317,11 @@ def _case(
     return DriveCase(
         drive_model, build.engine, pulleys, shafts, belt, driver, signs, solvable, None, key, slide
     )
+
+
+def runs_free(pulley: doc.Pulley, sign: int) -> bool:
+    """Whether a one-way pulley turns against its way, so that its shaft stands still."""
+    return pulley.one_way is not None and _SIGN[pulley.one_way] != sign
 
 
 def _unsolvable(build: doc.Build, name: str, catalogue: Catalogue, problem: str) -> DriveCase:

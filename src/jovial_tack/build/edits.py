@@ -28,7 +28,7 @@ from jovial_tack.build.model import (
 P = TypeVar("P", bound=Part)
 
 
-def changed(part: P, **changes: Any) -> P:
+def changed(part: P, /, **changes: Any) -> P:
     """A checked copy of a part with some keys changed; a value None takes an optional key away.
 
     Raises BuildFileError with the key and what was expected.

@@ -165,8 +165,16 @@ ShaftLoad = Annotated[
 ]
 
 
+Fixing = Literal["keyed", "pressed", "bolted"]
+BoltCircle = tuple[Annotated[int, Field(ge=1, le=100)], SizeMm]
+
+
 class Shaft(Part):
-    """A shaft seen from the front; several pulleys may sit on it."""
+    """A shaft seen from the front; several pulleys may sit on it.
+
+    face_mm: z of the face a pulley is mounted against; nose_…: what a pulley must fit; bearing_mm: z of
+    its foremost bearing; part: what is on it from the shelf.
+    """
 
     id: Name
     name: str = ""
@@ -178,6 +186,14 @@ class Shaft(Part):
     max_rpm: Rpm | None = None
     needs_rotation: Literal["either", "cw", "ccw"] | None = None
     hub_load_limit_n: Amount | None = None
+    part: Name | None = None
+    face_mm: Mm | None = None
+    nose_bore_mm: SizeMm | None = None
+    nose_pilot_mm: SizeMm | None = None
+    nose_bolt_circle: BoltCircle | None = None
+    nose_fixing: Fixing | None = None
+    bearing_mm: Mm | None = None
+    hub_moment_limit_nm: Amount | None = None
 
     @property
     def label(self) -> str:
@@ -197,10 +213,14 @@ class Belt(Part):
     friction_ribs: Annotated[float, Field(gt=0, le=10)] | None = None
     friction_back: Annotated[float, Field(gt=0, le=10)] | None = None
     reference_tension_n_per_rib: AmountOrZero | None = None
+    owned: bool | None = None
+    price: AmountOrZero | None = None
 
 
 class Pulley(Part):
-    """A pulley of one drive on a shaft."""
+    """A pulley of one drive on a shaft. one_way: the only way in which it turns its shaft along; part:
+    which one of the shelf it is.
+    """
 
     id: Name
     shaft: Name
@@ -214,6 +234,8 @@ class Pulley(Part):
     ] = (0.0, 0.0)
     flange_mm: Annotated[float, Field(ge=-100, le=100)] | None = None
     friction_scale: Annotated[float, Field(gt=0, le=100)] = 1.0
+    one_way: Rotation | None = None
+    part: Name | None = None
 
 
 class SpringArmTensioner(Part):
@@ -363,6 +385,48 @@ class PinnedNote(Part):
     at_mm: Point
 
 
+class ShelfPart(Part):
+    """A part on the shelf; which figures it has depends on its kind.
+
+    count: how many there are, 0 for one to buy. offset_mm: from the mounting face to the groove centre,
+    forward. readings: (degrees wound back, pull in N) of a scale square to a tensioner's arm, lever_mm
+    from its pivot (absent: at the end of the arm).
+    """
+
+    id: Name
+    name: str = ""
+    kind: Literal["pulley", "idler", "tensioner", "accessory", "spacer", "washer", "bolt"]
+    count: Annotated[int, Field(ge=0, le=100000)] = 1
+    price: AmountOrZero | None = None
+    note: str = ""
+    diameter_mm: DiameterMm | None = None
+    side: Literal["ribs", "back"] | None = None
+    grooves: Annotated[int, Field(ge=1, le=60)] | None = None
+    flange_mm: Annotated[float, Field(ge=-100, le=100)] | None = None
+    coating: str = ""
+    friction_scale: Annotated[float, Field(gt=0, le=100)] | None = None
+    bore_mm: SizeMm | None = None
+    pilot_mm: SizeMm | None = None
+    bolt_circle: BoltCircle | None = None
+    fixing: Fixing | None = None
+    offset_mm: Mm | None = None
+    arm_mm: SizeMm | None = None
+    lever_mm: SizeMm | None = None
+    readings: Annotated[tuple[tuple[Degrees, Amount], ...], Field(max_length=20)] | None = None
+    of: ShaftKind | None = None
+    max_rpm: Rpm | None = None
+    hub_load_limit_n: Amount | None = None
+    needs_rotation: Literal["either", "cw", "ccw"] | None = None
+    thickness_mm: SizeMm | None = None
+    length_mm: SizeMm | None = None
+    thread: str = ""
+
+    @property
+    def label(self) -> str:
+        """What it is called on screen."""
+        return self.name or self.id
+
+
 class Bracket(Part):
     """A bracket that carries shafts, bolted on at one (`at`) of a few offsets."""
 
@@ -398,6 +462,7 @@ class Build(Part):
     drives: tuple[Drive, ...] = ()
     obstacles: tuple[Obstacle, ...] = ()
     brackets: tuple[Bracket, ...] = ()
+    shelf: Annotated[tuple[ShelfPart, ...], Field(max_length=5000)] = ()
     pinned_notes: tuple[PinnedNote, ...] = ()
     variants: Annotated[tuple[Variant, ...], Field(max_length=12)] = ()
 
@@ -414,6 +479,13 @@ class Build(Part):
             if note.id == note_id:
                 return note
         raise KeyError(note_id)
+
+    def part(self, part_id: str) -> ShelfPart:
+        """The part on the shelf of that id; KeyError if there is none."""
+        for part in self.shelf:
+            if part.id == part_id:
+                return part
+        raise KeyError(part_id)
 
     def bracket(self, bracket_id: str) -> Bracket:
         """The bracket of that id; KeyError if there is none."""
@@ -444,6 +516,16 @@ class Build(Part):
         _unique([obstacle.id for obstacle in self.obstacles], "obstacles", "id")
         _unique([note.id for note in self.pinned_notes], "pinned_notes", "id")
         _unique([bracket.id for bracket in self.brackets], "brackets", "id")
+        _unique([part.id for part in self.shelf], "shelf", "id")
+        shelf = {part.id for part in self.shelf}
+        used = [(f"shafts[{k}].part", shaft.part) for k, shaft in enumerate(self.shafts)]
+        for d, drive in enumerate(self.drives):
+            used += [
+                (f"drives[{d}].pulleys[{p}].part", q.part) for p, q in enumerate(drive.pulleys)
+            ]
+        for where, part in used:
+            if part is not None and part not in shelf:
+                raise fault(where, f"a part of the shelf, not “{part}”")
         for k, bracket in enumerate(self.brackets):
             for name in bracket.shafts:
                 if name not in shafts:

@@ -115,13 +115,7 @@ def remove_shaft(build: Build, shaft_id: str) -> Build:
 
 def new_belt(build: Build, first: str, second: str, catalogue: Catalogue) -> tuple[Build, str]:
     """Lay a new ribbed belt round two shafts; returns the drive's id too."""
-    pulleys = tuple(
-        Pulley.model_validate(
-            {"id": shaft, "shaft": shaft, "diameter_mm": _diameter(build, shaft, catalogue),
-             "side": "ribs"}
-        )
-        for shaft in (first, second)
-    )  # fmt: skip
+    pulleys = tuple(_pulley_on(build, shaft, "ribs", catalogue, shaft) for shaft in (first, second))
     name = build.shaft(second).label
     drive = Drive.model_validate(
         {
@@ -135,13 +129,22 @@ def new_belt(build: Build, first: str, second: str, catalogue: Catalogue) -> tup
     return changed(build, drives=(*build.drives, drive)), drive.id
 
 
-def _diameter(build: Build, shaft_id: str, catalogue: Catalogue) -> float:
-    """Diameter for another pulley on a shaft: that of the one there is, or the typical one."""
-    for drive in build.drives:
-        for pulley in drive.pulleys:
-            if pulley.shaft == shaft_id:
-                return pulley.diameter_mm
-    return catalogue.kinds[build.shaft(shaft_id).kind].typical_diameter_mm
+def _pulley_on(build: Build, shaft_id: str, side: Side, catalogue: Catalogue, name: str) -> Pulley:
+    """Another pulley on a shaft: the part that waits there, as large as the one there is, or the
+    typical one of its kind.
+    """
+    shaft = build.shaft(shaft_id)
+    there = [p.diameter_mm for d in build.drives for p in d.pulleys if p.shaft == shaft_id]
+    data: dict[str, Any] = {"id": name, "shaft": shaft_id, "side": side}
+    data["diameter_mm"] = [*there, catalogue.kinds[shaft.kind].typical_diameter_mm][0]
+    waits = next((p for p in build.shelf if p.id == shaft.part), None)
+    if waits is not None and waits.kind in ("pulley", "idler") and not there:
+        keys = ("diameter_mm", "grooves", "flange_mm", "friction_scale")
+        data |= {key: value for key in keys if (value := getattr(waits, key)) is not None}
+        data["part"] = waits.id
+        if shaft.face_mm is not None and waits.offset_mm is not None:
+            data["plane_mm"] = shaft.face_mm + waits.offset_mm
+    return Pulley.model_validate(data)
 
 
 def lay_on(
@@ -150,10 +153,7 @@ def lay_on(
     """Lay the span that leaves a pulley over another shaft, on the belt's ribs or back."""
     drive = build.drive(drive_id)
     name = free_name(shaft_id, (p.id for p in drive.pulleys))
-    diameter = _diameter(build, shaft_id, catalogue)
-    new = Pulley.model_validate(
-        {"id": name, "shaft": shaft_id, "diameter_mm": diameter, "side": side}
-    )
+    new = _pulley_on(build, shaft_id, side, catalogue, name)
     place = drive.route.index(after) + 1
     route = (*drive.route[:place], name, *drive.route[place:])
     return with_drive(build, changed(drive, pulleys=(*drive.pulleys, new), route=route))

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field, replace
+from functools import partial
 from typing import Any
 
 import numpy as np
@@ -37,6 +38,7 @@ from jovial_tack.build.results import (
     numbers,
 )
 from jovial_tack.build.speech import Speech
+from jovial_tack.build.stack import is_of_stack, stack_findings
 from jovial_tack.build.state import SolvedDrive, solve_state
 from jovial_tack.catalogue import Catalogue
 from jovial_tack.core.arrays import RAD_S_PER_RPM, Float
@@ -94,7 +96,21 @@ def solve_again(
             if not live:
                 _ = result.told  # here, not when the window first asks
             done.append(result)
-    return Solution(Results(tuple(done)), keys)
+    results = Results(tuple(done))
+    if not live and any(shaft.hub_moment_limit_nm is not None for shaft in build.shafts):
+        results = _with_stacks(build, results)
+    return Solution(results, keys)
+
+
+def _with_stacks(build: Build, results: Results) -> Results:
+    """The results with what is found of the stacks on shafts, beside the findings of the drives."""
+    found = stack_findings(build, results)
+    drives = []
+    for drive in results.drives:
+        told, more = drive.told, found.get(drive.id, ())
+        findings = (*(f for f in told.findings if not is_of_stack(f)), *more)
+        drives.append(replace(drive, tell=partial(replace, told, findings=findings)))
+    return Results(tuple(drives))
 
 
 def _reusable(earlier: Any, key: Any, listed: tuple[float, ...], live: bool) -> bool:

@@ -9,6 +9,7 @@ from jovial_tack.build.model import Build, Variant
 from jovial_tack.build.order import belts_to_order
 from jovial_tack.build.results import DriveResult
 from jovial_tack.build.routing import free_name
+from jovial_tack.build.shelf import Bill, bill_of
 from jovial_tack.build.solve import solve
 from jovial_tack.build.verdicts import Verdict, verdicts
 from jovial_tack.catalogue import Catalogue
@@ -45,7 +46,8 @@ def drop_variant(build: Build, name: str) -> Build:
 @dataclass(frozen=True)
 class Compared:
     """One state on the table: its four verdicts, how many belts and pulleys it has, the least reserve
-    of its drives (a fraction, None if unknown), and the greatest hub load as a share of its limit.
+    of its drives (a fraction, None if unknown), the greatest hub load as a share of its limit, and what
+    is owned and what is to buy.
     """
 
     name: str
@@ -55,18 +57,20 @@ class Compared:
     pulleys: int
     reserve: float | None
     hub_share: float | None
+    bill: Bill
 
 
 def compare(build: Build, catalogue: Catalogue) -> tuple[Compared, ...]:
     """The present state and every variant, each solved in full."""
     rows = [(PRESENT, bare(build)), *((v.name, v.build) for v in build.variants)]
     return tuple(
-        _compared(name, state, catalogue, present=place == 0)
+        compared(name, state, catalogue, present=place == 0)
         for place, (name, state) in enumerate(rows)
     )
 
 
-def _compared(name: str, build: Build, catalogue: Catalogue, *, present: bool) -> Compared:
+def compared(name: str, build: Build, catalogue: Catalogue, *, present: bool) -> Compared:
+    """One state, solved in full."""
     results = solve(build, None, catalogue)
     orders = belts_to_order(build, catalogue)
     factors = [d.grip.capacity_factor for d in results.drives if d.grip is not None]
@@ -80,6 +84,7 @@ def _compared(name: str, build: Build, catalogue: Catalogue, *, present: bool) -
         pulleys=sum(len(drive.pulleys) for drive in build.drives),
         reserve=min(known, default=None),
         hub_share=max(shares, default=None),
+        bill=bill_of(build),
     )
 
 

@@ -9,10 +9,12 @@ from __future__ import annotations
 from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtWidgets import QHBoxLayout, QStackedWidget, QVBoxLayout, QWidget
 
+from jovial_tack.build.figures import shaft_of
 from jovial_tack.build.verdicts import Verdict
 from jovial_tack.ui.about import AboutCard
 from jovial_tack.ui.belt_ribbon import BeltRibbon
 from jovial_tack.ui.cards import CardHolder
+from jovial_tack.ui.comparing import KeepCard
 from jovial_tack.ui.front_view import FrontView
 from jovial_tack.ui.keys import KeysCard
 from jovial_tack.ui.notice import Notice
@@ -20,6 +22,7 @@ from jovial_tack.ui.plan_view import PlanView
 from jovial_tack.ui.revs_plot import RevsPlot
 from jovial_tack.ui.rpm_slider import RpmSlider
 from jovial_tack.ui.session import Session
+from jovial_tack.ui.shelf import ShelfCard
 from jovial_tack.ui.stations.rail import STATIONS, StationRail
 from jovial_tack.ui.stations.run_check import LogBench, RunCheckPanel, RunCheckPlot
 from jovial_tack.ui.theme import Theme
@@ -33,9 +36,12 @@ _MENDED_AT = {"Fits": "layout", "Order": "belt", "Holds": "grip", "Lines up": "l
 
 
 class Desk(QWidget):
-    """Everything between menu and status bar. moved: to another station, by its key."""
+    """Everything between menu and status bar. moved: to another station, by its key; told: something
+    to say in the status bar.
+    """
 
     moved = pyqtSignal(str)
+    told = pyqtSignal(str)
 
     def __init__(self, session: Session, theme: Theme) -> None:
         super().__init__()
@@ -57,18 +63,21 @@ class Desk(QWidget):
         self.keys = KeysCard()
         self.about = AboutCard()
         self.variants = VariantsCard(session, theme)
+        self.shelf = ShelfCard(session)
+        self.keeping = KeepCard(session, theme)
         self._themed = (
             self.front, self.strip, self.rail, self.cards, self.revs, self.ribbon, self.plan,
-            self.slider, self.log_panel, self.log_plot, self.variants,
+            self.slider, self.log_panel, self.log_plot, self.variants, self.keeping,
         )  # fmt: skip
         self._lay_out()
         self.rail.chosen.connect(self.stand_at)
         self.strip.chosen.connect(self.go_to)
         self.cards.released.connect(self.front.setFocus)
-        for page in (self.keys, self.about, self.variants):
+        for page in (self.keys, self.about, self.variants, self.shelf, self.keeping):
             page.closed.connect(lambda: self._show_right(self.station))
         session.told_changed.connect(self._show_states)
         self.bench.changed.connect(self._show_states)
+        self.shelf.opened.connect(self._open_part)
         self.stand_at(self.station)
 
     def _lay_out(self) -> None:
@@ -93,7 +102,9 @@ class Desk(QWidget):
         self._told = told
         self._right = QStackedWidget()
         self._right.setFixedWidth(_RIGHT_WIDTH)
-        for page in (told, self.log_panel, self.keys, self.about, self.variants):
+        for page in (
+            told, self.log_panel, self.keys, self.about, self.variants, self.shelf, self.keeping,
+        ):  # fmt: skip
             self._right.addWidget(page)
         row = QHBoxLayout()
         row.setSpacing(_GAP)
@@ -148,12 +159,35 @@ class Desk(QWidget):
         """Show what this is at the right, or put it away."""
         self._show_aside(self.about)
 
+    def show_shelf(self) -> None:
+        """Show the shelf at the right, or put it away."""
+        self._show_aside(self.shelf)
+        self.shelf.refresh()
+        if self.shelf.isVisible():
+            self.shelf.list.setFocus()
+
+    def weigh(self) -> None:
+        """Weigh keeping the selected accessory against deleting it."""
+        build = self._session.build
+        shaft = shaft_of(build, self._session.selection)
+        if shaft is None or build.shaft(shaft).kind == "crank" or self._session.is_read_only:
+            self.told.emit("Select the accessory to keep or delete first.")
+            return
+        if self._right.currentWidget() is not self.keeping:
+            self._show_aside(self.keeping)
+        self.keeping.weigh(shaft)
+
+    def _open_part(self, part: str) -> None:
+        """The card of a part, in the shelf's place."""
+        self._show_right(self.station if self.station != "run_check" else "layout")
+        self._session.select(("part", part))
+
     def show_variants(self) -> None:
         """Show the variants at the right, or put them away."""
         self._show_aside(self.variants)
         self.variants.refresh()
 
-    def _show_aside(self, page: KeysCard | AboutCard | VariantsCard) -> None:
+    def _show_aside(self, page: KeysCard | AboutCard | VariantsCard | ShelfCard | KeepCard) -> None:
         if self._right.currentWidget() is page:
             self._show_right(self.station)
         else:

@@ -103,6 +103,7 @@ class MainWindow(QMainWindow):
         desk.log_panel.open_wanted.connect(self.open_log)
         desk.log_panel.demo_wanted.connect(self.open_demo_logs)
         desk.moved.connect(self._mark_station)
+        desk.told.connect(self._say)
 
     # actions
 
@@ -159,6 +160,8 @@ class MainWindow(QMainWindow):
         self.unpin_action = self._add(menu, "&Let go of the pinned state", "Ctrl+Shift+B",
                                       session.drop_baseline)  # fmt: skip
         self._add(menu, "&Variants", "F7", self.desk.show_variants)
+        self._add(menu, "S&helf", "F3", self.desk.show_shelf)
+        self._add(menu, "&Keep or delete the accessory", "Shift+F7", self.desk.weigh)
         menu.addSeparator()
         self._add(menu, "Select ne&xt part", "F6", lambda: self.front.select_next(1))
         self._add(menu, "Select pre&vious part", "Shift+F6", lambda: self.front.select_next(-1))
@@ -262,6 +265,7 @@ class MainWindow(QMainWindow):
         self.session.close()
         self.bench.close()
         self.desk.variants.close_work()
+        self.desk.keeping.close_work()
         self.files.close()
         self.safekeeping.close()
         event.accept()

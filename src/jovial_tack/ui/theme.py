@@ -187,6 +187,11 @@ def style_sheet(t: Theme) -> str:
                   border: 2px solid {t.accent}; padding: 1px 7px; }}
     QPushButton:disabled {{ color: {t.faded}; }}
     QComboBox, QComboBox QAbstractItemView {{ font-size: 13px; background-color: {t.paper}; }}
+    QListWidget {{ background: {t.paper}; border: 1px solid {t.rule}; border-radius: 4px;
+                  font-size: 13px; }}
+    QListWidget::item {{ padding: 4px 6px; color: {t.ink}; }}
+    QListWidget::item:selected {{ background: {t.raised}; color: {t.ink}; }}
+    QListWidget:focus {{ border: 2px solid {t.accent}; }}
     QProgressBar {{ background: {t.raised}; border: none; border-radius: 4px; }}
     QProgressBar::chunk {{ background: {t.accent}; border-radius: 4px; }}
     QPlainTextEdit {{ background: {t.paper}; border: 1px solid {t.rule}; font-size: 12px; }}

@@ -9,16 +9,15 @@ from PyQt6.QtGui import QKeyEvent
 from PyQt6.QtWidgets import (
     QFrame,
     QHBoxLayout,
-    QLabel,
     QLineEdit,
     QPushButton,
-    QScrollArea,
     QVBoxLayout,
     QWidget,
 )
 
 from jovial_tack.build.variants import Compared, compare, drop_variant, keep_variant, take_variant
-from jovial_tack.ui.cards.rows import Mark, heading
+from jovial_tack.ui.cards.rows import heading
+from jovial_tack.ui.comparing import ComparisonPage, compared_block
 from jovial_tack.ui.session import Session
 from jovial_tack.ui.theme import Theme
 from jovial_tack.ui.worker import NewestOnly
@@ -56,17 +55,13 @@ class VariantsCard(QFrame):
         row = QHBoxLayout()
         row.addWidget(self.name, 1)
         row.addWidget(self.keep_button)
-        self._area = QScrollArea()
-        self._area.setWidgetResizable(True)
-        self._area.setFrameShape(QFrame.Shape.NoFrame)
-        self._area.setFocusPolicy(Qt.FocusPolicy.NoFocus)
-        self._area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self._page = ComparisonPage()
         self.close_button = QPushButton("Close")
         self.close_button.clicked.connect(self.closed)
         column.addWidget(title)
         column.addWidget(hint)
         column.addLayout(row)
-        column.addWidget(self._area, 1)
+        column.addWidget(self._page, 1)
         column.addWidget(self.close_button)
         session.settled.connect(self.refresh)
 
@@ -106,49 +101,16 @@ class VariantsCard(QFrame):
         self._show(compared)
 
     def _show(self, compared: tuple[Compared, ...]) -> None:
-        page = QWidget()
-        column = QVBoxLayout(page)
-        column.setContentsMargins(0, 0, 8, 0)
-        column.setSpacing(14)
-        for row in compared:
-            column.addWidget(self._block(row))
-        column.addStretch(1)
-        self._area.setWidget(page)
-        page.show()  # what is put into an area in sight is not shown by itself
+        self._page.show_blocks([self._block(row) for row in compared])
 
     def _block(self, row: Compared) -> QWidget:
-        block = QWidget()
-        column = QVBoxLayout(block)
-        column.setContentsMargins(0, 0, 0, 0)
-        column.setSpacing(3)
-        name = heading("subheading")
-        name.setText(row.name)
-        column.addWidget(name)
-        for verdict in row.verdicts:
-            line = QHBoxLayout()
-            line.setSpacing(8)
-            line.addWidget(Mark(verdict.state, self._theme), 0, Qt.AlignmentFlag.AlignTop)
-            said = heading("plain")
-            said.setText(f"{verdict.title}: {verdict.sentence}")
-            line.addWidget(said, 1)
-            column.addLayout(line)
-        figures = QLabel(_figures(row))
-        figures.setObjectName("faded")
-        figures.setWordWrap(True)
-        column.addWidget(figures)
-        if not row.is_present:
-            buttons = QHBoxLayout()
-            for text, act in (("Take", self._use), ("Drop", self._drop)):
-                button = QPushButton(text)
-                button.setObjectName("act")
-                button.setAccessibleName(f"{text} {row.name}")
-                button.clicked.connect(partial(self._later, partial(act, row.name)))
-                buttons.addWidget(button)
-            buttons.addStretch(1)
-            column.addLayout(buttons)
-        return block
+        buttons = [
+            (text, partial(self._later, partial(act, row.name)))
+            for text, act in (("Take", self._use), ("Drop", self._drop))
+        ]
+        return compared_block(row, self._theme, () if row.is_present else buttons)
 
-    def _later(self, act: partial[None], _checked: bool = False) -> None:
+    def _later(self, act: partial[None]) -> None:
         act()
         self.refresh()
         self.name.setFocus()
@@ -165,10 +127,3 @@ class VariantsCard(QFrame):
             self.closed.emit()
         else:
             super().keyPressEvent(event)
-
-
-def _figures(row: Compared) -> str:
-    belts = "1 belt" if row.belts == 1 else f"{row.belts} belts"
-    reserve = "unknown" if row.reserve is None else f"{100 * row.reserve:+.0f} %"
-    hub = "no limit known" if row.hub_share is None else f"{100 * row.hub_share:.0f} % of its limit"
-    return f"{belts}, {row.pulleys} pulleys · least reserve {reserve} · hub load {hub}"

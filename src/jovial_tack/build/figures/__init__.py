@@ -7,6 +7,7 @@ from jovial_tack.build.figures.engine import ENGINE
 from jovial_tack.build.figures.figure import Act, Choice, Figure, Line, Sheet, Target, View, Words
 from jovial_tack.build.figures.note import NOTE
 from jovial_tack.build.figures.obstacle import OBSTACLE
+from jovial_tack.build.figures.part import PART
 from jovial_tack.build.figures.pulley import PULLEY
 from jovial_tack.build.figures.shaft import SHAFT
 from jovial_tack.build.figures.span import SPAN
@@ -29,7 +30,7 @@ __all__ = [
 
 _SHEETS: dict[str, Sheet] = {
     "pulley": PULLEY, "belt": BELT, "span": SPAN, "arm": ARM, "shaft": SHAFT, "obstacle": OBSTACLE,
-    "note": NOTE, "bracket": BRACKET,
+    "note": NOTE, "bracket": BRACKET, "part": PART,
 }  # fmt: skip
 
 

@@ -189,6 +189,22 @@ _CHOICES: tuple[Line, ...] = (
 )  # fmt: skip
 
 
+_BOUGHT: tuple[Line, ...] = (
+    Choice(
+        "In hand", lambda _v: (("no", "to buy"), ("yes", "owned")),
+        lambda v: "yes" if v.drive.belt.owned else "no",
+        lambda b, t, key: set_belt(b, t[1], owned=True if key == "yes" else None),
+        lambda v: f"belt of {v.drive.label}", "Whether the belt is owned",
+    ),
+    Figure(
+        "Price", RATIO, lambda v: v.drive.belt.price, absent=lambda _v: "", digits=2,
+        aside=lambda v: "not given" if v.drive.belt.price is None else "",
+        change=lambda b, t, n: set_belt(b, t[1], price=n),
+        label=lambda v: f"price of {v.drive.label}", spoken="Price of the belt",
+    ),
+)  # fmt: skip
+
+
 def _tensioners(view: View) -> tuple[tuple[str, str], ...]:
     """What can make the tension: nothing yet, an arm under a pulley, a shaft that is moved, stretch."""
     driver = view.result.driver or view.drive.route[0]
@@ -249,7 +265,7 @@ def _figures(view: View) -> tuple[Line, ...]:
     elif isinstance(tensioner, LockedTensioner):
         middle = _LOCKED
     name, construction = _CHOICES
-    return (name, *_LENGTHS, construction, _tension_by(view), *middle, *_HOLDS)
+    return (name, *_LENGTHS, construction, _tension_by(view), *middle, *_HOLDS, *_BOUGHT)
 
 
 def _related(view: View) -> tuple[tuple[str, Target], ...]:

@@ -2,7 +2,14 @@
 
 from __future__ import annotations
 
-from jovial_tack.build.edits import move_shaft, set_diameter, set_plane, set_tilt
+from jovial_tack.build.edits import (
+    changed,
+    move_shaft,
+    set_diameter,
+    set_plane,
+    set_tilt,
+    with_pulley,
+)
 from jovial_tack.build.figures.figure import (
     Act,
     Choice,
@@ -17,6 +24,7 @@ from jovial_tack.build.figures.figure import (
 from jovial_tack.build.model import Build, SpringArmTensioner
 from jovial_tack.build.results import Numbers
 from jovial_tack.build.routing import set_side, shift_in_route, take_off
+from jovial_tack.build.shelf import shelve_pulley
 from jovial_tack.core.units import ANGLE, FORCE, LENGTH, PERCENT, POWER, SPEED, TORQUE
 
 _CAUTIONS = {
@@ -105,11 +113,19 @@ def _move_y(build: Build, target: Target, mm: float) -> Build:
     return move_shaft(build, shaft.id, shaft.center_mm[0], mm)
 
 
+_ONE_WAY = (("", "both ways"), ("cw", "clockwise only"), ("ccw", "counter-clockwise only"))
 _FIGURES: tuple[Line, ...] = (
     Choice(
         "Belt runs on", lambda _v: (("ribs", "its ribs"), ("back", "its back")),
         lambda v: v.pulley.side, lambda b, t, side: set_side(b, t[1], t[2], side),
         lambda v: f"side of {v.shaft.label}", "Side of the belt on this pulley",
+    ),
+    Choice(
+        "Turns its shaft", lambda _v: _ONE_WAY, lambda v: v.pulley.one_way or "",
+        lambda b, t, key: with_pulley(
+            b, t[1], changed(b.drive(t[1]).pulley(t[2]), one_way=key or None)
+        ),
+        lambda v: f"one-way of {v.shaft.label}", "Both ways, or only one as a one-way pulley does",
     ),
     Figure(
         "Diameter", LENGTH, lambda v: v.pulley.diameter_mm,
@@ -186,6 +202,10 @@ def _acts(view: View) -> tuple[Act, ...]:
         Act(
             "Take off the belt", lambda b: take_off(b, drive, name), f"take {label} off",
             lambda b: ("shaft", view.pulley.shaft),
+        ),
+        Act(
+            "Put it on the shelf", lambda b: shelve_pulley(b, drive, name)[0], f"shelve {label}",
+            lambda b: ("part", b.shelf[-1].id),
         ),
         Act("Earlier in travel", lambda b: shift_in_route(b, drive, name, -1), f"reroute {label}"),
         Act("Later in travel", lambda b: shift_in_route(b, drive, name, 1), f"reroute {label}"),

@@ -8,6 +8,7 @@ from jovial_tack.build.brackets import add_bracket, bracket_of
 from jovial_tack.build.edits import move_shaft, set_shaft
 from jovial_tack.build.figures.figure import Act, Choice, Figure, Line, Sheet, Target, View, Words
 from jovial_tack.build.figures.freedom import freedom_acts, freedom_lines
+from jovial_tack.build.figures.nose import NOSE
 from jovial_tack.build.figures.pulley import caution_of
 from jovial_tack.build.model import Build
 from jovial_tack.build.results import Finding
@@ -65,6 +66,7 @@ def _move(build: Build, target: Target, x: float | None, y: float | None) -> Bui
     return move_shaft(build, target[1], here[0] if x is None else x, here[1] if y is None else y)
 
 
+_TURNS = (("either", "either way"), ("cw", "clockwise"), ("ccw", "counter-clockwise"))
 _MOUNTS = (("fixed", "none"), ("slot", "slot"), ("swing", "swing"), ("holes", "holes"))
 
 
@@ -81,6 +83,9 @@ _FIGURES: tuple[Line, ...] = (
           lambda v: f"name of {v.shaft.label}", "Name of the shaft"),
     Choice("Kind", _kinds, lambda v: v.shaft.kind, lambda b, t, key: set_shaft(b, t[1], kind=key),
            lambda v: f"kind of {v.shaft.label}", "What the shaft turns"),
+    Choice("Must turn", lambda _v: _TURNS, lambda v: v.shaft.needs_rotation or "either",
+           lambda b, t, key: set_shaft(b, t[1], needs_rotation=key),
+           lambda v: f"rotation of {v.shaft.label}", "Which way it must be turned"),
     Choice("Freedom", lambda _v: _MOUNTS, lambda v: v.shaft.mount.type if v.shaft.mount else "fixed",
            lambda b, t, key: set_mount(b, t[1], key), lambda v: f"freedom of {v.shaft.label}",
            "How the shaft can be moved"),
@@ -191,7 +196,7 @@ def _related(view: View) -> tuple[tuple[str, Target], ...]:
 SHAFT = Sheet(
     title=lambda v: v.shaft.label,
     subtitle=lambda v: f"Shaft, {v.shaft.kind.replace('_', ' ')}; {_load(v)}",
-    figures=lambda v: (*_FIGURES[:5], *freedom_lines(v), *_FIGURES[5:]),
+    figures=lambda v: (*_FIGURES[:6], *freedom_lines(v), *_FIGURES[6:], *NOSE),
     caution=lambda v: caution_of(v.shaft.kind),
     findings=_findings,
     is_there=lambda build, target: build.shaft(target[1]).id == target[1],

@@ -4,11 +4,14 @@ from __future__ import annotations
 
 import numpy as np
 
+from jovial_tack.build.assemble import runs_free
 from jovial_tack.build.results import Finding
 from jovial_tack.build.speech import Speech
 from jovial_tack.build.state import SolvedDrive
 from jovial_tack.catalogue import Catalogue
 from jovial_tack.core.drive.parts import running_tone
+
+_WORDS = {"cw": "clockwise", "ccw": "counter-clockwise"}
 
 
 def parts_findings(state: SolvedDrive, catalogue: Catalogue, speech: Speech) -> list[Finding]:
@@ -51,16 +54,25 @@ def _rotation(state: SolvedDrive, speech: Speech) -> list[Finding]:
     found: list[Finding] = []
     for place, shaft in enumerate(state.case.shafts):
         turns = "ccw" if state.case.signs[place] > 0 else "cw"
+        if runs_free(state.case.pulleys[place], state.case.signs[place]):
+            found.append(
+                Finding(
+                    "wrong_rotation",
+                    "stop",
+                    state.case.pulleys[place].id,
+                    f"the one-way pulley of {shaft.label} runs free and leaves its shaft standing;"
+                    f" it must turn {_WORDS[state.case.pulleys[place].one_way or 'cw']}",
+                )
+            )
         if shaft.needs_rotation in (None, "either", turns):
             continue
         other = "back" if state.case.pulleys[place].side == "ribs" else "ribs"
-        words = {"cw": "clockwise", "ccw": "counter-clockwise"}
         found.append(
             Finding(
                 "wrong_rotation",
                 "stop",
                 state.case.pulleys[place].id,
-                f"{shaft.label} turns {words[turns]} and needs {words[shaft.needs_rotation]};"
+                f"{shaft.label} turns {_WORDS[turns]} and needs {_WORDS[shaft.needs_rotation]};"
                 f" drive it from the belt's {other}",
             )
         )

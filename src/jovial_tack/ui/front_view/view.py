@@ -2,10 +2,16 @@
 
 from __future__ import annotations
 
+import contextlib
+
 import numpy as np
 from PyQt6.QtCore import QPoint, QPointF, QRectF, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import (
     QCursor,
+    QDragEnterEvent,
+    QDragLeaveEvent,
+    QDragMoveEvent,
+    QDropEvent,
     QHideEvent,
     QKeyEvent,
     QMouseEvent,
@@ -22,6 +28,7 @@ from jovial_tack.build.model import SpringArmTensioner
 from jovial_tack.build.notes import move_note, remove_note
 from jovial_tack.build.obstacles import add_obstacle, move_obstacle, remove_obstacle
 from jovial_tack.build.routing import add_shaft, remove_belt, remove_shaft, take_off
+from jovial_tack.build.shelf import put_on
 from jovial_tack.core.arrays import Float
 from jovial_tack.core.errors import BuildFileError
 from jovial_tack.core.units import MM_PER_INCH, format_length
@@ -41,6 +48,7 @@ from jovial_tack.ui.front_view.measuring import Measuring, Tracing
 from jovial_tack.ui.front_view.paper import draw_foot, draw_grid
 from jovial_tack.ui.front_view.threading import Threading
 from jovial_tack.ui.session import Session, Target
+from jovial_tack.ui.shelf import PART_MIME
 from jovial_tack.ui.theme import Theme
 
 _DRAG_START_PX = 4
@@ -78,6 +86,8 @@ class FrontView(QGraphicsView):
         self._measuring = Measuring(session, self._canvas)
         self._measures = False
         self._tracing = Tracing(self._canvas)
+        self._over_shaft = ""
+        self.setAcceptDrops(True)
         self.setObjectName("front")
         self.setAccessibleName("Front view of the engine")
         self.setRenderHint(QPainter.RenderHint.Antialiasing)
@@ -495,6 +505,56 @@ class FrontView(QGraphicsView):
         if event is not None:
             self.zoom(_ZOOM_STEP ** event.angleDelta().y(), event.position())
             event.accept()
+
+    # what is dropped
+
+    def _dropped_part(self, event: QDropEvent) -> str:
+        data = event.mimeData()
+        if data is None or not data.hasFormat(PART_MIME) or self._session.is_read_only:
+            return ""
+        return bytes(data.data(PART_MIME).data()).decode()
+
+    def dragEnterEvent(self, event: QDragEnterEvent | None) -> None:
+        """A part may come from the shelf; all else is the window's."""
+        if event is not None and self._dropped_part(event):
+            event.acceptProposedAction()
+        elif event is not None:
+            event.ignore()
+
+    def dragMoveEvent(self, event: QDragMoveEvent | None) -> None:
+        """Over a shaft the part shows as it would be there."""
+        part = "" if event is None else self._dropped_part(event)
+        if event is None or not part:
+            return
+        event.acceptProposedAction()
+        targets = self._targets_at(event.position().toPoint())
+        shaft = next((name for t in targets if (name := self._shaft_of(t))), "")
+        if shaft == self._over_shaft:
+            return
+        self._over_shaft = shaft
+        self._session.drop_preview()
+        if shaft:
+            with contextlib.suppress(BuildFileError):
+                session = self._session
+                session.preview(put_on(session.build, shaft, part, session.catalogue))
+
+    def dragLeaveEvent(self, event: QDragLeaveEvent | None) -> None:
+        """Nothing is put anywhere."""
+        self._over_shaft = ""
+        self._session.drop_preview()
+
+    def dropEvent(self, event: QDropEvent | None) -> None:
+        """Put the part on the shaft it is over."""
+        part = "" if event is None else self._dropped_part(event)
+        if event is None or not part:
+            return
+        shaft, self._over_shaft = self._over_shaft, ""
+        session = self._session
+        if shaft:
+            event.acceptProposedAction()
+            build = session.build
+            session.commit_preview(f"{build.part(part).label} on {build.shaft(shaft).label}")
+            session.select(("shaft", shaft))
 
     # tools
 
