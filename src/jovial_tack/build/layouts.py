@@ -8,6 +8,7 @@ from jovial_tack.build.edits import (
     empty_build,
     set_belt,
     set_diameter,
+    set_engine,
     set_shaft,
     set_tensioner,
     set_title,
@@ -20,6 +21,7 @@ from jovial_tack.build.routing import (
     new_belt,
     set_locked,
     set_mount,
+    set_profile,
     set_spring_arm,
 )
 from jovial_tack.catalogue import Catalogue
@@ -77,9 +79,33 @@ def jackshaft(catalogue: Catalogue) -> Build:
     return build
 
 
+def v_belts(catalogue: Catalogue) -> Build:
+    """A V-belt front: water pump and alternator on one belt, the steering pump on another."""
+    build = _engine(
+        catalogue, "V-belt front", water_pump=(0.0, 205.0), alternator=(205.0, 190.0),
+        power_steering=(-215.0, 40.0),
+    )  # fmt: skip
+    build = set_engine(build, redline_rpm=5000.0)
+    build, first = new_belt(build, "crank", "water_pump", catalogue)
+    build = lay_on(build, first, "water_pump", "alternator", "ribs", catalogue)
+    build, second = new_belt(build, "crank", "power_steering", catalogue)
+    build = set_diameter(build, first, "alternator", 70.0)
+    for drive, shaft, mount in (
+        (first, "alternator", "swing"),
+        (second, "power_steering", "slot"),
+    ):
+        build = set_profile(build, drive, "SAE 0.380")
+        build = set_mount(build, shaft, mount)
+        build = set_locked(build, drive, shaft)
+        build = set_tensioner(build, drive, installed_tension_n=450.0)
+        build = fit_belt(build, drive, catalogue)
+    return build
+
+
 #: What the window offers: words, and what makes the build.
 LAYOUTS: tuple[tuple[str, Callable[[Catalogue], Build]], ...] = (
     ("Two pulleys, alternator swung", two_pulleys),
+    ("V-belt front, alternator swung", v_belts),
     ("One belt with a spring arm", one_belt_with_arm),
     ("A blower on its own belt", blower_belt),
     ("A blower driven by a jackshaft", jackshaft),

@@ -34,7 +34,8 @@ class OrderedBelt:
     """The stocked belt to order for one drive.
 
     window_fraction and growth_left_mm where the arm would rest; in_window at every speed, holds at
-    every speed on the low side of damping; off_by_mm from the length called for (locked drives).
+    every speed on the low side of damping; off_by_mm from the length called for (locked drives); width
+    in words.
     """
 
     drive: str
@@ -47,6 +48,12 @@ class OrderedBelt:
     in_window: bool = True
     holds: bool = True
     off_by_mm: float | None = None
+    width: str = ""
+
+    @property
+    def size(self) -> str:
+        """How wide it is, in words."""
+        return self.width or f"{self.ribs} ribs"
 
 
 def belts_to_order(build: Build, catalogue: Catalogue) -> dict[str, OrderedBelt | None]:
@@ -125,6 +132,7 @@ def _nominal(case: DriveCase, length: float, **more: object) -> OrderedBelt:
         drive=case.model.id,
         ribs=case.belt.ribs,
         profile=case.belt.profile.name,
+        width=case.belt.profile.counted(case.belt.ribs),
         effective_length_mm=length,
         is_fitted=fitted is not None and abs(fitted - length) < 0.5,
         **more,  # type: ignore[arg-type]

@@ -4,14 +4,18 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass
-from typing import Any
+from typing import Any, Literal
 
 from jovial_tack.core.errors import CatalogueError
 
 
 @dataclass(frozen=True)
 class Profile:
-    """Cross-section of a belt: the distances between its lines, mm, and its limits."""
+    """Cross-section of a belt: the distances between its lines, mm, and its limits.
+
+    section: ribbed, or v for single V-belts, which are counted as belts and whose cord lies below the
+    effective line (effective_to_cord_mm negative).
+    """
 
     name: str
     pitch_mm: float
@@ -25,6 +29,13 @@ class Profile:
     good_angle_deg: float
     limit_angle_deg: float
     source: str
+    section: Literal["ribbed", "v"] = "ribbed"
+
+    def counted(self, ribs: int) -> str:
+        """How wide a belt of this profile is, in words: “7 ribs”, “2 x SAE 0.380”."""
+        if self.section == "v":
+            return self.name if ribs == 1 else f"{ribs} x {self.name}"
+        return "1 rib" if ribs == 1 else f"{ribs} ribs"
 
 
 @dataclass(frozen=True)

@@ -11,6 +11,7 @@ from jovial_tack.build.routing import (
     remove_belt,
     set_locked,
     set_no_tensioner,
+    set_profile,
     set_spring_arm,
     set_stretch,
 )
@@ -175,11 +176,20 @@ _HOLDS = (
 )  # fmt: skip
 
 
+def _profile_name(name: str) -> str:
+    return f"V, {name}" if name.startswith("SAE") else f"ribbed {name}"
+
+
 _CHOICES: tuple[Line, ...] = (
     Words(
         "Name", lambda v: v.drive.label,
         lambda b, t, text: with_drive(b, changed(b.drive(t[1]), name=text)),
         lambda v: f"name of {v.drive.label}", "Name of the drive",
+    ),
+    Choice(
+        "Profile", lambda v: tuple((n, _profile_name(n)) for n in v.catalogue.profiles),
+        lambda v: v.drive.belt.profile, lambda b, t, key: set_profile(b, t[1], key),
+        lambda v: f"profile of {v.drive.label}", "Cross-section of the belt",
     ),
     Choice(
         "Construction", lambda _v: tuple(_CONSTRUCTIONS.items()), lambda v: v.drive.belt.construction,
@@ -264,8 +274,8 @@ def _figures(view: View) -> tuple[Line, ...]:
         middle = _ARM
     elif isinstance(tensioner, LockedTensioner):
         middle = _LOCKED
-    name, construction = _CHOICES
-    return (name, *_LENGTHS, construction, _tension_by(view), *middle, *_HOLDS, *_BOUGHT)
+    name, profile, construction = _CHOICES
+    return (name, profile, *_LENGTHS, construction, _tension_by(view), *middle, *_HOLDS, *_BOUGHT)
 
 
 def _related(view: View) -> tuple[tuple[str, Target], ...]:
@@ -277,12 +287,15 @@ def _is_there(build: Build, target: Target) -> bool:
     return build.drive(target[1]).id == target[1]
 
 
+def _width(view: View) -> str:
+    belt = view.drive.belt
+    counted = view.catalogue.profile(belt.profile).counted(belt.ribs)
+    return f"V-belt, {counted}" if belt.profile in counted else f"{belt.profile} belt, {counted}"
+
+
 BELT = Sheet(
     title=lambda v: v.drive.label,
-    subtitle=lambda v: (
-        f"{v.drive.belt.profile} belt, {v.drive.belt.ribs} ribs,"
-        f" {_CONSTRUCTIONS[v.drive.belt.construction]}"
-    ),
+    subtitle=lambda v: f"{_width(v)}, {_CONSTRUCTIONS[v.drive.belt.construction]}",
     figures=_figures,
     caution=lambda _v: _CAUTION,
     findings=lambda v: tuple(f for f in v.results.findings if f in v.result.findings),
