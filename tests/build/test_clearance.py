@@ -18,7 +18,15 @@ from jovial_tack.build.verdicts import verdicts
 from jovial_tack.catalogue import load_catalogue
 from jovial_tack.core.drive.adjuster import place_arm
 from jovial_tack.core.drive.path import Path, faults, trace
-from jovial_tack.core.fit.clearance import Outline, belt_gap, belt_pieces, disc_gap
+from jovial_tack.core.fit.clearance import (
+    Outline,
+    Outlines,
+    belt_gap,
+    belt_gaps,
+    belt_pieces,
+    disc_gap,
+    disc_gaps,
+)
 from support import built
 
 CATALOGUE = load_catalogue()
@@ -254,3 +262,23 @@ def test_the_wrench_needs_room_to_wind_the_arm_back(demo_data: dict[str, Any]) -
     arm["wrench_mm"] = 700.0
     said = [f.message for f in solve(built(demo_data), None, CATALOGUE).drive("blower").findings]
     assert not any("the wrench on" in message for message in said)
+
+
+def test_many_outlines_at_once_are_each_as_by_itself() -> None:
+    rng = random.Random(23)
+    path = trace(np.array([0j, 320 + 30j, 120 + 260j]), np.array([70.0, 45.0, 55.0]))
+    pieces = belt_pieces(path, 1.0, 1.1, 3.5, 0.01)
+    outlines = []
+    for _ in range(40):
+        middle = complex(rng.uniform(-100, 420), rng.uniform(-120, 380))
+        sides = rng.randint(2, 6)
+        points = [
+            middle + cmath.rect(rng.uniform(4, 60), 2 * math.pi * k / sides) for k in range(sides)
+        ]
+        outlines.append(Outline(np.array(points), closed=sides > 2))
+    together = Outlines.of(outlines)
+    centers, rims = path.centers, np.array([70.0, 45.0, 55.0])
+    for one, belt, disc in zip(
+        outlines, belt_gaps(pieces, together), disc_gaps(centers, rims, together), strict=True
+    ):
+        assert belt == belt_gap(pieces, one) and disc == disc_gap(centers, rims, one)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterable
 from dataclasses import dataclass, replace
+from functools import lru_cache
 
 import numpy as np
 
@@ -19,10 +20,12 @@ from jovial_tack.core.drive.path import Path, faults
 from jovial_tack.core.fit.clearance import (
     Gap,
     Outline,
-    belt_gap,
+    Outlines,
+    belt_gaps,
     belt_pieces,
     box_distance,
     disc_gap,
+    disc_gaps,
     outline_gap,
 )
 
@@ -85,20 +88,27 @@ class _Scene:
         rims = np.array(
             [p.diameter_mm / 2 + max(p.flange_mm or 0.0, 0.0) for p in self.case.pulleys]
         )
-        found = []
-        reach = float(rims.max()) + _NEAR_MM
-        points = np.concatenate([pieces.start, path.centers])
-        for thing in self.things:
-            if thing.hung:
-                continue
-            if box_distance(points, thing.outline) > reach + thing.needed:
-                continue  # too far off to matter
-            belt, disc = (
-                belt_gap(pieces, thing.outline),
-                disc_gap(path.centers, rims, thing.outline),
-            )
-            near = _Near(thing, disc, "pulley") if disc.gap_mm < belt.gap_mm else None
-            found.append(near or _Near(thing, belt, "belt"))
+        things = tuple(thing for thing in self.things if not thing.hung)
+        found: list[_Near] = []
+        if things:
+            outlines = outlines_of(tuple(thing.outline for thing in things))
+            points = np.concatenate([pieces.start, path.centers])
+            reach = float(rims.max()) + _NEAR_MM
+            away = outlines.box_distances(points).min(axis=1)
+            near = [k for k, thing in enumerate(things) if away[k] <= reach + thing.needed]
+            if len(near) < len(things):  # the others are too far off to matter
+                things = tuple(things[k] for k in near)
+                outlines = (
+                    outlines_of(tuple(thing.outline for thing in things)) if things else outlines
+                )
+        if things:
+            belts = belt_gaps(pieces, outlines)
+            discs = disc_gaps(path.centers, rims, outlines)
+            for thing, belt, disc in zip(things, belts, discs, strict=True):
+                by_disc = disc.gap_mm < belt.gap_mm
+                found.append(
+                    _Near(thing, disc if by_disc else belt, "pulley" if by_disc else "belt")
+                )
         return found + self._bodies(value)
 
     def _bodies(self, value: float | None) -> list[_Near]:
@@ -119,6 +129,17 @@ class _Scene:
                 gap = replace(outline_gap(outline, thing.outline), of=self.case.moving[0])
                 found.append(_Near(thing, gap, "body", body.obstacle.id))
         return found
+
+
+@lru_cache(maxsize=64)
+def outlines_of(each: tuple[Outline, ...]) -> Outlines:
+    """Outlines together; kept, because most of them stand still while something is dragged."""
+    return Outlines.of(each)
+
+
+@lru_cache(maxsize=512)
+def _outline(points: tuple[tuple[float, float], ...], closed: bool) -> Outline:
+    return Outline(np.array([complex(*point) for point in points]), closed and len(points) > 2)
 
 
 def _same_depth(one: Obstacle, other: Obstacle) -> bool:
@@ -150,8 +171,7 @@ def _scene(case: DriveCase, obstacles: Iterable[Obstacle], catalogue: Catalogue)
                 behind, before = sorted(obstacle.z_mm)
                 if before + needed < low or behind - needed > high:
                     continue  # they pass one behind the other
-        points = np.array([complex(*point) for point in obstacle.outline_mm])
-        outline = Outline(points, obstacle.closed and len(points) > 2)
+        outline = _outline(obstacle.outline_mm, obstacle.closed)
         near.append(_Thing(obstacle, outline, needed, hung))
     ribs = profile.thickness_mm - profile.cord_to_back_mm
     flutter = catalogue.limits.flutter_share

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from functools import lru_cache
 from math import atan2, cos, degrees, radians, sin
 
 import numpy as np
@@ -22,7 +23,7 @@ from jovial_tack.build.model import (
     SpringArmTensioner,
     SwingMount,
 )
-from jovial_tack.build.results import ArmResult, DriveResult, FixedResult, Results
+from jovial_tack.build.results import ArmResult, ClearanceResult, DriveResult, FixedResult, Results
 from jovial_tack.core.drive.path import Path
 from jovial_tack.core.units import format_length
 from jovial_tack.drawing.shapes import Arc, BeltLoop, Circle, Cross, Label, Line, Point, Role, Shape
@@ -267,26 +268,43 @@ def _wrench_shapes(
 
 def _obstacle_shapes(build: Build, results: Results, centers: dict[str, Point]) -> Iterator[Shape]:
     """What is in the way, its corners, and the least gap to each where it matters."""
+    gaps: dict[str, ClearanceResult] = {}
+    for drive in results.drives:
+        for found in drive.clearances:
+            least = gaps.get(found.obstacle)
+            if least is None or _gravity(found) < _gravity(least):
+                gaps[found.obstacle] = found
     for obstacle in build.obstacles:
-        target = ("obstacle", obstacle.id)
         closed = obstacle.closed and len(obstacle.outline_mm) > 2
-        key = f"obstacle/{obstacle.id}"
         outline = hung_outline(build, obstacle, centers)
-        yield Line(key, "obstacle", 1.0, target, outline, closed)
-        for place, point in enumerate(outline):
-            corner = ("corner", obstacle.id, str(place))
-            yield Circle(f"{key}/{place}", "corner", 95.0, corner, point, 3.5)
-        x, y = np.mean(np.array(outline), axis=0)
-        yield Label(
-            f"label/{key}", "label", 100.0, target, obstacle.label, "", (float(x), float(y)), 4.0
-        )
-        found = [c for d in results.drives for c in d.clearances if c.obstacle == obstacle.id]
-        if not found:
-            continue
-        least = min(found, key=lambda c: (c.of == "wrench", c.gap_mm - c.needed_mm))
-        if least.gap_mm < _SHOWN_GAPS * least.needed_mm:
+        yield from _outline_shapes(obstacle.id, obstacle.label, outline, closed)
+        least = gaps.get(obstacle.id)
+        if least is not None and least.gap_mm < _SHOWN_GAPS * least.needed_mm:
             role: Role = "gap_stop" if least.gap_mm < least.needed_mm else "gap"
             yield Line(f"gap/{obstacle.id}", role, 96.0, (), (least.here_mm, least.there_mm))
+
+
+def _gravity(found: ClearanceResult) -> tuple[bool, float]:
+    """Which of two gaps is drawn: that of belts and parts before that of a wrench, the tightest."""
+    return found.of == "wrench", found.gap_mm - found.needed_mm
+
+
+@lru_cache(maxsize=256)
+def _outline_shapes(
+    name: str, label: str, outline: tuple[Point, ...], closed: bool
+) -> tuple[Shape, ...]:
+    """An outline, its corners and its name; kept, because most stand still while something moves."""
+    target, key = ("obstacle", name), f"obstacle/{name}"
+    middle = sum(x for x, _ in outline) / len(outline), sum(y for _, y in outline) / len(outline)
+    corners = tuple(
+        Circle(f"{key}/{k}", "corner", 95.0, ("corner", name, str(k)), point, 3.5)
+        for k, point in enumerate(outline)
+    )
+    return (
+        Line(key, "obstacle", 1.0, target, outline, closed),
+        *corners,
+        Label(f"label/{key}", "label", 100.0, target, label, "", middle, 4.0),
+    )
 
 
 def _note_shapes(build: Build) -> Iterator[Shape]:

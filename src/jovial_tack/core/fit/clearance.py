@@ -7,6 +7,7 @@ belt itself needs.
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -33,7 +34,7 @@ class Pieces:
     of: Int
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, eq=False)
 class Outline:
     """Something in the way: points (K,) complex mm; closed: it has an inside."""
 
@@ -46,6 +47,41 @@ class Outline:
         if self.closed:
             return self.points, np.roll(self.points, -1)
         return self.points[:-1], self.points[1:]
+
+
+@dataclass(frozen=True)
+class Outlines:
+    """O outlines to be looked at together: all sides (E,), the first side and the number of sides of
+    each (O,), and the corners of the box round each (O,), complex mm.
+    """
+
+    each: tuple[Outline, ...]
+    start: Complex
+    end: Complex
+    first: Int
+    sides: Int
+    low: Complex
+    high: Complex
+
+    @staticmethod
+    def of(each: Sequence[Outline]) -> Outlines:
+        """At least one outline."""
+        starts, ends = zip(*(outline.edges for outline in each), strict=True)
+        sides = np.array([start.size for start in starts])
+        points = [outline.points for outline in each]
+        low = np.array([complex(p.real.min(), p.imag.min()) for p in points])
+        high = np.array([complex(p.real.max(), p.imag.max()) for p in points])
+        return Outlines(
+            tuple(each), np.concatenate(starts), np.concatenate(ends),
+            np.cumsum(sides) - sides, sides, low, high,
+        )  # fmt: skip
+
+    def box_distances(self, points: Complex) -> Float:
+        """A cheap lower bound: distances (O, M) of points (M,) from the boxes, mm."""
+        low, high = self.low[:, None], self.high[:, None]
+        across = np.maximum(np.maximum(low.real - points.real, points.real - high.real), 0.0)
+        up = np.maximum(np.maximum(low.imag - points.imag, points.imag - high.imag), 0.0)
+        return np.asarray(np.hypot(across, up))
 
 
 @dataclass(frozen=True)
@@ -90,20 +126,86 @@ def belt_pieces(
 
 def belt_gap(pieces: Pieces, outline: Outline) -> Gap:
     """The least gap between a belt and an outline, less the room the belt needs on that side."""
-    pieces = _nearest_pieces(pieces, outline)
-    start, end = outline.edges
-    away, here, there = _between(pieces.start[:, None], pieces.end[:, None], start, end)
-    left = cross((pieces.end - pieces.start)[:, None], there - here) > 0
-    gap = away - np.where(left, pieces.room[:, :1], pieces.room[:, 1:])
-    if outline.closed:
-        inside = is_inside(pieces.start, outline)
-        deep = np.where(inside, away.min(axis=1), -np.inf)
-        if inside.any():
-            k = int(np.argmax(deep))
-            gap[k] = -float(deep[k]) - float(pieces.room[k].max())
-            gap[k] += away[k] - away[k].min()
-    k, j = divmod(int(np.argmin(gap)), gap.shape[1])
-    return Gap(float(gap[k, j]), complex(here[k, j]), complex(there[k, j]), int(pieces.of[k]))
+    return belt_gaps(pieces, Outlines.of([outline]))[0]
+
+
+def belt_gaps(pieces: Pieces, outlines: Outlines) -> list[Gap]:
+    """The least gap between a belt and each outline, less the room the belt needs on that side.
+
+    Pieces are only looked at where they can be nearest to an outline: the one nearest to its box is no
+    further from it than the box is wide.
+    """
+    to_box = outlines.box_distances(pieces.start)
+    longest = float(np.abs(pieces.end - pieces.start).max())
+    slack = np.abs(outlines.high - outlines.low) + longest + float(pieces.room.max())
+    outline, piece = np.nonzero(to_box <= (to_box.min(axis=1) + slack)[:, None])
+    times = outlines.sides[outline]
+    ends = np.cumsum(times)
+    side = np.arange(ends[-1]) + np.repeat(outlines.first[outline] - ends + times, times)
+    outline, piece = np.repeat(outline, times), np.repeat(piece, times)
+    a, b = pieces.start[piece], pieces.end[piece]
+    away, here, there = _between(a, b, outlines.start[side], outlines.end[side])
+    left = cross(b - a, there - here) > 0
+    gap = away - np.where(left, pieces.room[piece, 0], pieces.room[piece, 1])
+    bounds = np.searchsorted(outline, np.arange(len(outlines.each) + 1))
+    inside = to_box.min(axis=1) == 0
+    found = []
+    for k, one in enumerate(outlines.each):
+        low, high = int(bounds[k]), int(bounds[k + 1])
+        own = slice(low, high)
+        if inside[k] and one.closed:
+            gap[own] = _inner_gaps(one, pieces, piece[own], away[own], gap[own])
+        best = low + int(np.argmin(gap[own]))
+        found.append(
+            Gap(
+                float(gap[best]),
+                complex(here[best]),
+                complex(there[best]),
+                int(pieces.of[piece[best]]),
+            )
+        )
+    return found
+
+
+def _inner_gaps(outline: Outline, pieces: Pieces, piece: Int, away: Float, gap: Float) -> Float:
+    """Gaps to a closed outline into which the belt may run: the deepest piece counts, from its side."""
+    inside = is_inside(pieces.start[piece], outline)
+    if not inside.any():
+        return gap
+    nearest = np.full(pieces.start.size, np.inf)
+    np.minimum.at(nearest, piece, away)
+    deep = np.where(inside, nearest[piece], -np.inf)
+    k = int(np.argmax(deep))
+    own = piece == piece[k]
+    gap = gap.copy()
+    gap[own] = -float(deep[k]) - float(pieces.room[piece[k]].max()) + away[own] - float(deep[k])
+    return gap
+
+
+def disc_gap(centers: Complex, radii_mm: Float, outline: Outline) -> Gap:
+    """The least gap between pulleys (N,) and an outline."""
+    return disc_gaps(centers, radii_mm, Outlines.of([outline]))[0]
+
+
+def disc_gaps(centers: Complex, radii_mm: Float, outlines: Outlines) -> list[Gap]:
+    """The least gap between pulleys (N,) and each outline."""
+    feet = _onto(centers[:, None], outlines.start, outlines.end - outlines.start)
+    away = np.abs(feet - centers[:, None])
+    nearest = np.minimum.reduceat(away, outlines.first, axis=1)
+    inside = outlines.box_distances(centers) == 0
+    found = []
+    for k, one in enumerate(outlines.each):
+        sign: Float = np.ones(1)
+        if one.closed and inside[k].any():
+            sign = np.where(is_inside(centers, one), -1.0, 1.0)
+        gap = sign * nearest[:, k] - radii_mm
+        disc, low = int(np.argmin(gap)), int(outlines.first[k])
+        center = complex(centers[disc])
+        to = complex(feet[disc, low + int(np.argmin(away[disc, low : low + outlines.sides[k]]))])
+        line = to - center
+        rim = center + float(radii_mm[disc]) * (line / abs(line) if line else 0)
+        found.append(Gap(float(gap[disc]), rim, to, disc))
+    return found
 
 
 def outline_gap(one: Outline, other: Outline) -> Gap:
@@ -124,47 +226,13 @@ def outline_gap(one: Outline, other: Outline) -> Gap:
     return Gap(gap, complex(here[k, j]), complex(there[k, j]), 0)
 
 
-def disc_gap(centers: Complex, radii_mm: Float, outline: Outline) -> Gap:
-    """The least gap between pulleys (N,) and an outline."""
-    start, end = outline.edges
-    there = _onto(centers[:, None], start, end - start)
-    away = np.abs(there - centers[:, None])
-    sign = np.ones(centers.shape)
-    if outline.closed:
-        sign = np.where(is_inside(centers, outline), -1.0, 1.0)
-    nearest = np.argmin(away, axis=1)
-    lane = np.arange(centers.size)
-    gap = sign * away[lane, nearest] - radii_mm
-    k = int(np.argmin(gap))
-    to = complex(there[k, nearest[k]])
-    line = to - complex(centers[k])
-    rim = complex(centers[k]) + float(radii_mm[k]) * (line / abs(line) if line else 0)
-    return Gap(float(gap[k]), rim, to, k)
-
-
 def box_distance(points: Complex, outline: Outline) -> float:
     """A cheap lower bound: the least distance of points (M,) from the box round an outline, mm.
 
     >>> box_distance(np.array([0j, 7 + 0j]), Outline(np.array([10 - 1j, 12 + 1j]), False))
     3.0
     """
-    return float(_box_distances(points, outline).min())
-
-
-def _box_distances(points: Complex, outline: Outline) -> Float:
-    x, y = outline.points.real, outline.points.imag
-    across = np.maximum(np.maximum(x.min() - points.real, points.real - x.max()), 0.0)
-    up = np.maximum(np.maximum(y.min() - points.imag, points.imag - y.max()), 0.0)
-    return np.asarray(np.hypot(across, up))
-
-
-def _nearest_pieces(pieces: Pieces, outline: Outline) -> Pieces:
-    """The pieces that may hold the least gap: none nearer than the best can be farther than this."""
-    to_box = _box_distances(pieces.start, outline)
-    x, y = outline.points.real, outline.points.imag
-    slack = float(np.hypot(np.ptp(x), np.ptp(y))) + float(np.abs(pieces.end - pieces.start).max())
-    kept = to_box <= to_box.min() + slack + float(pieces.room.max())
-    return Pieces(pieces.start[kept], pieces.end[kept], pieces.room[kept], pieces.of[kept])
+    return float(Outlines.of([outline]).box_distances(points).min())
 
 
 def _between(a: Complex, b: Complex, c: Complex, d: Complex) -> tuple[Float, Complex, Complex]:

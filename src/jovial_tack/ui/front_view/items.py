@@ -93,7 +93,7 @@ class ShapeItem(QGraphicsPathItem):
 
     def show_shape(self, shape: Shape) -> None:
         """Take over a new shape of the same key."""
-        if shape == self.model:
+        if shape is self.model or shape == self.model:
             return
         self.model = shape
         self.setZValue(shape.layer)
@@ -304,7 +304,7 @@ class LabelItem(QGraphicsItem):
 
     def show_shape(self, shape: Shape) -> None:
         """Take over new words or a new place."""
-        if shape == self.model or not isinstance(shape, Label):
+        if shape is self.model or shape == self.model or not isinstance(shape, Label):
             return
         assert isinstance(self.model, Label)
         reworded = (shape.text, shape.detail) != (self.model.text, self.model.detail)
