@@ -38,9 +38,9 @@ class SolvedDrive:
     rest: the path at rest, None if the drive cannot exist; drawn_path and rest_faults: what was judged
     then. outcome: how the arm came to rest; toggle_deg: how far from its toggle, NaN if unknown.
     rest_traction_n: NaN if unknown, or if the belt hangs slack. running, low: nominal and low side of
-    the damping band, None while the tensioner is undecided or the belt slack;
-    sweep: the low side from idle to redline at sweep_rpm. torque (R, N) N·m. usable: the ends of the
-    adjuster's travel that collisions leave, None where nothing is in the way or none was looked for.
+    the damping band, None while the tensioner is undecided or the belt slack. torque (R, N) N·m.
+    usable: the ends of the adjuster's travel that collisions leave, None where nothing is in the way
+    or none was looked for.
     """
 
     case: DriveCase
@@ -57,7 +57,6 @@ class SolvedDrive:
     toggle_deg: float
     running: Running | None
     low: Running | None
-    sweep: Running | None
     torque: Float
     usable: tuple[float, float] | None = None
 
@@ -73,6 +72,16 @@ class SolvedDrive:
             return None
         good = np.radians(self.case.belt.profile.good_angle_deg)
         return spacers(self.rest, self.case.seats(), float(good), self.drive.layout.driver)
+
+    @cached_property
+    def sweep(self) -> Running | None:
+        """The low side of the damping band from idle to redline at sweep_rpm; None where low is."""
+        if self.low is None:
+            return None
+        speeds = self.sweep_rpm
+        states = states_at(self.drive, speeds)
+        scale = np.full(speeds.shape, 1.0 - damping_fraction(self.case))
+        return run(self.drive, replace(states, spring_scale=scale), self.travel)
 
     @property
     def engine_rpm(self) -> Float:
@@ -111,7 +120,7 @@ def solve_state(
     speeds = np.array([*rpm, *(speed for speed in own if speed not in rpm)], dtype=float)
     travel = survey_travel(drive.layout, case.arm) if case.arm else None
     rest_angle, rest_traction, outcome = np.nan, np.nan, INSIDE
-    running = low = sweep = None
+    running = low = None
     drawn = found = rest = torque = None
     if case.arm is None or not case.decided:
         drawn = _drawn_path(case, drive)
@@ -132,7 +141,6 @@ def solve_state(
             count = speeds.size
             running = _pick(every, np.arange(1, 1 + count))
             low = _pick(every, np.arange(1 + count, 1 + 2 * count))
-            sweep = _pick(every, np.arange(1 + 2 * count, every.outcome.size))
         else:
             rest, drawn = None, _drawn_path(case, drive)
             found = faults(drawn, drive.layout.driver_sign)
@@ -141,7 +149,7 @@ def solve_state(
         toggle = float(np.degrees(toggle_distance(drive.layout, case.arm, rest_angle)))
     return SolvedDrive(
         case, limits, speeds, len(rpm), drawn or rest, found, travel, outcome, rest, rest_angle,
-        rest_traction, toggle, running, low, sweep,
+        rest_traction, toggle, running, low,
         drive.torques(speeds) if torque is None else torque,
     )  # fmt: skip
 
@@ -170,10 +178,8 @@ def damping_fraction(case: DriveCase) -> float:
 
 
 def _all_states(case: DriveCase, drive: Drive, speeds: Float) -> tuple[States, Float]:
-    """Rest, every speed, every speed on the low side of damping, and the sweep on the low side; with
-    the torques (R, N) at the speeds.
-    """
-    every = np.concatenate([speeds, speeds, sweep_speeds(case)])
+    """Rest, every speed, and every speed on the low side of damping; with the torques (R, N)."""
+    every = np.concatenate([speeds, speeds])
     scale = np.full(every.shape, 1.0 - damping_fraction(case))
     scale[: speeds.size] = 1.0
     torques = drive.torques(every)

@@ -29,6 +29,8 @@ from jovial_tack.ui.worker import NewestOnly
 
 __all__ = ["Baseline", "Session", "Target"]
 
+Verdicts = tuple[Verdict, Verdict, Verdict, Verdict]
+
 _QUIET_MS = 120
 _LIVE_SPEEDS = 14
 
@@ -86,6 +88,8 @@ class Session(QObject):
         self.revs_shown = False
         self._preview: Build | None = None
         self._orders: Mapping[str, OrderedBelt | None] = {}
+        self._judged: Verdicts
+        self._judged_of: tuple[object, object, object] = (None, None, None)
         self._worker = NewestOnly(self)
         self._worker.done.connect(self._take_deep)
         self._worker.failed.connect(self._deep_failed)
@@ -115,13 +119,15 @@ class Session(QObject):
         return self._solution.results
 
     @property
-    def verdicts(self) -> tuple[Verdict, Verdict, Verdict, Verdict]:
+    def verdicts(self) -> Verdicts:
         """The four verdicts of the present build."""
-        here = {
-            drive.id for drive in self.build.drives
-        }  # the orders may be those of an earlier one
-        orders = {name: order for name, order in self._orders.items() if name in here}
-        return verdicts(self.build, self.results, orders, self.catalogue.limits)
+        of = self.build, self.results, self._orders
+        if any(now is not then for now, then in zip(of, self._judged_of, strict=True)):
+            here = {drive.id for drive in self.build.drives}  # the orders may be of an earlier one
+            orders = {name: order for name, order in self._orders.items() if name in here}
+            self._judged = verdicts(self.build, self.results, orders, self.catalogue.limits)
+            self._judged_of = of
+        return self._judged
 
     @property
     def selection(self) -> Target:

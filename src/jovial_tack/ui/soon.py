@@ -6,7 +6,7 @@ from collections.abc import Callable
 
 from PyQt6.QtCore import QElapsedTimer, QObject, QTimer
 
-_PAUSE_MS = 150
+_PAUSE_MS = 200
 
 
 class Soon:
