@@ -32,6 +32,7 @@ from jovial_tack.ui.keys import IN_PLACE
 from jovial_tack.ui.placing import Placing
 from jovial_tack.ui.safekeeping import Safekeeping
 from jovial_tack.ui.session import Session
+from jovial_tack.ui.soon import Soon
 from jovial_tack.ui.stations.rail import STATIONS
 from jovial_tack.ui.theme import DAY, NIGHT, Theme, palette, style_sheet
 
@@ -79,7 +80,8 @@ class MainWindow(QMainWindow):
         self._hint_ends.setSingleShot(True)
         self._hint_ends.timeout.connect(lambda: self._hint.setText(""))
         self._pinned = QLabel()
-        self._pointer = QLabel()
+        self._pointer, self._place = QLabel(), ""
+        self._place_soon = Soon(lambda: self._pointer.setText(self._place), self, 60)
         # of one size whatever it says: or every move of the pointer would lay out the window anew
         self._pointer.setAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
         room = QFontMetrics(self._pointer.font()).size(0, "x −8888.8 mm   y −8888.8 mm")
@@ -89,7 +91,7 @@ class MainWindow(QMainWindow):
 
     def _connect(self) -> None:
         session, desk = self.session, self.desk
-        self.front.pointed.connect(self._pointer.setText)
+        self.front.pointed.connect(self._point)
         session.build_changed.connect(self._refresh_titles)
         session.baseline_changed.connect(self._refresh_titles)
         session.replaced.connect(self._show_remarks)
@@ -179,6 +181,10 @@ class MainWindow(QMainWindow):
         self._add(menu, "&Measure", "F4", self._measure)
         self._add(menu, "&Trace something in the way", "Shift+F4", self.front.trace)
         self._add(menu, "Pin a &note", "Ctrl+T", placing.note)
+
+    def _point(self, place: str) -> None:
+        self._place = place
+        self._place_soon()
 
     def _measure(self) -> None:
         self.front.measure()

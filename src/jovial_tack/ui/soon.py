@@ -12,8 +12,10 @@ _PAUSE_MS = 200
 class Soon:
     """Calls an action at once if it has rested for a while, otherwise once the pause is over."""
 
-    def __init__(self, action: Callable[[], None], parent: QObject) -> None:
-        self._action = action
+    def __init__(
+        self, action: Callable[[], None], parent: QObject, pause_ms: int = _PAUSE_MS
+    ) -> None:
+        self._action, self._pause_ms = action, pause_ms
         self._since = QElapsedTimer()
         self._timer = QTimer(parent)
         self._timer.setSingleShot(True)
@@ -23,11 +25,11 @@ class Soon:
         """Ask for the action."""
         if self._timer.isActive():
             return
-        rested = self._since.elapsed() if self._since.isValid() else _PAUSE_MS
-        if rested >= _PAUSE_MS:
+        rested = self._since.elapsed() if self._since.isValid() else self._pause_ms
+        if rested >= self._pause_ms:
             self._act()
         else:
-            self._timer.start(_PAUSE_MS - int(rested))
+            self._timer.start(self._pause_ms - int(rested))
 
     def _act(self) -> None:
         self._since.restart()

@@ -99,6 +99,9 @@ class FrontView(QGraphicsView):
         self.setTransformationAnchor(QGraphicsView.ViewportAnchor.NoAnchor)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setMouseTracking(True)
+        viewport = self.viewport()
+        assert viewport is not None
+        viewport.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)  # the paper covers all of it
         self._canvas.setItemIndexMethod(QGraphicsScene.ItemIndexMethod.NoIndex)  # few, and moving
         self._canvas.setSceneRect(-20000, -20000, 40000, 40000)
         self._settle_labels = QTimer(self)
