@@ -8,45 +8,17 @@ from dataclasses import replace
 
 import pytest
 
-from jovial_tack.build.brackets import add_bracket
-from jovial_tack.build.edits import set_arm, set_shaft
 from jovial_tack.build.figures import Choice, Figure, Target, View, Words, exists, sheet_of
 from jovial_tack.build.layouts import LAYOUTS
 from jovial_tack.build.load import build_from_json
 from jovial_tack.build.model import Build, dump
-from jovial_tack.build.notes import add_note
-from jovial_tack.build.obstacles import add_obstacle, set_obstacle
-from jovial_tack.build.routing import set_freedom, set_mount
-from jovial_tack.build.shelf import KINDS, add_part, set_part, shelve_pulley
 from jovial_tack.build.solve import solve_again
 from jovial_tack.catalogue import load_catalogue
 from jovial_tack.core.errors import BuildFileError
 from jovial_tack.core.units import parse
-from support import DEMO, built
+from support import DEMO, built, furnished
 
 CATALOGUE = load_catalogue()
-
-
-def furnished() -> Build:
-    """The demo with one of everything that can be added to a build."""
-    build = built(json.loads(DEMO.read_text("utf-8")))
-    build = set_mount(build, "idler", "holes")
-    build = set_mount(set_mount(build, "pump", "slot"), "alternator", "swing")
-    build = set_freedom(
-        set_freedom(build, "pump", screw_pitch_mm=1.5), "alternator", screw_pitch_mm=2.0
-    )
-    build, _ = add_bracket(build, "steering")
-    build, body = add_obstacle(build, CATALOGUE, "body")
-    build = set_obstacle(build, body, moves_with="alternator")
-    build = set_arm(build, "blower", wrench_mm=400.0, notches_deg=(0.0, 8.0), notch=1)
-    build = set_shaft(build, "crank", bearing_mm=-12.0, hub_moment_limit_nm=20.0, face_mm=5.0)
-    build = set_shaft(build, "pump", nose_bolt_circle=(4, 50.0), nose_pilot_mm=19.0)
-    build, pulley = shelve_pulley(build, "blower", "blower")
-    build = set_part(build, pulley, bolt_circle=(4, 50.0), pilot_mm=18.0, offset_mm=3.0)
-    for kind in KINDS:
-        build, _ = add_part(build, kind)
-    build, _ = add_part(build, "tensioner", arm_mm=80.0, readings=((5.0, 250.0), (15.0, 300.0)))
-    return add_note(build)[0]
 
 
 BUILDS = {

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from jovial_tack.build.edits import set_engine, set_title
 from jovial_tack.build.figures.figure import Act, Choice, Figure, Line, Sheet, View, Words
+from jovial_tack.build.layouts import LAYOUTS
 from jovial_tack.build.notes import add_note
 from jovial_tack.build.obstacles import add_obstacle
 from jovial_tack.build.routing import add_shaft
@@ -35,9 +36,9 @@ _FIGURES: tuple[Line, ...] = (
 def _said(view: View) -> str:
     if not view.build.drives:
         return (
-            "Nothing on the crank yet. Put shafts on the engine below (or double-click the paper where"
-            " one stands), move them into place, and lay a belt: the card of a shaft begins one, and a"
-            " span is then pulled over further pulleys. Or open a build, or look at the demo."
+            "Nothing on the crank yet. Begin with a layout and drag it into shape, or put shafts on the"
+            " engine (or double-click the paper where one stands) and lay a belt: the card of a shaft"
+            " begins one, and a span is then pulled over further pulleys."
         )
     return (
         "Point at a pulley, an arm or a belt to see its figures; drag a shaft to move it. Framed"
@@ -57,7 +58,13 @@ def _acts(view: View) -> tuple[Act, ...]:
         "+ Something in the way", lambda b: add_obstacle(b, view.catalogue)[0],
         "add something in the way", lambda b: ("obstacle", b.obstacles[-1].id),
     )  # fmt: skip
+    begin = tuple(
+        Act(f"Begin: {text}", lambda _b, m=make: m(view.catalogue),  # type: ignore[misc]
+            f"begin with {text[0].lower()}{text[1:]}", lambda _b: ())
+        for text, make in (() if view.build.drives else LAYOUTS)
+    )  # fmt: skip
     return (
+        *begin,
         *(
             Act(
                 f"+ {view.catalogue.kinds[kind].label}",

@@ -74,7 +74,7 @@ NOSE: tuple[Line, ...] = (
     _line("Most moment", "hub_moment_limit_nm", "Greatest bending moment it may bear",
           quantity=TORQUE),
     Figure("Pull of all", FORCE, _stacked("load_n"), aside=View.at, spoken="All pulls on it together"),
-    Figure("Overhang", LENGTH, _stacked("overhang_mm"), aside=lambda _v: "before the bearing",
+    Figure("Overhang", LENGTH, _stacked("overhang_mm"), aside=lambda _v: "forward",
            spoken="How far before its bearing the pulls act together"),
     Figure("Bent with", TORQUE, _stacked("moment_nm"), aside=View.at,
            spoken="Bending moment of all pulls about its bearing"),

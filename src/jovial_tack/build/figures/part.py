@@ -105,9 +105,9 @@ def _reading(place: int, axis: int) -> Figure:
         readings[place][axis] = value
         return set_part(build, target[1], readings=tuple((a, f) for a, f in readings))
 
-    word, spoken = (("wound", "degrees wound back"), ("pull", "pull of the scale"))[axis]
+    word, spoken = (("Wound", "degrees wound back"), ("Pull", "pull of the scale"))[axis]
     return Figure(
-        f"Reading {place + 1}, {word}", (ANGLE, FORCE)[axis], read, absent=lambda _v: "",
+        f"{word} {place + 1}", (ANGLE, FORCE)[axis], read, absent=lambda _v: "",
         change=change, label=_label, spoken=f"Reading {place + 1}: {spoken}",
     )  # fmt: skip
 

@@ -77,7 +77,7 @@ def _collides(end: int) -> Any:
     def said(view: View) -> str:
         ends = view.result.usable_travel_deg
         if ends is None:
-            return "nothing in the way"
+            return "all clear"
         turned = notch_offset_deg(_arm(view))
         stops = (stop + turned for stop in _arm(view).stops_deg)
         return (
@@ -118,7 +118,8 @@ _FIGURES = (
            aside=lambda v: "not given" if _arm(v).wrench_mm is None else "from the pivot",
            change=_set("wrench_mm"), label=_label("wrench"),
            spoken="Length of the wrench the arm is wound back with"),
-    Figure("Wrench to arm", ANGLE, lambda v: _arm(v).wrench_deg, change=_set("wrench_deg"),
+    Figure("Wrench at", ANGLE, lambda v: _arm(v).wrench_deg, change=_set("wrench_deg"),
+           aside=lambda _v: "to the arm",
            label=_label("wrench"), spoken="Angle from the arm to the wrench"),
     Figure("Usable from", ANGLE, _usable(0), aside=_collides(0),
            spoken="How far the arm can be wound before something is touched"),

@@ -197,7 +197,7 @@ class FrontView(QGraphicsView):
             if item.model.target in lit and not isinstance(item, LabelItem):
                 box = box.united(item.sceneBoundingRect())
         seen = self.mapToScene(viewport.rect()).boundingRect()
-        if box.isEmpty() or seen.intersects(box):
+        if box.isEmpty() or seen.contains(box) or (seen.intersects(box) and not self._fitted):
             return
         if self._fitted:
             self.fit()
