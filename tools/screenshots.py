@@ -87,6 +87,29 @@ def threading(window: MainWindow) -> None:
     QTest.mouseMove(viewport, end)
 
 
+def shelf(window: MainWindow) -> None:
+    window.desk.show_shelf()
+
+
+def keeping(window: MainWindow) -> None:
+    window.session.select(("shaft", "steering"))
+    window.desk.weigh()
+    while not window.desk.keeping.ways:
+        QTest.qWait(50)
+
+
+def placing(window: MainWindow) -> None:
+    """The idler dragged until it falls plumb under the alternator."""
+    session, front = window.session, window.front
+    start = front.pixel_of_shaft("idler")
+    x, y = session.build.shaft("alternator").center_mm[0], session.build.shaft("idler").center_mm[1]
+    end = front.mapFromScene(scene_point((x + 1.0, y - 2.0)))
+    viewport, left = front.viewport(), Qt.MouseButton.LeftButton
+    QTest.mousePress(viewport, left, Qt.KeyboardModifier.NoModifier, start)
+    QTest.mouseMove(viewport, start + QPoint(0, 12))
+    QTest.mouseMove(viewport, end)
+
+
 SMALL, USUAL = (1024, 700), (1280, 800)
 VIEWS: dict[str, tuple[Callable[[MainWindow], None], tuple[int, int]]] = {
     "desk": (desk, USUAL),
@@ -98,6 +121,9 @@ VIEWS: dict[str, tuple[Callable[[MainWindow], None], tuple[int, int]]] = {
     "keys": (keys, USUAL),
     "variants": (variants, USUAL),
     "threading": (threading, USUAL),
+    "placing": (placing, USUAL),
+    "shelf": (shelf, USUAL),
+    "keep-or-delete": (keeping, USUAL),
 }
 
 

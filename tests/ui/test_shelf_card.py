@@ -20,14 +20,14 @@ def test_a_part_is_made_and_dragged_onto_a_shaft(qtbot: QtBot, window: MainWindo
     session, desk, front = window.session, window.desk, window.front
     desk.show_shelf()
     qtbot.mouseClick(desk.shelf.adders["pulley"], LEFT)
-    (part,) = session.build.shelf
+    part = session.build.shelf[-1]
     assert session.selection == ("part", part.id) and not desk.shelf.isVisible()
     type_into(qtbot, window.cards.field("By tape"), "226.7")
-    assert session.build.shelf[0].diameter_mm is not None
-    assert abs(session.build.shelf[0].diameter_mm - 72.0) < 0.1
+    assert session.build.shelf[-1].diameter_mm is not None
+    assert abs(session.build.shelf[-1].diameter_mm - 72.0) < 0.1
     type_into(qtbot, window.cards.field("Grooves"), "10")
     desk.show_shelf()
-    shown = desk.shelf.list.item(0)
+    shown = desk.shelf.list.item(len(session.build.shelf) - 1)
     assert shown is not None and "72" in shown.text() and "10 grooves" in shown.text()
     data = desk.shelf.list.mimeData([shown])
     assert bytes(data.data(PART_MIME).data()).decode() == part.id

@@ -18,7 +18,7 @@ from PyQt6.QtWidgets import (
 
 from jovial_tack.build.keeping import Way, ways_without
 from jovial_tack.build.variants import Compared
-from jovial_tack.ui.cards.rows import Mark, heading
+from jovial_tack.ui.cards.rows import Mark, heading, together
 from jovial_tack.ui.session import Session
 from jovial_tack.ui.theme import Theme
 from jovial_tack.ui.worker import NewestOnly
@@ -45,11 +45,11 @@ def compared_block(
         line.setSpacing(8)
         line.addWidget(Mark(verdict.state, theme), 0, Qt.AlignmentFlag.AlignTop)
         said = heading("plain")
-        said.setText(f"{verdict.title}: {verdict.sentence}")
+        said.setText(together(f"{verdict.title}: {verdict.sentence}"))
         line.addWidget(said, 1)
         column.addLayout(line)
     for text in (*more, _figures(row)):
-        words = QLabel(text)
+        words = QLabel(together(text))
         words.setObjectName("faded")
         words.setWordWrap(True)
         column.addWidget(words)
@@ -75,7 +75,7 @@ def _figures(row: Compared) -> str:
     missing = f", {bill.unpriced} of them without a price" if bill.unpriced else ""
     return (
         f"{belts}, {row.pulleys} pulleys · least reserve {reserve} · hub load {hub} ·"
-        f" {bill.owned} parts owned, {bill.to_buy} to buy{cost}{missing}"
+        f" {bill.owned} part{'' if bill.owned == 1 else 's'} owned, {bill.to_buy} to buy{cost}{missing}"
     )
 
 

@@ -145,4 +145,5 @@ def bill_in_words(build: Build) -> str:
         return "Nothing is fitted yet."
     cost = f", {bill.cost:.2f} together" if bill.cost else ""
     missing = f" ({bill.unpriced} without a price)" if bill.unpriced else ""
-    return f"This build: {bill.owned} parts owned, {bill.to_buy} to buy{cost}{missing}."
+    parts = "part" if bill.owned == 1 else "parts"
+    return f"This build: {bill.owned} {parts} owned, {bill.to_buy} to buy{cost}{missing}."

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Callable, Sequence
 
 from PyQt6.QtCore import QRectF, QSize, Qt
@@ -26,12 +27,24 @@ from jovial_tack.ui.theme import Theme
 _FIGURE_WIDTH = 104
 
 
+_FIGURE = re.compile(r"(\d°?) (?=(?:%|mm|in|N|rpm|kW|m/s|ft/min|lbf|rib|ribs)\b|%)")
+
+
 def heading(name: str = "heading") -> QLabel:
     """A line of words in one of the style sheet's sizes; wraps."""
     label = QLabel()
     label.setObjectName(name)
     label.setWordWrap(True)
     return label
+
+
+def together(text: str) -> str:
+    """The text with every figure kept on one line with its unit or per cent sign.
+
+    >>> together("105 % at 6600 rpm").split(" ")
+    ['105\xa0%', 'at', '6600\xa0rpm']
+    """
+    return _FIGURE.sub("\\1\u00a0", text)
 
 
 class Mark(QWidget):
@@ -239,7 +252,7 @@ class FindingList(QWidget):
             if place < len(findings):
                 message = findings[place].message
                 mark.show_state(states[findings[place].level])
-                text.setText(message[:1].upper() + message[1:] + ".")
+                text.setText(together(message[:1].upper() + message[1:] + "."))
 
     def _new_row(self) -> tuple[QWidget, Mark, QLabel]:
         row = QWidget()
