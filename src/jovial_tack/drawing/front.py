@@ -232,6 +232,12 @@ def _arm_shapes(
             low + turned,
             high - low,
         )
+    unturned = centers[shaft][0] - arm.pivot_mm[0], centers[shaft][1] - arm.pivot_mm[1]
+    now = degrees(atan2(unturned[1], unturned[0])) - turned
+    for place, notch in enumerate(arm.notches_deg or ()):
+        # the place of the arm's middle in each notch, to drag it to
+        at = _around(arm.pivot_mm, 0.5 * arm.arm_mm, now + notch)
+        yield Circle(f"notch/{drive.id}/{place}", "freedom", layer + 7.5, target, at, 2.5)
     for place, stop in enumerate(arm.stops_deg):
         tick = tuple(_around(arm.pivot_mm, arm.arm_mm * r, stop + turned) for r in (0.9, 1.1))
         yield Line(f"stop/{drive.id}/{place}", "stop", layer + 7, target, tick)

@@ -6,7 +6,17 @@ from typing import Any
 
 from jovial_tack.build.assemble import notch_offset_deg
 from jovial_tack.build.edits import set_arm, set_arm_end
-from jovial_tack.build.figures.figure import Change, Figure, Sheet, Target, View, findings_at
+from jovial_tack.build.figures.figure import (
+    Act,
+    Change,
+    Choice,
+    Figure,
+    Line,
+    Sheet,
+    Target,
+    View,
+    findings_at,
+)
 from jovial_tack.build.model import Build, SpringArmTensioner
 from jovial_tack.build.results import ArmResult
 from jovial_tack.core.units import ANGLE, FORCE, LENGTH, PERCENT, TORQUE, TORQUE_RATE
@@ -87,7 +97,9 @@ def _collides(end: int) -> Any:
     return said
 
 
-_FIGURES = (
+_STEP_DEG = 8.0
+
+_FIGURES: tuple[Line, ...] = (
     Figure("Pivot x", LENGTH, lambda v: _arm(v).pivot_mm[0], change=_set_pivot(0),
            label=_label("pivot"), spoken="Pivot of the arm, to the right"),
     Figure("Pivot y", LENGTH, lambda v: _arm(v).pivot_mm[1], change=_set_pivot(1),
@@ -136,6 +148,57 @@ _FIGURES = (
 )  # fmt: skip
 
 
+def _notch(place: int) -> Figure:
+    def change(build: Build, target: Target, degrees: float) -> Build:
+        arm = build.drive(target[1]).tensioner
+        assert isinstance(arm, SpringArmTensioner)
+        notches = list(arm.notches_deg or ())
+        notches[place] = degrees
+        return set_arm(build, target[1], notches_deg=tuple(notches))
+
+    return Figure(
+        f"Notch {place + 1}", ANGLE, lambda v: (_arm(v).notches_deg or ())[place], change=change,
+        aside=lambda v: "in it" if (_arm(v).notch or 0) == place else "",
+        label=_label("notches"), spoken=f"Notch {place + 1}: degrees it turns the whole tensioner",
+    )  # fmt: skip
+
+
+def _lines(view: View) -> tuple[Line, ...]:
+    count = len(_arm(view).notches_deg or ())
+    if not count:
+        return _FIGURES
+    chosen = Choice(
+        "In notch", lambda v: tuple((str(k), str(k + 1)) for k in range(len(_arm(v).notches_deg or ()))),
+        lambda v: str(_arm(v).notch or 0), lambda b, t, key: set_arm(b, t[1], notch=int(key)),
+        _label("notch"), "The notch it is mounted in",
+    )  # fmt: skip
+    return (*_FIGURES, chosen, *(_notch(place) for place in range(count)))
+
+
+def _acts(view: View) -> tuple[Act, ...]:
+    arm, drive = _arm(view), view.target[1]
+    notches, label, now = arm.notches_deg or (), f"notches of {view.drive.label}", arm.notch or 0
+    more = (*notches, notches[-1] + _STEP_DEG) if notches else (0.0, _STEP_DEG)
+    acts = [
+        Act(
+            "Add a notch",
+            lambda b: set_arm(b, drive, notches_deg=more, notch=now),
+            label,
+        )
+    ]
+    if notches:
+        fewer = notches[:-1] if len(notches) > 2 else None
+        at = None if fewer is None else min(now, len(fewer) - 1)
+        acts.append(
+            Act(
+                "Take the last notch away",
+                lambda b: set_arm(b, drive, notches_deg=fewer, notch=at),
+                label,
+            )
+        )
+    return tuple(acts)
+
+
 def _is_there(build: Build, target: Target) -> bool:
     return isinstance(build.drive(target[1]).tensioner, SpringArmTensioner)
 
@@ -145,7 +208,8 @@ ARM = Sheet(
     subtitle=lambda v: (
         "Spring arm, pushes " + ("clockwise" if _arm(v).pushes == "cw" else "counter-clockwise")
     ),
-    figures=lambda _view: _FIGURES,
+    figures=_lines,
+    acts=_acts,
     caution=lambda _v: _CAUTION,
     findings=lambda v: findings_at(v, _arm(v).pulley),
     is_there=_is_there,
