@@ -4,12 +4,11 @@ from __future__ import annotations
 
 from importlib import resources
 
-from PyQt6.QtCore import Qt, pyqtSignal
-from PyQt6.QtGui import QKeyEvent
-from PyQt6.QtWidgets import QComboBox, QFrame, QPlainTextEdit, QPushButton, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QComboBox, QPlainTextEdit, QWidget
 
 from jovial_tack import __version__
 from jovial_tack.ui.cards.rows import heading
+from jovial_tack.ui.side_card import SideCard
 
 _TEXT = (
     "Belt drives for engine swaps: does it fit, which belt, will it hold, does it line up.\n\n"
@@ -24,19 +23,12 @@ LICENCES = {
 }
 
 
-class AboutCard(QFrame):
-    """What this is. closed: put away by Esc or its button."""
-
-    closed = pyqtSignal()
+class AboutCard(SideCard):
+    """What this is."""
 
     def __init__(self, parent: QWidget | None = None) -> None:
-        super().__init__(parent)
-        self.setObjectName("card")
-        column = QVBoxLayout(self)
-        column.setContentsMargins(16, 14, 16, 12)
-        column.setSpacing(9)
-        title, text = heading(), heading("plain")
-        title.setText(f"Jovial Tack {__version__}")
+        super().__init__(f"Jovial Tack {__version__}", parent=parent)
+        text = heading("plain")
         text.setText(_TEXT)
         self.choice = QComboBox()
         self.choice.addItems(list(LICENCES))
@@ -45,22 +37,11 @@ class AboutCard(QFrame):
         self.page.setReadOnly(True)
         self.page.setTabChangesFocus(True)
         self.page.setAccessibleName("Licence")
-        self.close_button = QPushButton("Close")
-        for widget in (title, text, self.choice):
-            column.addWidget(widget)
-        column.addWidget(self.page, 1)
-        column.addWidget(self.close_button)
+        for widget in (text, self.choice, self.page):
+            self.column.addWidget(widget, 1 if widget is self.page else 0)
         self.choice.currentTextChanged.connect(self._show_licence)
-        self.close_button.clicked.connect(self.closed)
         self._show_licence(self.choice.currentText())
 
     def _show_licence(self, name: str) -> None:
         text = resources.files("jovial_tack.data").joinpath(LICENCES[name]).read_text("utf-8")
         self.page.setPlainText(text)
-
-    def keyPressEvent(self, event: QKeyEvent | None) -> None:
-        """Esc puts it away."""
-        if event is not None and event.key() == Qt.Key.Key_Escape:
-            self.closed.emit()
-        else:
-            super().keyPressEvent(event)

@@ -4,8 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Sequence
 
-from PyQt6.QtCore import Qt, pyqtSignal
-from PyQt6.QtGui import QKeyEvent
+from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import (
     QFrame,
     QHBoxLayout,
@@ -20,6 +19,7 @@ from jovial_tack.build.keeping import Way, ways_without
 from jovial_tack.build.variants import Compared
 from jovial_tack.ui.cards.rows import Mark, heading, together
 from jovial_tack.ui.session import Session
+from jovial_tack.ui.side_card import SideCard
 from jovial_tack.ui.theme import Theme
 from jovial_tack.ui.worker import NewestOnly
 
@@ -102,30 +102,17 @@ class ComparisonPage(QScrollArea):
         page.show()  # what is put into an area in sight is not shown by itself
 
 
-class KeepCard(QFrame):
-    """Keep or delete one accessory. closed: put away by Esc, its button, or a choice made."""
-
-    closed = pyqtSignal()
+class KeepCard(SideCard):
+    """Keep or delete one accessory; put away by a choice made as well."""
 
     def __init__(self, session: Session, theme: Theme, parent: QWidget | None = None) -> None:
-        super().__init__(parent)
-        self.setObjectName("card")
+        super().__init__("Keep or delete?", _HINT, parent)
         self._session, self._theme, self._shaft = session, theme, ""
         self.ways: tuple[Way, ...] = ()
         self._worker = NewestOnly(self)
         self._worker.done.connect(self._take)
-        column = QVBoxLayout(self)
-        column.setContentsMargins(16, 14, 16, 12)
-        column.setSpacing(9)
-        self.title, hint = heading(), heading("faded")
-        hint.setText(_HINT)
         self._page = ComparisonPage()
-        self.close_button = QPushButton("Close")
-        self.close_button.clicked.connect(self.closed)
-        column.addWidget(self.title)
-        column.addWidget(hint)
-        column.addWidget(self._page, 1)
-        column.addWidget(self.close_button)
+        self.column.addWidget(self._page, 1)
 
     def set_theme(self, theme: Theme) -> None:
         """Paint in another theme."""
@@ -165,10 +152,3 @@ class KeepCard(QFrame):
             build = build.model_copy(update={"variants": session.build.variants})
         session.edit(way.stands.name[0].lower() + way.stands.name[1:], build)
         self.closed.emit()
-
-    def keyPressEvent(self, event: QKeyEvent | None) -> None:
-        """Esc puts it away."""
-        if event is not None and event.key() == Qt.Key.Key_Escape:
-            self.closed.emit()
-        else:
-            super().keyPressEvent(event)

@@ -23,6 +23,7 @@ from jovial_tack.ui.revs_plot import RevsPlot
 from jovial_tack.ui.rpm_slider import RpmSlider
 from jovial_tack.ui.session import Session
 from jovial_tack.ui.shelf import ShelfCard
+from jovial_tack.ui.side_card import SideCard
 from jovial_tack.ui.stations.rail import STATIONS, StationRail
 from jovial_tack.ui.stations.run_check import LogBench, RunCheckPanel, RunCheckPlot
 from jovial_tack.ui.theme import Theme
@@ -187,7 +188,7 @@ class Desk(QWidget):
         self._show_aside(self.variants)
         self.variants.refresh()
 
-    def _show_aside(self, page: KeysCard | AboutCard | VariantsCard | ShelfCard | KeepCard) -> None:
+    def _show_aside(self, page: SideCard) -> None:
         if self._right.currentWidget() is page:
             self._show_right(self.station)
         else:

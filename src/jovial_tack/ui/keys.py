@@ -2,19 +2,17 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import Qt, pyqtSignal
-from PyQt6.QtGui import QKeyEvent
+from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import (
     QFrame,
     QGridLayout,
     QLabel,
-    QPushButton,
     QScrollArea,
-    QVBoxLayout,
     QWidget,
 )
 
 from jovial_tack.ui.cards.rows import heading
+from jovial_tack.ui.side_card import SideCard
 
 #: Keys that belong to a part of the desk rather than to an action.
 IN_PLACE = [
@@ -37,28 +35,17 @@ IN_PLACE = [
 ]  # fmt: skip
 
 
-class KeysCard(QFrame):
-    """Names and keys, group by group. closed: put away by Esc or its button."""
-
-    closed = pyqtSignal()
+class KeysCard(SideCard):
+    """Names and keys, group by group."""
 
     def __init__(self, parent: QWidget | None = None) -> None:
-        super().__init__(parent)
-        self.setObjectName("card")
-        column = QVBoxLayout(self)
-        column.setContentsMargins(16, 14, 8, 12)
-        title = heading()
-        title.setText("Keys")
-        column.addWidget(title)
+        super().__init__("Keys", parent=parent)
         self._area = QScrollArea()
         self._area.setWidgetResizable(True)
         self._area.setFrameShape(QFrame.Shape.NoFrame)
         self._area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self._area.setAccessibleName("List of keys")
-        column.addWidget(self._area, 1)
-        self.close_button = QPushButton("Close")
-        self.close_button.clicked.connect(self.closed)
-        column.addWidget(self.close_button)
+        self.column.addWidget(self._area, 1)
 
     def show_keys(self, groups: list[tuple[str, list[tuple[str, str]]]]) -> None:
         """Show groups of (what, key)."""
@@ -84,10 +71,3 @@ class KeysCard(QFrame):
         grid.setColumnStretch(0, 1)
         grid.setRowStretch(row, 1)
         self._area.setWidget(page)
-
-    def keyPressEvent(self, event: QKeyEvent | None) -> None:
-        """Esc puts the list away."""
-        if event is not None and event.key() == Qt.Key.Key_Escape:
-            self.closed.emit()
-        else:
-            super().keyPressEvent(event)

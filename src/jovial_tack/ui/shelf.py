@@ -6,8 +6,7 @@ from collections.abc import Iterable
 from functools import partial
 
 from PyQt6.QtCore import QMimeData, Qt, pyqtSignal
-from PyQt6.QtGui import QKeyEvent
-from PyQt6.QtWidgets import QFrame, QListWidget, QListWidgetItem, QPushButton, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QListWidget, QListWidgetItem, QPushButton, QWidget
 
 from jovial_tack.build.model import Build, ShelfPart
 from jovial_tack.build.shelf import KINDS, add_part, bill_of
@@ -15,6 +14,7 @@ from jovial_tack.core.units import format_length
 from jovial_tack.ui.cards.flow import FlowLayout
 from jovial_tack.ui.cards.rows import heading
 from jovial_tack.ui.session import Session
+from jovial_tack.ui.side_card import SideCard
 
 PART_MIME = "application/x-jovial-tack-part"
 _HINT = (
@@ -36,22 +36,14 @@ class _PartList(QListWidget):
         return data
 
 
-class ShelfCard(QFrame):
-    """At the right of the desk. closed: put away; opened: a part whose card is wanted."""
+class ShelfCard(SideCard):
+    """The shelf, at the right of the desk. opened: a part whose card is wanted."""
 
-    closed = pyqtSignal()
     opened = pyqtSignal(str)
 
     def __init__(self, session: Session, parent: QWidget | None = None) -> None:
-        super().__init__(parent)
-        self.setObjectName("card")
+        super().__init__("Shelf", _HINT, parent)
         self._session = session
-        column = QVBoxLayout(self)
-        column.setContentsMargins(16, 14, 16, 12)
-        column.setSpacing(9)
-        title, hint = heading(), heading("faded")
-        title.setText("Shelf")
-        hint.setText(_HINT)
         adders = QWidget()
         flow = FlowLayout(adders, 6)
         self.adders: dict[str, QPushButton] = {}
@@ -70,19 +62,10 @@ class ShelfCard(QFrame):
         self.list.setTextElideMode(Qt.TextElideMode.ElideRight)
         self.list.itemActivated.connect(lambda item: self.opened.emit(item.data(_ID)))
         self.bill = heading("faded")
-        self.open_button, self.close_button = QPushButton("Open its card"), QPushButton("Close")
+        self.open_button = QPushButton("Open its card")
         self.open_button.clicked.connect(self._open)
-        self.close_button.clicked.connect(self.closed)
-        for widget in (
-            title,
-            hint,
-            adders,
-            self.list,
-            self.bill,
-            self.open_button,
-            self.close_button,
-        ):
-            column.addWidget(widget, 1 if widget is self.list else 0)
+        for widget in (adders, self.list, self.bill, self.open_button):
+            self.column.addWidget(widget, 1 if widget is self.list else 0)
         session.told_changed.connect(self.refresh)
 
     def refresh(self) -> None:
@@ -117,13 +100,6 @@ class ShelfCard(QFrame):
         item = self.list.currentItem()
         if item is not None:
             self.opened.emit(item.data(_ID))
-
-    def keyPressEvent(self, event: QKeyEvent | None) -> None:
-        """Esc puts it away."""
-        if event is not None and event.key() == Qt.Key.Key_Escape:
-            self.closed.emit()
-        else:
-            super().keyPressEvent(event)
 
 
 def said(part: ShelfPart, build: Build) -> str:

@@ -4,21 +4,17 @@ from __future__ import annotations
 
 from functools import partial
 
-from PyQt6.QtCore import Qt, pyqtSignal
-from PyQt6.QtGui import QKeyEvent
 from PyQt6.QtWidgets import (
-    QFrame,
     QHBoxLayout,
     QLineEdit,
     QPushButton,
-    QVBoxLayout,
     QWidget,
 )
 
 from jovial_tack.build.variants import Compared, compare, drop_variant, keep_variant, take_variant
-from jovial_tack.ui.cards.rows import heading
 from jovial_tack.ui.comparing import ComparisonPage, compared_block
 from jovial_tack.ui.session import Session
+from jovial_tack.ui.side_card import SideCard
 from jovial_tack.ui.theme import Theme
 from jovial_tack.ui.worker import NewestOnly
 
@@ -28,24 +24,15 @@ _HINT = (
 )
 
 
-class VariantsCard(QFrame):
-    """At the right of the desk. closed: put away by Esc or its button."""
-
-    closed = pyqtSignal()
+class VariantsCard(SideCard):
+    """The variants, at the right of the desk."""
 
     def __init__(self, session: Session, theme: Theme, parent: QWidget | None = None) -> None:
-        super().__init__(parent)
-        self.setObjectName("card")
+        super().__init__("Variants", _HINT, parent)
         self._session, self._theme = session, theme
         self.compared: tuple[Compared, ...] = ()
         self._worker = NewestOnly(self)
         self._worker.done.connect(self._take)
-        column = QVBoxLayout(self)
-        column.setContentsMargins(16, 14, 16, 12)
-        column.setSpacing(9)
-        title, hint = heading(), heading("faded")
-        title.setText("Variants")
-        hint.setText(_HINT)
         self.name = QLineEdit()
         self.name.setPlaceholderText("name of the variant")
         self.name.setAccessibleName("Name of the variant to keep")
@@ -56,13 +43,8 @@ class VariantsCard(QFrame):
         row.addWidget(self.name, 1)
         row.addWidget(self.keep_button)
         self._page = ComparisonPage()
-        self.close_button = QPushButton("Close")
-        self.close_button.clicked.connect(self.closed)
-        column.addWidget(title)
-        column.addWidget(hint)
-        column.addLayout(row)
-        column.addWidget(self._page, 1)
-        column.addWidget(self.close_button)
+        self.column.addLayout(row)
+        self.column.addWidget(self._page, 1)
         session.settled.connect(self.refresh)
 
     @property
@@ -120,10 +102,3 @@ class VariantsCard(QFrame):
 
     def _drop(self, name: str) -> None:
         self._session.edit(f"drop {name}", drop_variant(self._session.build, name))
-
-    def keyPressEvent(self, event: QKeyEvent | None) -> None:
-        """Esc puts it away."""
-        if event is not None and event.key() == Qt.Key.Key_Escape:
-            self.closed.emit()
-        else:
-            super().keyPressEvent(event)

@@ -2,14 +2,13 @@
 
 from __future__ import annotations
 
-from functools import partial
 from typing import Any
 
 from jovial_tack.build.edits import set_shaft
-from jovial_tack.build.figures.figure import Choice, Figure, Line, Target, View
-from jovial_tack.build.model import Build
+from jovial_tack.build.figures.figure import Choice, Figure, Line, View
+from jovial_tack.build.figures.fitting import FIXINGS, bolt_lines
 from jovial_tack.build.stack import Stack, stack_on
-from jovial_tack.core.units import FORCE, LENGTH, RATIO, TORQUE
+from jovial_tack.core.units import FORCE, LENGTH, TORQUE
 
 
 def _label(view: View) -> str:
@@ -23,21 +22,6 @@ def _line(name: str, key: str, spoken: str, **more: Any) -> Figure:
         change=lambda b, t, value: set_shaft(b, t[1], **{key: value}), label=_label, spoken=spoken,
         **more,
     )  # fmt: skip
-
-
-def _bolts(place: int) -> Any:
-    def read(view: View) -> float | None:
-        circle = view.shaft.nose_bolt_circle
-        return None if circle is None else float(circle[place])
-
-    return read
-
-
-def _set_bolts(place: int, build: Build, target: Target, value: float) -> Build:
-    count, circle = build.shaft(target[1]).nose_bolt_circle or (4, 60.0)
-    whole: Any = int(value) if value.is_integer() else value
-    new = (whole, circle) if place == 0 else (count, value)
-    return set_shaft(build, target[1], nose_bolt_circle=new)
 
 
 def _stack(view: View) -> tuple[Stack, int] | None:
@@ -56,18 +40,15 @@ def _stacked(name: str) -> Any:
     return read
 
 
-_FIXINGS = (("", "not given"), ("keyed", "keyed"), ("pressed", "pressed"), ("bolted", "bolted"))
-
 NOSE: tuple[Line, ...] = (
     _line("Mounting face", "face_mm", "Face a pulley is mounted against, forward"),
     _line("Nose bore", "nose_bore_mm", "Bore a pulley must have"),
     _line("Nose pilot", "nose_pilot_mm", "Pilot a pulley must have"),
-    Figure("Nose bolts", RATIO, _bolts(0), absent=lambda _v: "", digits=0, label=_label,
-           aside=lambda v: "not given" if v.shaft.nose_bolt_circle is None else "on the circle",
-           change=partial(_set_bolts, 0), spoken="Number of bolts"),
-    Figure("Nose circle", LENGTH, _bolts(1), absent=lambda _v: "", label=_label,
-           change=partial(_set_bolts, 1), spoken="Diameter of the bolt circle"),
-    Choice("Nose fixing", lambda _v: _FIXINGS, lambda v: v.shaft.nose_fixing or "",
+    *bolt_lines(
+        ("Nose bolts", "Nose circle"), lambda b, t: b.shaft(t[1]).nose_bolt_circle,
+        lambda b, t, circle: set_shaft(b, t[1], nose_bolt_circle=circle), _label,
+    ),
+    Choice("Nose fixing", lambda _v: FIXINGS, lambda v: v.shaft.nose_fixing or "",
            lambda b, t, key: set_shaft(b, t[1], nose_fixing=key or None), _label,
            "How a pulley is fixed to it"),
     _line("Bearing plane", "bearing_mm", "Foremost bearing, forward from the reference face"),

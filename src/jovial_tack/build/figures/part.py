@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from functools import partial
 from typing import Any
 
 from jovial_tack.build.figures.figure import (
@@ -16,6 +15,7 @@ from jovial_tack.build.figures.figure import (
     View,
     Words,
 )
+from jovial_tack.build.figures.fitting import FIXINGS, bolt_lines
 from jovial_tack.build.model import Build, ShelfPart
 from jovial_tack.build.results import Finding
 from jovial_tack.build.shelf import (
@@ -78,21 +78,6 @@ def _tape(view: View) -> float | None:
     return None if diameter is None else tape_of(diameter)
 
 
-def _bolts(place: int) -> Any:
-    def read(view: View) -> float | None:
-        circle = _it(view).bolt_circle
-        return None if circle is None else float(circle[place])
-
-    return read
-
-
-def _set_bolts(place: int, build: Build, target: Target, value: float) -> Build:
-    count, circle = build.part(target[1]).bolt_circle or (4, 60.0)
-    whole: Any = int(value) if value.is_integer() else value
-    circle_now = (whole, circle) if place == 0 else (count, value)
-    return set_part(build, target[1], bolt_circle=circle_now)
-
-
 def _reading(place: int, axis: int) -> Figure:
     def read(view: View) -> float | None:
         readings = _it(view).readings or ()
@@ -112,7 +97,6 @@ def _reading(place: int, axis: int) -> Figure:
     )  # fmt: skip
 
 
-_FIXINGS = (("", "not given"), ("keyed", "keyed"), ("pressed", "pressed"), ("bolted", "bolted"))
 _SIDES = (("", "not given"), ("ribs", "grooved"), ("back", "smooth"))
 _ROTATIONS = (("", "not given"), ("either", "either way"), ("cw", "clockwise"),
               ("ccw", "counter-clockwise"))  # fmt: skip
@@ -145,11 +129,11 @@ _PULLEY: tuple[Line, ...] = (
             aside=lambda _v: "times plain"),
     _figure("Bore", "bore_mm", "Bore"),
     _figure("Pilot", "pilot_mm", "Pilot that centres it"),
-    Figure("Bolts", RATIO, _bolts(0), absent=lambda _v: "", digits=0, label=_label,
-           change=partial(_set_bolts, 0), aside=lambda _v: "on the circle", spoken="Number of bolts"),
-    Figure("Bolt circle", LENGTH, _bolts(1), absent=lambda _v: "", label=_label,
-           change=partial(_set_bolts, 1), spoken="Diameter of the bolt circle"),
-    _choice("Fixing", "fixing", _FIXINGS, "How it is fixed to its shaft"),
+    *bolt_lines(
+        ("Bolts", "Bolt circle"), lambda b, t: b.part(t[1]).bolt_circle,
+        lambda b, t, circle: set_part(b, t[1], bolt_circle=circle), _label,
+    ),
+    _choice("Fixing", "fixing", FIXINGS, "How it is fixed to its shaft"),
     _figure("Face to groove", "offset_mm", "From the mounting face forward to the groove centre"),
 )  # fmt: skip
 _TENSIONER: tuple[Line, ...] = (

@@ -168,7 +168,8 @@ def _lines(view: View) -> tuple[Line, ...]:
     if not count:
         return _FIGURES
     chosen = Choice(
-        "In notch", lambda v: tuple((str(k), str(k + 1)) for k in range(len(_arm(v).notches_deg or ()))),
+        "In notch",
+        lambda v: tuple((str(k), str(k + 1)) for k in range(len(_arm(v).notches_deg or ()))),
         lambda v: str(_arm(v).notch or 0), lambda b, t, key: set_arm(b, t[1], notch=int(key)),
         _label("notch"), "The notch it is mounted in",
     )  # fmt: skip
