@@ -189,7 +189,7 @@ def test_labels_keep_off_belts_and_each_other(window: MainWindow) -> None:
                 assert not one.adjusted(2, 2, -2, -2).intersects(other)
         belts = [i for i in window.front._items.values() if isinstance(i.model, BeltLoop)]
         points = [p for i in belts for p in belt_points(i.model, 2.0)]  # type: ignore[arg-type]
-        for x, y in window.front._pixels(points):
+        for x, y in map(window.front._pixel, points):
             assert not any(rect.adjusted(3, 3, -3, -3).contains(x, y) for rect in rects)
 
 

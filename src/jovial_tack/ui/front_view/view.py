@@ -2,9 +2,6 @@
 
 from __future__ import annotations
 
-import contextlib
-
-import numpy as np
 from PyQt6.QtCore import QPoint, QPointF, QRectF, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import (
     QCursor,
@@ -28,27 +25,23 @@ from jovial_tack.build.model import SpringArmTensioner
 from jovial_tack.build.notes import move_note, remove_note
 from jovial_tack.build.obstacles import add_obstacle, move_obstacle, remove_obstacle
 from jovial_tack.build.routing import add_shaft, remove_belt, remove_shaft, take_off
-from jovial_tack.build.shelf import put_on
-from jovial_tack.core.arrays import Float
 from jovial_tack.core.errors import BuildFileError
 from jovial_tack.core.units import MM_PER_INCH, format_length
 from jovial_tack.drawing.front import front_view, shaft_centers
-from jovial_tack.drawing.labels import Wanted, place_labels
-from jovial_tack.drawing.shapes import BeltLoop, Circle, Label, Line, Point, Shape
+from jovial_tack.drawing.shapes import Circle, Line, Point, Shape
 from jovial_tack.ui.front_view.dragging import Dragging
+from jovial_tack.ui.front_view.dropping import Dropping
 from jovial_tack.ui.front_view.items import (
     Item,
     LabelItem,
-    belt_points,
     new_item,
-    outline_points,
     scene_point,
 )
+from jovial_tack.ui.front_view.labelling import arrange_labels
 from jovial_tack.ui.front_view.measuring import Measuring, Tracing
 from jovial_tack.ui.front_view.paper import draw_foot, draw_grid
 from jovial_tack.ui.front_view.threading import Threading
 from jovial_tack.ui.session import Session, Target
-from jovial_tack.ui.shelf import PART_MIME
 from jovial_tack.ui.theme import Theme
 
 _DRAG_START_PX = 4
@@ -56,8 +49,6 @@ _ZOOM_STEP = 1.0015
 _SCALE_LIMITS = (0.05, 60.0)
 _MARGIN_MM = 26.0
 _LEAST_MM = 300.0
-_BRIEF_SCALE = 0.58  # px per mm below which labels leave their sizes out
-_FOOT_PX = 26.0  # kept free of labels for the scale
 _ARROWS = {
     Qt.Key.Key_Left: (-1, 0),
     Qt.Key.Key_Right: (1, 0),
@@ -86,7 +77,7 @@ class FrontView(QGraphicsView):
         self._measuring = Measuring(session, self._canvas)
         self._measures = False
         self._tracing = Tracing(self._canvas)
-        self._over_shaft = ""
+        self._dropping = Dropping(session)
         self.setAcceptDrops(True)
         self.setObjectName("front")
         self.setAccessibleName("Front view of the engine")
@@ -268,52 +259,10 @@ class FrontView(QGraphicsView):
 
     def arrange_labels(self) -> None:
         """Find a free spot for every label at the present zoom."""
-        labels = [item for item in self._items.values() if isinstance(item, LabelItem)]
         viewport = self.viewport()
-        if not labels or viewport is None:
-            return
-        scale = self.transform().m11()
-        for item in labels:
-            item.be_brief(scale < _BRIEF_SCALE)
-        belts = [
-            point
-            for item in self._items.values()
-            if isinstance(item.model, BeltLoop)
-            for point in belt_points(item.model, 6.0 / scale)
-        ]
-        on_screen = self._pixels(belts)
-        outlines = self._pixels(
-            [
-                point
-                for item in self._items.values()
-                if isinstance(item.model, Circle | Line)
-                if not self._is_covered(item.model)
-                for point in outline_points(item.model, 6.0 / scale)
-            ]
-        )
-        wanted = []
-        labels.sort(key=lambda item: -_radius(item))
-        for item in labels:
-            assert isinstance(item.model, Label)
-            x, y = self._pixel(item.model.anchor)
-            wanted.append(Wanted(x, y, item.model.radius * scale, *item.size))
-        bounds = (4.0, 4.0, viewport.width() - 8.0, viewport.height() - 8.0 - _FOOT_PX)
-        for item, want, box in zip(
-            labels, wanted, place_labels(wanted, on_screen, outlines, bounds), strict=True
-        ):
-            item.put(QPointF(box[0] - want.x, box[1] - want.y), want.radius)
-
-    def _is_covered(self, shape: Shape) -> bool:
-        """Whether a larger pulley on the same shaft hides this one."""
-        return isinstance(shape, Circle) and any(
-            isinstance(other.model, Circle)
-            and other.model.center == shape.center
-            and other.model.radius > shape.radius
-            for other in self._items.values()
-        )
-
-    def _pixels(self, points: list[Point]) -> Float:
-        return np.array([self._pixel(point) for point in points]).reshape(-1, 2)
+        if viewport is not None:
+            size = viewport.width(), viewport.height()
+            arrange_labels(self._items.values(), self._pixel, self.transform().m11(), size)
 
     def _pixel(self, point: Point) -> tuple[float, float]:
         at = self.viewportTransform().map(scene_point(point))
@@ -511,53 +460,25 @@ class FrontView(QGraphicsView):
 
     # what is dropped
 
-    def _dropped_part(self, event: QDropEvent) -> str:
-        data = event.mimeData()
-        if data is None or not data.hasFormat(PART_MIME) or self._session.is_read_only:
-            return ""
-        return bytes(data.data(PART_MIME).data()).decode()
-
     def dragEnterEvent(self, event: QDragEnterEvent | None) -> None:
         """A part may come from the shelf; all else is the window's."""
-        if event is not None and self._dropped_part(event):
-            event.acceptProposedAction()
-        elif event is not None:
-            event.ignore()
+        if event is not None:
+            self._dropping.enter(event)
 
     def dragMoveEvent(self, event: QDragMoveEvent | None) -> None:
         """Over a shaft the part shows as it would be there."""
-        part = "" if event is None else self._dropped_part(event)
-        if event is None or not part:
-            return
-        event.acceptProposedAction()
-        targets = self._targets_at(event.position().toPoint())
-        shaft = next((name for t in targets if (name := self._shaft_of(t))), "")
-        if shaft == self._over_shaft:
-            return
-        self._over_shaft = shaft
-        self._session.drop_preview()
-        if shaft:
-            with contextlib.suppress(BuildFileError):
-                session = self._session
-                session.preview(put_on(session.build, shaft, part, session.catalogue))
+        if event is not None:
+            targets = self._targets_at(event.position().toPoint())
+            self._dropping.move(event, next((n for t in targets if (n := self._shaft_of(t))), ""))
 
     def dragLeaveEvent(self, event: QDragLeaveEvent | None) -> None:
         """Nothing is put anywhere."""
-        self._over_shaft = ""
-        self._session.drop_preview()
+        self._dropping.leave()
 
     def dropEvent(self, event: QDropEvent | None) -> None:
         """Put the part on the shaft it is over."""
-        part = "" if event is None else self._dropped_part(event)
-        if event is None or not part:
-            return
-        shaft, self._over_shaft = self._over_shaft, ""
-        session = self._session
-        if shaft:
-            event.acceptProposedAction()
-            build = session.build
-            session.commit_preview(f"{build.part(part).label} on {build.shaft(shaft).label}")
-            session.select(("shaft", shaft))
+        if event is not None:
+            self._dropping.drop(event)
 
     # tools
 
@@ -723,7 +644,3 @@ class FrontView(QGraphicsView):
         """Paper with a grid."""
         assert painter is not None
         draw_grid(painter, rect, self._session.build, self._theme, self.transform().m11())
-
-
-def _radius(item: LabelItem) -> float:
-    return item.model.radius if isinstance(item.model, Label) else 0.0
