@@ -12,6 +12,7 @@ import numpy as np
 import pytest
 from test_sliding import BACK, CORD, FROM, SLOT, SWING, TO, two_pulleys
 
+from jovial_tack.build.obstacles import add_obstacle, set_gap_of_kind
 from jovial_tack.build.order import belts_to_order
 from jovial_tack.build.solve import solve
 from jovial_tack.build.verdicts import verdicts
@@ -282,3 +283,13 @@ def test_many_outlines_at_once_are_each_as_by_itself() -> None:
         outlines, belt_gaps(pieces, together), disc_gaps(centers, rims, together), strict=True
     ):
         assert belt == belt_gap(pieces, one) and disc == disc_gap(centers, rims, one)
+
+
+def test_a_gap_is_wanted_from_a_whole_kind(demo_data: dict[str, Any]) -> None:
+    build = built(demo_data)
+    for _ in range(2):
+        build, _name = add_obstacle(build, CATALOGUE, "exhaust")
+    build = set_gap_of_kind(build, "exhaust", 33.0)
+    build, last = add_obstacle(build, CATALOGUE, "exhaust")
+    gaps = {o.id: o.needed_mm for o in build.obstacles}
+    assert gaps[last] == 33.0 and list(gaps.values()).count(33.0) == 3 and gaps["hood"] is None

@@ -23,8 +23,11 @@ def add_obstacle(
     w, h = _HALF_WIDTH_MM, _HALF_HEIGHT_MM
     box = ((x - w, y - h), (x + w, y - h), (x + w, y + h), (x - w, y + h))
     label = catalogue.obstacles[kind].label
+    # what was wanted from others of its kind is wanted from this one
+    wanted = [o.needed_mm for o in build.obstacles if o.kind == kind and o.needed_mm is not None]
     new = Obstacle.model_validate(
         {
+            **({"needed_mm": wanted[-1]} if wanted else {}),
             "id": free_name(kind, (o.id for o in build.obstacles)),
             "name": free_name(label, (o.label for o in build.obstacles)),
             "kind": kind,
@@ -39,6 +42,14 @@ def set_obstacle(build: Build, obstacle_id: str, **changes: Any) -> Build:
     new = changed(build.obstacle(obstacle_id), **changes)
     every = tuple(new if o.id == obstacle_id else o for o in build.obstacles)
     return changed(build, obstacles=every)
+
+
+def set_gap_of_kind(build: Build, kind: str, needed_mm: float) -> Build:
+    """Want the same gap from everything of a kind."""
+    for obstacle in build.obstacles:
+        if obstacle.kind == kind:
+            build = set_obstacle(build, obstacle.id, needed_mm=needed_mm)
+    return build
 
 
 def move_obstacle(

@@ -11,6 +11,7 @@ from jovial_tack.build.obstacles import (
     remove_corner,
     remove_obstacle,
     set_corner,
+    set_gap_of_kind,
     set_obstacle,
 )
 from jovial_tack.build.results import Finding
@@ -117,6 +118,16 @@ def _acts(view: View) -> tuple[Act, ...]:
                 "Take the last corner off",
                 lambda b: remove_corner(b, name, last),
                 f"outline of {label}",
+            )
+        )
+    kind = view.catalogue.obstacles[_it(view).kind].label.lower()
+    if sum(o.kind == _it(view).kind for o in view.build.obstacles) > 1:
+        gap = _needed(view)
+        found.append(
+            Act(
+                f"This gap from every {kind}",
+                lambda b: set_gap_of_kind(b, _it(view).kind, gap),
+                f"gap from every {kind}",
             )
         )
     found.append(
