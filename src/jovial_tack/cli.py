@@ -36,6 +36,10 @@ jovial-tack solve BUILD.jtack [--json] [--rpm 850,2600,6800]
                              print the figures of a build without a window
 jovial-tack log LOG.csv [--build BUILD.jtack --drive ID] [--columns rpm=NAME,…] [--json]
                              find full-throttle pulls in a log, and slip in them
+jovial-tack plan BUILD.jtack [--json]
+                             speeds of every shaft from idle to redline, and their margins
+jovial-tack boost BUILD.jtack [--rpm 2600,6800] [--target-kpa 60 --at 6500] [--json]
+                             boost over the revs, or the pulleys that make one
 jovial-tack --version, --help
 
 Exit status: 0 computed; 1 computed, with at least one finding of level stop;
@@ -144,6 +148,73 @@ def _log_verb(arguments: Sequence[str]) -> int:
     return 1 if checked.slips or not checked.pulls else 0
 
 
+def _plan_verb(arguments: Sequence[str]) -> int:
+    parser = _Parser(
+        prog="jovial-tack plan", description="Speeds of every shaft, and their margins."
+    )
+    parser.add_argument("build", metavar="BUILD.jtack", type=Path)
+    parser.add_argument("--json", action="store_true", help="the plan as JSON")
+    asked = parser.parse_args(arguments)
+
+    from jovial_tack.build.ratios import rev_plan
+    from jovial_tack.catalogue import load_catalogue
+    from jovial_tack.io.ratio_table import plan_table
+
+    catalogue = load_catalogue()
+    plan = rev_plan(_read_to_compute(asked.build, catalogue).build, catalogue)
+    if asked.json:
+        _print(_json({"shafts": [shaft.to_json() for shaft in plan]}))
+    else:
+        _print(plan_table(plan))
+    return 1 if any(shaft.margin is not None and shaft.margin < 0 for shaft in plan) else 0
+
+
+def _boost_verb(arguments: Sequence[str]) -> int:
+    parser = _Parser(
+        prog="jovial-tack boost", description="Boost over the revs, or pulleys for one."
+    )
+    parser.add_argument("build", metavar="BUILD.jtack", type=Path)
+    parser.add_argument("--rpm", type=_speeds, help="engine speeds (idle, cruise, redline)")
+    parser.add_argument("--target-kpa", type=_boost, help="find pulleys that make this boost")
+    parser.add_argument("--at", type=_speeds, metavar="RPM", help="at this engine speed (redline)")
+    parser.add_argument("--json", action="store_true", help="the answer as JSON")
+    asked = parser.parse_args(arguments)
+    if asked.at is not None and (asked.target_kpa is None or len(asked.at) != 1):
+        raise UsageError("--at takes one engine speed, together with --target-kpa")
+
+    from jovial_tack.build.ratios import boost_at, charge_json, pulleys_for
+    from jovial_tack.catalogue import load_catalogue
+    from jovial_tack.core.errors import GeometryError
+    from jovial_tack.io.ratio_table import boost_table, pulleys_table
+
+    catalogue = load_catalogue()
+    build = _read_to_compute(asked.build, catalogue).build
+    try:
+        if asked.target_kpa is None:
+            charge = boost_at(build, catalogue, asked.rpm)
+            _print(_json(charge_json(charge)) if asked.json else boost_table(charge))
+            return 0
+        at = asked.at[0] if asked.at else build.engine.redline_rpm
+        pairs = pulleys_for(build, catalogue, asked.target_kpa, at)
+    except GeometryError as error:
+        raise UsageError(f"{asked.build.name}: {error}") from None
+    if asked.json:
+        _print(_json({"pulleys": [pair.to_json() for pair in pairs]}))
+    else:
+        _print(pulleys_table(pairs))
+    return 1 if all(pair.problem for pair in pairs) else 0
+
+
+def _boost(text: str) -> float:
+    try:
+        kpa = float(text)
+    except ValueError:
+        kpa = 0.0
+    if not 0 < kpa <= 2000:
+        raise argparse.ArgumentTypeError(f"“{text[:40]}” is not a boost above 0 and up to 2000 kPa")
+    return kpa
+
+
 def _check_log(asked: argparse.Namespace) -> tuple[LoadedLog, RunCheck]:
     from jovial_tack.build.run_check import blower_drive, check_run, drive_case
     from jovial_tack.catalogue import load_catalogue
@@ -174,7 +245,7 @@ def _read_to_compute(path: Path, catalogue: Catalogue) -> LoadedBuild:
     return loaded
 
 
-_VERBS = {"solve": _solve_verb, "log": _log_verb}
+_VERBS = {"solve": _solve_verb, "log": _log_verb, "plan": _plan_verb, "boost": _boost_verb}
 
 
 def _json(content: object) -> str:

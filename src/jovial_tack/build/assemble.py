@@ -15,6 +15,15 @@ import numpy as np
 
 from jovial_tack.build import model as doc
 from jovial_tack.catalogue import Catalogue, Construction, Profile
+from jovial_tack.core.air.blower import (
+    Air,
+    Blower,
+    BlowerLoad,
+    Centrifugal,
+    Compression,
+    Displacement,
+)
+from jovial_tack.core.air.blower import Engine as AirEngine
 from jovial_tack.core.belt.lines import (
     cord_length,
     cord_radius,
@@ -293,7 +302,9 @@ def _case(
     ]
     loads: list[Load] = []
     for place, shaft in enumerate(shafts):
-        own: Load = load_of(shaft, catalogue)
+        own = load_of(shaft, catalogue)
+        ratio = speed * abs(layout.signed_radii[driver] / layout.signed_radii[place])
+        own = blower_load(build, shaft, float(ratio)) or own
         if runs_free(pulleys[place], signs[place]):
             own = NoLoad()
         free = runs_free(pulleys[place], signs[place])
@@ -313,7 +324,7 @@ def _case(
         case.key for i, shaft in enumerate(shafts) if i != driver for case in outer[shaft.id]
     )
     stands = tuple(layout.centers.tolist())
-    key = (drive_model, shafts, build.engine, driver, signs, speed, stands, beyond_keys)
+    key = (drive_model, shafts, build.engine, build.air, driver, signs, speed, stands, beyond_keys)
     return DriveCase(
         drive_model, build.engine, pulleys, shafts, belt, driver, signs, solvable, None, key, slide
     )
@@ -331,6 +342,51 @@ def _unsolvable(build: doc.Build, name: str, catalogue: Catalogue, problem: str)
     key = (drive, shafts, build.engine, problem)
     belt = belt_figures(drive.belt, catalogue)
     return DriveCase(drive, build.engine, pulleys, shafts, belt, 0, (), None, problem, key)
+
+
+def blower_load(build: doc.Build, shaft: doc.Shaft, speed_ratio: float) -> BlowerLoad | None:
+    """The load of a blower that is described by its air side; None for other shafts.
+
+    speed_ratio: of the shaft over the crank.
+    """
+    blower, engine = blower_of(build, shaft), engine_air(build.engine)
+    if blower is None or engine is None:
+        return None
+    return BlowerLoad(blower, engine, air_of(build.air), speed_ratio)
+
+
+def air_of(air: doc.AirState) -> Air:
+    """The air as the mechanics see it."""
+    return Air(air.pressure_kpa, air.temperature_c)
+
+
+def engine_air(engine: doc.Engine) -> AirEngine | None:
+    """What the engine takes; None without its displacement."""
+    if engine.displacement_l is None:
+        return None
+    filling = engine.volumetric_efficiency
+    if isinstance(filling, doc.FillingCurve):
+        return AirEngine(engine.displacement_l, engine.strokes, filling.rpm, filling.value)
+    return AirEngine(engine.displacement_l, engine.strokes, (engine.redline_rpm,), (filling,))
+
+
+def blower_of(build: doc.Build, shaft: doc.Shaft) -> Blower | None:
+    """The blower on a shaft; None where none is described."""
+    load = shaft.load
+    if not isinstance(load, doc.SuperchargerLoad) or load.model is None:
+        return None
+    compression = Compression(
+        load.adiabatic_efficiency, load.mechanical_efficiency, load.intercooler_effectiveness
+    )
+    if load.model == "centrifugal":
+        point = load.known_point
+        assert point is not None
+        known = air_of(point.air or build.air)
+        return Centrifugal(point.unit_rpm, point.boost_kpa, known, compression)
+    assert load.displacement_l_per_rev is not None
+    return Displacement(
+        load.displacement_l_per_rev, load.volumetric_efficiency, load.step_up, compression
+    )
 
 
 def load_of(shaft: doc.Shaft, catalogue: Catalogue) -> Load:

@@ -61,6 +61,31 @@ class Part(BaseModel):
         return self
 
 
+Efficiency = Annotated[float, Field(gt=0, le=1)]
+
+
+class AirState(Part):
+    """Air outside the engine."""
+
+    pressure_kpa: Annotated[float, Field(ge=10, le=200)] = 101.325
+    temperature_c: Annotated[float, Field(ge=-90, le=90)] = 25.0
+
+
+class FillingCurve(Part):
+    """Volumetric efficiency against engine speed, linear between points and held beyond the ends."""
+
+    rpm: Annotated[tuple[Rpm, ...], Field(min_length=1)]
+    value: Annotated[tuple[Annotated[float, Field(gt=0, le=3)], ...], Field(min_length=1)]
+
+    @model_validator(mode="after")
+    def _is_a_curve(self) -> FillingCurve:
+        if len(self.rpm) != len(self.value):
+            raise fault("value", f"as many values as speeds ({len(self.rpm)})")
+        if any(b <= a for a, b in zip(self.rpm, self.rpm[1:], strict=False)):
+            raise fault("rpm", "speeds in rising order")
+        return self
+
+
 class Engine(Part):
     """The engine; crank_rotation as seen from in front of its accessory end."""
 
@@ -71,6 +96,8 @@ class Engine(Part):
     crank_rotation: Rotation
     cylinders: Annotated[int, Field(ge=1, le=64)] | None = None
     displacement_l: Amount | None = None
+    strokes: Literal[2, 4] = 4
+    volumetric_efficiency: Annotated[float, Field(gt=0, le=3)] | FillingCurve = 0.9
 
     @model_validator(mode="after")
     def _speeds_rise(self) -> Engine:
@@ -154,10 +181,37 @@ class PowerLawLoad(Part):
     exponent: Annotated[float, Field(ge=-1, le=5)]
 
 
+class KnownPoint(Part):
+    """One point at which a centrifugal blower is known; unit_rpm: of its input pulley; air absent: the
+    build's.
+    """
+
+    unit_rpm: Rpm
+    boost_kpa: Annotated[float, Field(gt=0, le=2000)]
+    air: AirState | None = None
+
+
 class SuperchargerLoad(Part):
-    """A blower described by its air side; its keys are kept as they stand until they are used."""
+    """A blower described by its air side. Without a model its shaft takes the representative load."""
 
     type: Literal["supercharger"]
+    model: Literal["positive_displacement", "centrifugal"] | None = None
+    displacement_l_per_rev: Annotated[float, Field(gt=0, le=1000)] | None = None
+    volumetric_efficiency: Annotated[float, Field(gt=0, le=1.5)] = 0.9
+    adiabatic_efficiency: Efficiency = 0.65
+    mechanical_efficiency: Efficiency = 0.92
+    step_up: Annotated[float, Field(gt=0, le=100)] = 1.0
+    intercooler_effectiveness: Annotated[float, Field(ge=0, le=1)] = 0.0
+    known_point: KnownPoint | None = None
+    map_csv: str | None = None
+
+    @model_validator(mode="after")
+    def _can_be_computed(self) -> SuperchargerLoad:
+        if self.model == "positive_displacement" and self.displacement_l_per_rev is None:
+            raise fault("displacement_l_per_rev", "the litres it displaces in one turn")
+        if self.model == "centrifugal" and self.known_point is None:
+            raise fault("known_point", "one known point: unit_rpm and boost_kpa")
+        return self
 
 
 ShaftLoad = Annotated[
@@ -458,6 +512,7 @@ class Build(Part):
     catalogue_version: str | None = None
     display_units: Literal["mm", "in"] = "mm"
     engine: Engine
+    air: AirState = AirState()
     shafts: tuple[Shaft, ...] = ()
     drives: tuple[Drive, ...] = ()
     obstacles: tuple[Obstacle, ...] = ()

@@ -1,0 +1,1 @@
+"""The air side: superchargers, and the power they take."""
