@@ -280,6 +280,10 @@ def test_plots_show_the_results_and_are_written(
         revs.show_over(over)
         shown = revs.shown
         assert shown is not None
+        if over == "boost":
+            assert not shown.curves  # the demo's blower is not described by its air side
+            assert revs.readout.text().startswith("no value: no blower")
+            continue
         assert shown.curves
         assert shown.curves[0].rpm == result.rpm
     revs.show_over("speed")

@@ -258,3 +258,34 @@ def _problem(
             " a larger pulley on the crank makes the same ratio"
         )
     return None
+
+
+def set_speed_at_redline(
+    build: Build, shaft_id: str, redline_rpm: float, catalogue: Catalogue
+) -> Build:
+    """Give a shaft the driven pulley with which it turns so fast at redline; the build as it is if
+    nothing turns it.
+    """
+    for case in assemble(build, catalogue):
+        if case.drive is None:
+            continue
+        for place, shaft in enumerate(case.shafts):
+            if shaft.id != shaft_id or place == case.driver:
+                continue
+            offset = float(case.drive.radii[place]) - case.pulleys[place].diameter_mm / 2
+            over = redline_rpm / build.engine.redline_rpm
+            radius = case.drive.speed_ratio * float(case.drive.radii[case.driver]) / over
+            size = round(2 * (radius - offset), 1)
+            return set_diameter(build, case.model.id, case.pulleys[place].id, size)
+    return build
+
+
+def step_diameter(build: Build, shaft_id: str, step_mm: float, catalogue: Catalogue) -> Build:
+    """Make the driven pulley of a shaft larger or smaller; the build as it is if nothing turns it."""
+    for case in assemble(build, catalogue):
+        for place, shaft in enumerate(case.shafts):
+            if case.drive is not None and shaft.id == shaft_id and place != case.driver:
+                pulley = case.pulleys[place]
+                size = round(pulley.diameter_mm + step_mm, 2)
+                return set_diameter(build, case.model.id, pulley.id, size)
+    return build

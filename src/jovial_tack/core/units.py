@@ -106,6 +106,7 @@ PRESSURE = Quantity(
     {"kpa": 1.0, "psi": KPA_PER_PSI, "bar": 100.0},
     "kPa", "psi", (1, 1),
 )  # fmt: skip
+TEMPERATURE = Quantity("a temperature", "25 °C", {"°c": 1.0, "c": 1.0}, "°C", None, (0, 0))
 PERCENT = Quantity("a percentage", "75 %", {"%": 1.0}, "%", None, (0, 0))
 RATIO = Quantity("a ratio", "2.05", {"": 1.0}, "", None, (3, 3))
 

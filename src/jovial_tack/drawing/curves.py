@@ -7,14 +7,20 @@ import io
 from dataclasses import dataclass
 from typing import Literal, get_args
 
+import numpy as np
+
+from jovial_tack.build.assemble import air_of, blower_of, engine_air
 from jovial_tack.build.figures import Target
 from jovial_tack.build.model import Build, Drive, SpringArmTensioner
 from jovial_tack.build.results import ArmResult, DriveResult, Numbers, Results
+from jovial_tack.core.air.blower import charge_at
 
-Over = Literal["arc used", "tension", "arm angle", "speed"]
+Over = Literal["arc used", "tension", "arm angle", "speed", "boost"]
 OVERS: tuple[Over, ...] = get_args(Over)
 
-UNITS: dict[Over, str] = {"arc used": "% of wrap", "tension": "N", "arm angle": "°", "speed": "rpm"}
+UNITS: dict[Over, str] = {
+    "arc used": "% of wrap", "tension": "N", "arm angle": "°", "speed": "rpm", "boost": "kPa",
+}  # fmt: skip
 
 
 @dataclass(frozen=True)
@@ -71,6 +77,8 @@ def rev_curves(
     """The curves of a drive. Arc used is judged on the low side of the arm's damping."""
     drive, result = build.drive(drive_id), results.drive(drive_id)
     names = {p.id: build.shaft(p.shaft).label for p in drive.pulleys}
+    if over == "boost":
+        return RevCurves(over, drive_id, _boosts(build, drive, result, names), ())
     make = {"arc used": _arcs, "tension": _tensions, "arm angle": _arm, "speed": _speeds}[over]
     curves = make(drive, result, names)
     bounds: tuple[Bound, ...] = ()
@@ -125,6 +133,24 @@ def _speeds(drive: Drive, result: DriveResult, names: dict[str, str]) -> tuple[C
         Curve(names[pulley.id], ("pulley", drive.id, pulley.id), result.rpm, pulley.rpm)
         for pulley in result.pulleys
     )
+
+
+def _boosts(
+    build: Build, drive: Drive, result: DriveResult, names: dict[str, str]
+) -> tuple[Curve, ...]:
+    """The boost of each blower on the drive, and the straight line some expect beside it."""
+    engine, curves = engine_air(build.engine), []
+    for pulley in result.pulleys:
+        blower = blower_of(build, build.shaft(drive.pulley(pulley.id).shaft))
+        if blower is None or engine is None or not result.rpm:
+            continue
+        rpm = np.array(result.rpm)
+        made = charge_at(blower, engine, air_of(build.air), rpm, pulley.speed_ratio).boost_kpa
+        target = ("pulley", drive.id, pulley.id)
+        curves.append(Curve(names[pulley.id], target, result.rpm, tuple(made.tolist())))
+        straight = made[-1] * rpm / rpm[-1]
+        curves.append(Curve("by a straight line", (), result.rpm, tuple(straight.tolist())))
+    return tuple(curves)
 
 
 def _arm_bounds(drive: Drive) -> tuple[Bound, ...]:

@@ -10,7 +10,8 @@ from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtWidgets import QHBoxLayout, QStackedWidget, QVBoxLayout, QWidget
 
 from jovial_tack.build.figures import shaft_of
-from jovial_tack.build.verdicts import Verdict
+from jovial_tack.build.ratios import rev_plan
+from jovial_tack.build.verdicts import State, Verdict
 from jovial_tack.ui.about import AboutCard
 from jovial_tack.ui.belt_ribbon import BeltRibbon
 from jovial_tack.ui.cards import CardHolder
@@ -19,6 +20,7 @@ from jovial_tack.ui.front_view import FrontView
 from jovial_tack.ui.keys import KeysCard
 from jovial_tack.ui.notice import Notice
 from jovial_tack.ui.plan_view import PlanView
+from jovial_tack.ui.rev_plan_view import RevPlanView, state_of
 from jovial_tack.ui.revs_plot import RevsPlot
 from jovial_tack.ui.rpm_slider import RpmSlider
 from jovial_tack.ui.session import Session
@@ -34,6 +36,9 @@ _RIGHT_WIDTH = 336
 _GAP = 8
 #: The station that mends what a verdict is about, in the order of the verdicts.
 _MENDED_AT = {"Fits": "layout", "Order": "belt", "Holds": "grip", "Lines up": "line_up"}
+
+
+_GRAVEST: tuple[State, ...] = ("stop", "watch", "good")
 
 
 class Desk(QWidget):
@@ -63,12 +68,13 @@ class Desk(QWidget):
         self.log_plot = RunCheckPlot(self.bench, theme)
         self.keys = KeysCard()
         self.about = AboutCard()
+        self.rev_plan = RevPlanView(session, theme)
         self.variants = VariantsCard(session, theme)
         self.shelf = ShelfCard(session)
         self.keeping = KeepCard(session, theme)
         self._themed = (
             self.front, self.strip, self.rail, self.cards, self.revs, self.ribbon, self.plan,
-            self.slider, self.log_panel, self.log_plot, self.variants, self.keeping,
+            self.slider, self.log_panel, self.log_plot, self.variants, self.keeping, self.rev_plan,
         )  # fmt: skip
         self._lay_out()
         self.rail.chosen.connect(self.stand_at)
@@ -87,7 +93,9 @@ class Desk(QWidget):
         column.setSpacing(_GAP)
         column.addWidget(self.strip)
         column.addWidget(self.notice)
-        self._trays: tuple[QWidget, ...] = (self.ribbon, self.plan, self.log_plot)
+        self._trays: tuple[QWidget, ...] = (
+            self.ribbon, self.plan, self.log_plot, self.rev_plan,
+        )  # fmt: skip
         middle = QVBoxLayout()
         middle.setSpacing(_GAP)
         middle.addWidget(self.front, 1)
@@ -118,16 +126,23 @@ class Desk(QWidget):
         """Go to a station: lay out what belongs to it, and select what it is about if need be."""
         self.station = key
         self.rail.show_chosen(key)
-        shown = {"line_up": self.plan, "run_check": self.log_plot}.get(key, self.ribbon)
+        trays: dict[str, QWidget] = {
+            "line_up": self.plan, "run_check": self.log_plot, "ratios": self.rev_plan,
+        }  # fmt: skip
+        shown = trays.get(key, self.ribbon)
         for tray in self._trays:
             tray.setVisible(tray is shown)
         self.slider.setVisible(key != "run_check")
-        self.revs.setVisible(key == "grip")
-        self._session.revs_shown = key == "grip"
+        self.revs.setVisible(key in ("grip", "ratios"))
+        self._session.revs_shown = key in ("grip", "ratios")
+        if key == "ratios":
+            self.revs.show_over("boost")
+        elif self.revs.over == "boost":
+            self.revs.show_over("arc used")
         self._show_right(key)
         if key == "belt":
             self._select_belt()
-        for widget in (self.plan, self.revs, self.log_plot):
+        for widget in (self.plan, self.revs, self.log_plot, self.rev_plan):
             if widget.isVisibleTo(self):
                 widget.refresh()
         self.moved.emit(key)
@@ -199,6 +214,15 @@ class Desk(QWidget):
         for verdict in self._session.verdicts:
             self.rail.show_state(_MENDED_AT[verdict.title], verdict.state)
         self.rail.show_state("run_check", self.bench.state)
+        self.rail.show_state("ratios", self._plan_state())
+
+    def _plan_state(self) -> State:
+        """The gravest state of the rev plan."""
+        if self._session.is_read_only:
+            return "unknown"
+        plan = rev_plan(self._session.build, self._session.catalogue)
+        states = {state_of(row) for row in plan}
+        return next((state for state in _GRAVEST if state in states), "unknown")
 
     def set_theme(self, theme: Theme) -> None:
         """Show everything in another theme."""

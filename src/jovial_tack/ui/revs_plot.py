@@ -20,7 +20,8 @@ from jovial_tack.ui.session import Session, Target
 from jovial_tack.ui.theme import Theme
 
 _NAMES: dict[Over, str] = {
-    "arc used": "Arc used", "tension": "Tension", "arm angle": "Arm", "speed": "Speed",
+    "arc used": "Arc", "tension": "Pull", "arm angle": "Arm", "speed": "Speed",
+    "boost": "Boost",
 }  # fmt: skip
 
 _LEAST_HEIGHT = 244
@@ -78,6 +79,11 @@ class RevsPlot(QFrame):
         if self.plot is not None:
             self.plot.set_theme(theme)
             self.refresh()
+
+    @property
+    def over(self) -> Over:
+        """What is plotted."""
+        return self._over
 
     def show_over(self, over: Over) -> None:
         """Plot something else."""
@@ -177,8 +183,11 @@ class RevsPlot(QFrame):
             return
         held = self.shown.held(self._session.selection)
         if held is None:
-            self.readout.setText("no value: this drive has no spring arm"
-                                 if self._over == "arm angle" else "no value yet")  # fmt: skip
+            why = {
+                "arm angle": "no value: this drive has no spring arm",
+                "boost": "no value: no blower with its air side here",
+            }
+            self.readout.setText(why.get(self._over, "no value yet"))
             return
         rpm = self._session.rpm if self._pointed is None else self._pointed
         nearest = min(held.rpm, key=lambda speed: abs(speed - rpm))
@@ -187,7 +196,7 @@ class RevsPlot(QFrame):
             "–"
             if value is None
             else f"{value:.1f}"
-            if self._over == "arm angle"
+            if self._over in ("arm angle", "boost")
             else f"{value:.0f}"
         )
         self.readout.setText(f"{nearest:.0f} rpm: {held.name} {number} {unit}")

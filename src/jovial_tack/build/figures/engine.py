@@ -2,18 +2,31 @@
 
 from __future__ import annotations
 
-from jovial_tack.build.edits import set_engine, set_title
+from jovial_tack.build.edits import changed, set_engine, set_title
 from jovial_tack.build.figures.figure import Act, Choice, Figure, Line, Sheet, View, Words
 from jovial_tack.build.layouts import LAYOUTS
+from jovial_tack.build.model import FillingCurve
 from jovial_tack.build.notes import add_note
 from jovial_tack.build.obstacles import add_obstacle
 from jovial_tack.build.routing import add_shaft
-from jovial_tack.core.units import SPEED
+from jovial_tack.core.units import PERCENT, PRESSURE, RATIO, SPEED, TEMPERATURE
 
 _CAUTION = (
     "Engine off, key out, hot parts cold before hands go in. Makers' limits, local rules and"
     " qualified people come first; the figures are estimates from the data entered."
 )
+
+
+def _filling(view: View) -> float | None:
+    filling = view.build.engine.volumetric_efficiency
+    return None if isinstance(filling, FillingCurve) else 100 * filling
+
+
+def _about_filling(view: View) -> str:
+    curve = isinstance(view.build.engine.volumetric_efficiency, FillingCurve)
+    return "by its curve" if curve else "volumetric"
+
+
 _FIGURES: tuple[Line, ...] = (
     Words("Title", lambda v: v.build.title, lambda b, _t, text: set_title(b, text),
           lambda _v: "title", "Title of the build"),
@@ -26,6 +39,19 @@ _FIGURES: tuple[Line, ...] = (
     Figure("Redline", SPEED, lambda v: v.build.engine.redline_rpm,
            change=lambda b, _t, n: set_engine(b, redline_rpm=n), label=lambda _v: "redline",
            spoken="Redline of the engine"),
+    Figure("Displacement", RATIO, lambda v: v.build.engine.displacement_l, digits=2,
+           absent=lambda _v: "", aside=lambda _v: "litres",
+           change=lambda b, _t, n: set_engine(b, displacement_l=n), label=lambda _v: "displacement",
+           spoken="Displacement of the engine"),
+    Figure("Filling", PERCENT, _filling, absent=lambda _v: "", aside=_about_filling,
+           change=lambda b, _t, n: set_engine(b, volumetric_efficiency=n / 100),
+           label=lambda _v: "filling", spoken="Volumetric efficiency of the engine"),
+    Figure("Air", PRESSURE, lambda v: v.build.air.pressure_kpa, aside=lambda _v: "outside",
+           change=lambda b, _t, n: changed(b, air=changed(b.air, pressure_kpa=n)),
+           label=lambda _v: "air", spoken="Pressure of the air outside"),
+    Figure("Air warm", TEMPERATURE, lambda v: v.build.air.temperature_c, aside=lambda _v: "outside",
+           change=lambda b, _t, n: changed(b, air=changed(b.air, temperature_c=n)),
+           label=lambda _v: "air", spoken="Temperature of the air outside"),
     Choice("Crank turns", lambda _v: (("cw", "clockwise"), ("ccw", "counter-clockwise")),
            lambda v: v.build.engine.crank_rotation,
            lambda b, _t, way: set_engine(b, crank_rotation=way), lambda _v: "crank rotation",

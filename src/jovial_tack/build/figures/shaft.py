@@ -6,6 +6,7 @@ from collections.abc import Callable
 
 from jovial_tack.build.brackets import add_bracket, bracket_of
 from jovial_tack.build.edits import move_shaft, set_shaft
+from jovial_tack.build.figures.blower import blower_lines
 from jovial_tack.build.figures.figure import Act, Choice, Figure, Line, Sheet, Target, View, Words
 from jovial_tack.build.figures.freedom import freedom_acts, freedom_lines
 from jovial_tack.build.figures.nose import NOSE
@@ -196,7 +197,7 @@ def _related(view: View) -> tuple[tuple[str, Target], ...]:
 SHAFT = Sheet(
     title=lambda v: v.shaft.label,
     subtitle=lambda v: f"Shaft, {v.shaft.kind.replace('_', ' ')}; {_load(v)}",
-    figures=lambda v: (*_FIGURES[:6], *freedom_lines(v), *_FIGURES[6:], *NOSE),
+    figures=lambda v: (*_FIGURES[:6], *freedom_lines(v), *_FIGURES[6:], *blower_lines(v), *NOSE),
     caution=lambda v: caution_of(v.shaft.kind),
     findings=_findings,
     is_there=lambda build, target: build.shaft(target[1]).id == target[1],

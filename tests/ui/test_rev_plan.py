@@ -1,0 +1,81 @@
+"""The station for ratios in the window: the rev plan dragged and stepped, a blower and its boost."""
+
+from __future__ import annotations
+
+import pytest
+from PyQt6.QtCore import QPoint, Qt
+from pytestqt.qtbot import QtBot
+
+from driving import figure_text, settle, type_into
+from jovial_tack.build.ratios import boost_at
+from jovial_tack.ui.cards.rows import ChoiceRow
+from jovial_tack.ui.main_window import MainWindow
+from jovial_tack.ui.rev_plan_view import RevPlanView
+
+
+def place_of(view: RevPlanView, shaft: str) -> int:
+    return [row.id for row in view.rows].index(shaft)
+
+
+def test_the_end_of_a_band_is_dragged_for_another_pulley(qtbot: QtBot, window: MainWindow) -> None:
+    session, view = window.session, window.desk.rev_plan
+    window.desk.stand_at("ratios")
+    settle(qtbot, window)
+    place = place_of(view, "alternator")
+    row, before = view.rows[place], session.build
+    assert row.redline_rpm is not None
+    y = round(view.y_of(place))
+    start = QPoint(round(view.x_of(row.redline_rpm)), y)
+    end = QPoint(round(view.x_of(14000.0)), y)
+    qtbot.mousePress(view, Qt.MouseButton.LeftButton, pos=start)
+    qtbot.mouseMove(view, (start + end) / 2)
+    qtbot.mouseMove(view, end)
+    assert session.build != before and not session.history.undo_label  # only shown so far
+    qtbot.mouseRelease(view, Qt.MouseButton.LeftButton, pos=end)
+    assert session.history.undo_label == "diameter of Alternator"
+    after = view.rows[place_of(view, "alternator")].redline_rpm
+    assert after == pytest.approx(14000.0, rel=0.02)
+    assert session.selection == ("shaft", "alternator")
+    session.undo()
+    assert session.build == before
+
+
+def test_arrows_choose_a_shaft_and_step_its_pulley(qtbot: QtBot, window: MainWindow) -> None:
+    session, view = window.session, window.desk.rev_plan
+    window.desk.stand_at("ratios")
+    settle(qtbot, window)
+    view.setFocus()
+    qtbot.keyClick(view, Qt.Key.Key_Down)
+    assert session.selection == ("shaft", view.rows[0].id)
+    session.select(("shaft", "pump"))
+    size = session.build.drive("accessory").pulley("pump").diameter_mm
+    qtbot.keyClick(view, Qt.Key.Key_Right)
+    assert session.build.drive("accessory").pulley("pump").diameter_mm == size - 0.5
+    qtbot.keyClick(view, Qt.Key.Key_Left)
+    assert session.build.drive("accessory").pulley("pump").diameter_mm == size
+    session.select(("shaft", "crank"))
+    undo = session.history.undo_label
+    qtbot.keyClick(view, Qt.Key.Key_Right)
+    assert session.history.undo_label == undo  # nothing turns the crank
+
+
+def test_a_blower_is_described_on_its_card_and_its_boost_plotted(
+    qtbot: QtBot, window: MainWindow
+) -> None:
+    session, card = window.session, window.cards.card
+    window.desk.stand_at("ratios")
+    session.select(("shaft", "blower"))
+    row = card.line("Air side")
+    assert isinstance(row, ChoiceRow)
+    row.choose("centrifugal")
+    qtbot.waitUntil(lambda: "Known boost" in card._rows)
+    type_into(qtbot, window.cards.field("Known boost"), "10 psi")
+    type_into(qtbot, window.cards.field("Known at"), "12500")
+    settle(qtbot, window)
+    charge = boost_at(session.build, session.catalogue)
+    boost = float(charge.boost_kpa[-1])
+    qtbot.waitUntil(lambda: figure_text(window, "Boost") == f"{boost:.1f} kPa")
+    assert window.revs.over == "boost"
+    qtbot.waitUntil(lambda: window.revs.readout.text() == f"6600 rpm: Corvane 61 {boost:.1f} kPa")
+    window.desk.stand_at("grip")
+    assert window.revs.over == "arc used"
