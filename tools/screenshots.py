@@ -10,7 +10,7 @@ from pathlib import Path
 from PyQt6.QtCore import QPoint, Qt
 from PyQt6.QtTest import QTest
 
-from jovial_tack.build.edits import set_belt_length
+from jovial_tack.build.edits import set_belt_length, set_shaft
 from jovial_tack.build.routing import remove_belt, set_no_tensioner, take_off
 from jovial_tack.build.variants import keep_variant
 from jovial_tack.ui.app import demo_file, make_application, make_window
@@ -110,6 +110,17 @@ def placing(window: MainWindow) -> None:
     QTest.mouseMove(viewport, end)
 
 
+def ratios(window: MainWindow) -> None:
+    """The rev plan, with the blower described by its air side."""
+    load = {
+        "type": "supercharger", "model": "centrifugal", "step_up": 4.1, "adiabatic_efficiency": 0.7,
+        "known_point": {"unit_rpm": 12500.0, "boost_kpa": 70.0},
+    }  # fmt: skip
+    window.session.edit("air side", set_shaft(window.session.build, "blower", load=load))
+    window.desk.stand_at("ratios")
+    window.session.select(("shaft", "blower"))
+
+
 SMALL, USUAL = (1024, 700), (1280, 800)
 VIEWS: dict[str, tuple[Callable[[MainWindow], None], tuple[int, int]]] = {
     "desk": (desk, USUAL),
@@ -122,6 +133,7 @@ VIEWS: dict[str, tuple[Callable[[MainWindow], None], tuple[int, int]]] = {
     "variants": (variants, USUAL),
     "threading": (threading, USUAL),
     "placing": (placing, USUAL),
+    "ratios": (ratios, USUAL),
     "shelf": (shelf, USUAL),
     "keep-or-delete": (keeping, USUAL),
 }

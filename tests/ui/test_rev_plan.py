@@ -4,9 +4,11 @@ from __future__ import annotations
 
 import pytest
 from PyQt6.QtCore import QPoint, Qt
+from PyQt6.QtWidgets import QPushButton
 from pytestqt.qtbot import QtBot
 
 from driving import figure_text, settle, type_into
+from jovial_tack.build.edits import set_shaft
 from jovial_tack.build.ratios import boost_at
 from jovial_tack.ui.cards.rows import ChoiceRow
 from jovial_tack.ui.main_window import MainWindow
@@ -79,3 +81,33 @@ def test_a_blower_is_described_on_its_card_and_its_boost_plotted(
     qtbot.waitUntil(lambda: window.revs.readout.text() == f"6600 rpm: Corvane 61 {boost:.1f} kPa")
     window.desk.stand_at("grip")
     assert window.revs.over == "arc used"
+
+
+def test_pulleys_for_a_boost_are_found_and_fitted(qtbot: QtBot, window: MainWindow) -> None:
+    session, card = window.session, window.desk.wishes
+    window.desk.stand_at("ratios")
+    window.desk.show_wishes()
+    assert "no driven shaft carries a supercharger" in card.said.text().lower()
+    load = {
+        "type": "supercharger", "model": "centrifugal", "adiabatic_efficiency": 0.7,
+        "known_point": {"unit_rpm": 12500.0, "boost_kpa": 70.0},
+    }  # fmt: skip
+    session.edit("air side", set_shaft(session.build, "blower", load=load))
+    card.open()
+    qtbot.waitUntil(lambda: bool(card.pairs), timeout=15_000)
+    first = card.pairs
+    type_into(qtbot, card.boost, "10 psi")
+    qtbot.waitUntil(lambda: card.pairs != first, timeout=15_000)
+    kpa = 10 * 6.894757
+    assert card.pairs[0].boost_kpa == pytest.approx(kpa, abs=0.1)
+    button = next(b for b in card.findChildren(QPushButton) if b.text() == "Fit these")
+    button.click()
+    pulley = session.build.drive("blower").pulley("blower")
+    assert pulley.diameter_mm == pytest.approx(card.pairs[0].blower_mm, abs=0.01)
+    made = float(boost_at(session.build, session.catalogue).boost_kpa[-1])
+    assert made == pytest.approx(kpa, abs=0.1)
+    assert session.history.undo_label == "pulleys for 69 kPa"
+    type_into(qtbot, card.boost, "1900")
+    qtbot.waitUntil(lambda: bool(card.pairs and card.pairs[0].problem), timeout=15_000)
+    type_into(qtbot, card.at, "nonsense")
+    assert card.said.text()

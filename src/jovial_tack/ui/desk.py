@@ -14,6 +14,7 @@ from jovial_tack.build.ratios import rev_plan
 from jovial_tack.build.verdicts import State, Verdict
 from jovial_tack.ui.about import AboutCard
 from jovial_tack.ui.belt_ribbon import BeltRibbon
+from jovial_tack.ui.boost_card import BoostCard
 from jovial_tack.ui.cards import CardHolder
 from jovial_tack.ui.comparing import KeepCard
 from jovial_tack.ui.front_view import FrontView
@@ -72,15 +73,17 @@ class Desk(QWidget):
         self.variants = VariantsCard(session, theme)
         self.shelf = ShelfCard(session)
         self.keeping = KeepCard(session, theme)
+        self.wishes = BoostCard(session, theme)
         self._themed = (
             self.front, self.strip, self.rail, self.cards, self.revs, self.ribbon, self.plan,
-            self.slider, self.log_panel, self.log_plot, self.variants, self.keeping, self.rev_plan,
+            self.slider, self.log_panel, self.log_plot, self.variants, self.keeping,
+            self.rev_plan, self.wishes,
         )  # fmt: skip
         self._lay_out()
         self.rail.chosen.connect(self.stand_at)
         self.strip.chosen.connect(self.go_to)
         self.cards.released.connect(self.front.setFocus)
-        for page in (self.keys, self.about, self.variants, self.shelf, self.keeping):
+        for page in (self.keys, self.about, self.variants, self.shelf, self.keeping, self.wishes):
             page.closed.connect(lambda: self._show_right(self.station))
         session.told_changed.connect(self._show_states)
         self.bench.changed.connect(self._show_states)
@@ -113,6 +116,7 @@ class Desk(QWidget):
         self._right.setFixedWidth(_RIGHT_WIDTH)
         for page in (
             told, self.log_panel, self.keys, self.about, self.variants, self.shelf, self.keeping,
+            self.wishes,
         ):  # fmt: skip
             self._right.addWidget(page)
         row = QHBoxLayout()
@@ -192,6 +196,13 @@ class Desk(QWidget):
         if self._right.currentWidget() is not self.keeping:
             self._show_aside(self.keeping)
         self.keeping.weigh(shaft)
+
+    def show_wishes(self) -> None:
+        """Show the pulleys for a boost at the right, or put them away."""
+        self._show_aside(self.wishes)
+        if self.wishes.isVisible():
+            self.wishes.open()
+            self.wishes.boost.setFocus()
 
     def _open_part(self, part: str) -> None:
         """The card of a part, in the shelf's place."""

@@ -163,6 +163,7 @@ class MainWindow(QMainWindow):
                                       session.drop_baseline)  # fmt: skip
         self._add(menu, "&Variants", "F7", self.desk.show_variants)
         self._add(menu, "S&helf", "F3", self.desk.show_shelf)
+        self._add(menu, "Pulleys for a &boost", "Ctrl+Shift+P", self.desk.show_wishes)
         self._add(menu, "&Keep or delete the accessory", "Shift+F7", self.desk.weigh)
         menu.addSeparator()
         self._add(menu, "Select ne&xt part", "F6", lambda: self.front.select_next(1))
@@ -272,6 +273,7 @@ class MainWindow(QMainWindow):
         self.bench.close()
         self.desk.variants.close_work()
         self.desk.keeping.close_work()
+        self.desk.wishes.close_work()
         self.files.close()
         self.safekeeping.close()
         event.accept()
