@@ -9,6 +9,7 @@ from __future__ import annotations
 from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtWidgets import QHBoxLayout, QStackedWidget, QVBoxLayout, QWidget
 
+from jovial_tack.build.assemble import blower_of
 from jovial_tack.build.figures import shaft_of
 from jovial_tack.build.ratios import rev_plan
 from jovial_tack.build.verdicts import State, Verdict
@@ -140,7 +141,9 @@ class Desk(QWidget):
         self.revs.setVisible(key in ("grip", "ratios"))
         self._session.revs_shown = key in ("grip", "ratios")
         if key == "ratios":
-            self.revs.show_over("boost")
+            build = self._session.build
+            described = any(blower_of(build, shaft) is not None for shaft in build.shafts)
+            self.revs.show_over("boost" if described else "speed")
         elif self.revs.over == "boost":
             self.revs.show_over("arc used")
         self._show_right(key)

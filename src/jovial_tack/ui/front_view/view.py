@@ -146,6 +146,20 @@ class FrontView(QGraphicsView):
                 item.show_shape(shape)
         self._restyle()
         self._settle_labels.start()
+        if self._fitted and self._press is None and not self._shows_all():
+            self.fit()
+
+    def _shows_all(self) -> bool:
+        """Whether all pulleys are in sight."""
+        viewport = self.viewport()
+        if viewport is None or not self.isVisible():
+            return True
+        seen = self.mapToScene(viewport.rect()).boundingRect()
+        return all(
+            seen.contains(item.sceneBoundingRect())
+            for item in self._items.values()
+            if isinstance(item.model, Circle) and item.model.role in ("pulley", "freedom")
+        )
 
     def _start_over(self) -> None:
         self.refresh()
