@@ -33,6 +33,7 @@ Ends = tuple[float, float]
 
 _TRAVEL_LANES = 9
 _NEAR_MM = 60.0
+DRAWN_GAPS = 4.0  # gaps up to so many times what is wanted are drawn
 _SWEPT_ROOM_MM = 15.0  # points of swept spans lie closer together than twice this
 _USABLE_LANES = 17  # a few millimetres of travel: thinner things are not in the way
 _USABLE_HALVINGS = 12
@@ -76,10 +77,10 @@ class _Scene:
     ribs_mm: float
     flutter: float
 
-    def gaps(self, path: Path, value: float | None) -> list[_Near]:
+    def gaps(self, path: Path, value: float | None, *, live: bool = False) -> list[_Near]:
         """For each obstacle that is near the least gap of belt, pulleys or bodies on one lane.
 
-        value: of the freedom, None at rest.
+        value: of the freedom, None at rest; live: only where the gap would be drawn.
         """
         drive = self.case.drive
         assert drive is not None
@@ -92,15 +93,19 @@ class _Scene:
         found: list[_Near] = []
         if things:
             outlines = outlines_of(tuple(thing.outline for thing in things))
-            points = np.concatenate([pieces.start, path.centers])
-            reach = float(rims.max()) + _NEAR_MM
-            away = outlines.box_distances(points).min(axis=1)
-            near = [k for k, thing in enumerate(things) if away[k] <= reach + thing.needed]
+            away = outlines.box_distances(np.concatenate([pieces.start, path.centers]))
+            count = pieces.start.size
+            longest = float(np.abs(pieces.end - pieces.start).max())
+            belts_least = away[:, :count].min(axis=1) - longest - float(pieces.room.max())
+            least = np.minimum(belts_least, (away[:, count:] - rims).min(axis=1))
+            near = [
+                k
+                for k, thing in enumerate(things)
+                if least[k] <= (DRAWN_GAPS * thing.needed if live else thing.needed + _NEAR_MM)
+            ]
             if len(near) < len(things):  # the others are too far off to matter
                 things = tuple(things[k] for k in near)
-                outlines = (
-                    outlines_of(tuple(thing.outline for thing in things)) if things else outlines
-                )
+                outlines = outlines_of(tuple(t.outline for t in things)) if things else outlines
         if things:
             belts = belt_gaps(pieces, outlines)
             discs = disc_gaps(path.centers, rims, outlines)
@@ -197,7 +202,9 @@ def clearances(
     scene = _scene(state.case, obstacles, catalogue)
     if not scene.things:
         return ()
-    found: list[tuple[_Near, float | None]] = [(n, None) for n in scene.gaps(state.rest, None)]
+    found: list[tuple[_Near, float | None]] = [
+        (n, None) for n in scene.gaps(state.rest, None, live=live)
+    ]
     arm, freedom = state.case.arm, scene.freedom
     if arm is not None and freedom is not None and not live:
         angles = np.linspace(*arm.window, _TRAVEL_LANES)

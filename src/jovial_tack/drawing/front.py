@@ -10,7 +10,7 @@ import numpy as np
 
 from jovial_tack.build.assemble import notch_offset_deg
 from jovial_tack.build.brackets import carried_places
-from jovial_tack.build.clearance import wrench_outline
+from jovial_tack.build.clearance import DRAWN_GAPS, wrench_outline
 from jovial_tack.build.freedom import hung_outline
 from jovial_tack.build.model import (
     Build,
@@ -29,7 +29,6 @@ from jovial_tack.core.units import format_length
 from jovial_tack.drawing.shapes import Arc, BeltLoop, Circle, Cross, Label, Line, Point, Role, Shape
 
 BELT_WIDTH_MM = 4.6
-_SHOWN_GAPS = 4.0  # gaps up to so many times what is wanted are drawn
 
 
 def front_view(
@@ -285,7 +284,7 @@ def _obstacle_shapes(build: Build, results: Results, centers: dict[str, Point]) 
         outline = hung_outline(build, obstacle, centers)
         yield from _outline_shapes(obstacle.id, obstacle.label, outline, closed)
         least = gaps.get(obstacle.id)
-        if least is not None and least.gap_mm < _SHOWN_GAPS * least.needed_mm:
+        if least is not None and least.gap_mm < DRAWN_GAPS * least.needed_mm:
             role: Role = "gap_stop" if least.gap_mm < least.needed_mm else "gap"
             yield Line(f"gap/{obstacle.id}", role, 96.0, (), (least.here_mm, least.there_mm))
 
