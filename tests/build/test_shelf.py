@@ -7,7 +7,13 @@ import json
 import numpy as np
 import pytest
 
-from jovial_tack.build.edits import changed, set_belt, set_shaft, with_pulley
+from jovial_tack.build.edits import (
+    changed,
+    set_belt,
+    set_belt_length,
+    set_shaft,
+    with_pulley,
+)
 from jovial_tack.build.keeping import ways_without
 from jovial_tack.build.model import SpringArmTensioner
 from jovial_tack.build.routing import add_shaft, new_belt
@@ -21,7 +27,7 @@ from jovial_tack.build.shelf import (
     shelve_pulley,
     spring_of,
 )
-from jovial_tack.build.solve import solve
+from jovial_tack.build.solve import solve, solve_again
 from jovial_tack.build.stack import stack_on
 from jovial_tack.catalogue import load_catalogue
 from support import DEMO, built
@@ -146,3 +152,19 @@ def test_the_ways_without_an_accessory_are_solved_and_told() -> None:
     result = solve(idle.build, None, CATALOGUE).drive("accessory")
     assert result.pulley("steering").torque_nm == (0.0, 0.0, 0.0)  # type: ignore[union-attr]
     assert idle.stands.reserve is not None
+
+
+def test_the_finding_of_a_stack_follows_the_drive_that_moved() -> None:
+    """Solving again takes unchanged drives over; what is found of both together must be new."""
+    build = set_shaft(BUILD, "crank", bearing_mm=-20.0, hub_moment_limit_nm=1.0)
+    first = solve_again(build, None, CATALOGUE, None)
+    lighter = set_belt_length(build, "accessory", 1640.0)  # the arm unwinds: less pull
+    for live in (False, True):
+        again = solve_again(lighter, None, CATALOGUE, first, live=live).results
+        (was,) = [f for f in first.results.findings if "bend it" in f.message]
+        (now,) = [f for f in again.findings if "bend it" in f.message]
+        assert now.value != was.value
+        alone = solve(lighter, None, CATALOGUE)
+        assert now.value == pytest.approx(
+            next(f.value for f in alone.findings if "bend it" in f.message)
+        )

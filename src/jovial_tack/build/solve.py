@@ -38,7 +38,7 @@ from jovial_tack.build.results import (
     numbers,
 )
 from jovial_tack.build.speech import Speech
-from jovial_tack.build.stack import is_of_stack, stack_findings
+from jovial_tack.build.stack import stack_findings
 from jovial_tack.build.state import SolvedDrive, solve_state
 from jovial_tack.catalogue import Catalogue
 from jovial_tack.core.arrays import RAD_S_PER_RPM, Float
@@ -50,10 +50,14 @@ from jovial_tack.core.drive.sliding import Slide, Track
 
 @dataclass(frozen=True)
 class Solution:
-    """Results with what they were computed from, so that a next solve can reuse unchanged drives."""
+    """Results with what they were computed from, so that a next solve can reuse unchanged drives.
+
+    own: the drives by themselves, without what is found of several drives together.
+    """
 
     results: Results
     keys: Mapping[str, Any] = field(default_factory=dict)
+    own: Results = field(default_factory=lambda: Results(()))
 
 
 def solve(build: Build, rpm: Sequence[float] | None, catalogue: Catalogue) -> Results:
@@ -89,28 +93,28 @@ def solve_again(
         key = (case.key, build.display_units, catalogue.version, stand)
         keys[name] = (key, listed, live)
         if before is not None and _reusable(before.keys.get(name), key, listed, live):
-            done.append(before.results.drive(name))
+            done.append(before.own.drive(name))
             keys[name] = before.keys[name]
         else:
             result = _solve_case(build, case, stand, listed, catalogue, live)
             if not live:
                 _ = result.told  # here, not when the window first asks
             done.append(result)
-    results = Results(tuple(done))
-    if not live and any(shaft.hub_moment_limit_nm is not None for shaft in build.shafts):
-        results = _with_stacks(build, results)
-    return Solution(results, keys)
+    own = Results(tuple(done))
+    results = own
+    if any(shaft.hub_moment_limit_nm is not None for shaft in build.shafts):
+        results = _with_stacks(build, own)
+    return Solution(results, keys, own)
 
 
-def _with_stacks(build: Build, results: Results) -> Results:
-    """The results with what is found of the stacks on shafts, beside the findings of the drives."""
-    found = stack_findings(build, results)
-    drives = []
-    for drive in results.drives:
-        told, more = drive.told, found.get(drive.id, ())
-        findings = (*(f for f in told.findings if not is_of_stack(f)), *more)
-        drives.append(replace(drive, tell=partial(replace, told, findings=findings)))
-    return Results(tuple(drives))
+def _with_stacks(build: Build, own: Results) -> Results:
+    """The results with what is found of stacks on shafts, told beside the findings of the drives."""
+
+    def tell(drive: DriveResult) -> Told:
+        more = stack_findings(build, own).get(drive.id, ())
+        return replace(drive.told, findings=(*drive.told.findings, *more))
+
+    return Results(tuple(replace(drive, tell=partial(tell, drive)) for drive in own.drives))
 
 
 def _reusable(earlier: Any, key: Any, listed: tuple[float, ...], live: bool) -> bool:

@@ -13,8 +13,6 @@ from jovial_tack.build.model import Build, Shaft
 from jovial_tack.build.results import DriveResult, Finding, Results
 from jovial_tack.core.arrays import Complex, Float
 
-_BEGINS = "the pulls on"
-
 
 @dataclass(frozen=True)
 class Stack:
@@ -92,7 +90,7 @@ def stack_findings(build: Build, results: Results) -> dict[str, tuple[Finding, .
         nearer = _nearer(build, results, shaft, lane, limit)
         mend = "" if nearer is None else f"; all its pulleys {nearer:.0f} mm nearer would do"
         said = (
-            f"{_BEGINS} {shaft.label} bend it with {stack.moment_nm[lane]:.1f} N·m about its"
+            f"the pulls on {shaft.label} bend it with {stack.moment_nm[lane]:.1f} N·m about its"
             f" bearing at {stack.rpm[lane]:.0f} rpm, over its {limit:.1f} N·m{mend}"
         )
         finding = Finding(
@@ -100,11 +98,6 @@ def stack_findings(build: Build, results: Results) -> dict[str, tuple[Finding, .
         )
         found[outer[1]] = (*found.get(outer[1], ()), finding)
     return found
-
-
-def is_of_stack(finding: Finding) -> bool:
-    """Whether a finding came from here: it then goes with the whole build, not with one drive."""
-    return finding.code == "hub_load" and finding.message.startswith(_BEGINS)
 
 
 def _nearer(build: Build, results: Results, shaft: Shaft, lane: int, limit: float) -> float | None:
