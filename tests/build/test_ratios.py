@@ -8,7 +8,7 @@ from typing import Any
 
 import pytest
 
-from jovial_tack.build.edits import set_diameter
+from jovial_tack.build.edits import changed, set_diameter, with_drive
 from jovial_tack.build.ratios import boost_at, pulleys_for, rev_plan
 from jovial_tack.build.solve import solve
 from jovial_tack.catalogue import load_catalogue
@@ -73,7 +73,18 @@ def test_wishes_that_cannot_be_had_say_what_can(demo_data: dict[str, Any]) -> No
     assert over.problem is not None and "over its 16500 rpm limit" in over.problem
     most = float(over.problem.rsplit("; ", 1)[1].split(" kPa")[0])
     assert pulleys_for(build, CATALOGUE, most - 0.2, 6600.0)[0].problem is None
-    with pytest.raises(GeometryError, match="no pulleys make"):
+    small = changed(build.drive("blower").belt, profile="SAE 0.500")  # wants 76 mm at the least
+    build = with_drive(build, changed(build.drive("blower"), belt=changed(small, ribs=1)))
+    narrow = pulleys_for(build, CATALOGUE, 110.0, 6600.0)[0]
+    assert narrow.blower_mm < 76.0 and narrow.problem is not None
+    there = float(narrow.problem.rsplit("there ", 1)[1].split(" kPa")[0])
+    at_least = set_diameter(build, "blower", "blower", 76.0)
+    assert float(boost_at(at_least, CATALOGUE, (6600.0,)).boost_kpa[0]) == pytest.approx(
+        there, abs=0.06
+    )
+    with pytest.raises(
+        GeometryError, match=r"no pulleys make .*kPa is the most within its speed limit"
+    ):
         pulleys_for(built(blown(demo_data, DISPLACEMENT)), CATALOGUE, 1990.0, 6600.0)
     for key, value in (("known_point", None), ("adiabatic_efficiency", 0.0), ("step_up", "x")):
         with pytest.raises(BuildFileError, match=key):

@@ -8,8 +8,8 @@ from PyQt6.QtWidgets import QPushButton
 from pytestqt.qtbot import QtBot
 
 from driving import figure_text, settle, type_into
-from jovial_tack.build.edits import set_shaft
-from jovial_tack.build.ratios import boost_at
+from jovial_tack.build.edits import set_diameter, set_shaft
+from jovial_tack.build.ratios import boost_at, set_speed_at_redline
 from jovial_tack.ui.cards.rows import ChoiceRow
 from jovial_tack.ui.main_window import MainWindow
 from jovial_tack.ui.rev_plan_view import RevPlanView
@@ -40,6 +40,26 @@ def test_the_end_of_a_band_is_dragged_for_another_pulley(qtbot: QtBot, window: M
     assert session.selection == ("shaft", "alternator")
     session.undo()
     assert session.build == before
+
+
+def test_a_shaft_that_turns_as_fast_as_the_crank_can_be_dragged_too(
+    qtbot: QtBot, window: MainWindow
+) -> None:
+    session, view = window.session, window.desk.rev_plan
+    crank = session.build.drive("accessory").pulley("crank").diameter_mm
+    session.edit("even", set_diameter(session.build, "accessory", "pump", crank + 1.0))
+    # the pump runs on the belt's back: other offset, so the even diameter is found, not typed
+    session.edit("even", set_speed_at_redline(session.build, "pump", 6600.0, session.catalogue))
+    window.desk.stand_at("ratios")
+    settle(qtbot, window)
+    place = place_of(view, "pump")
+    assert view.rows[place].ratio == pytest.approx(1.0, abs=1e-3) and view.rows[place].driven
+    assert not view.rows[place_of(view, "crank")].driven
+    y = round(view.y_of(place))
+    qtbot.mousePress(view, Qt.MouseButton.LeftButton, pos=QPoint(round(view.x_of(6600.0)), y))
+    qtbot.mouseMove(view, QPoint(round(view.x_of(8000.0)), y))
+    qtbot.mouseRelease(view, Qt.MouseButton.LeftButton, pos=QPoint(round(view.x_of(8000.0)), y))
+    assert session.history.undo_label == "diameter of Water pump"
 
 
 def test_arrows_choose_a_shaft_and_step_its_pulley(qtbot: QtBot, window: MainWindow) -> None:

@@ -22,8 +22,8 @@ _STEP_MM = {"mm": 2.5, "in": 2.54}
 
 @dataclass(frozen=True)
 class PlannedShaft:
-    """Speeds of one shaft; ratio over the crank, None where nothing turns it. margin: greatest speed
-    over that at redline, less one; None without a greatest speed.
+    """Speeds of one shaft; ratio over the crank, None where it stands still. margin: greatest speed
+    over that at redline, less one; None without a greatest speed. driven: by a belt, unlike the crank.
     """
 
     id: str
@@ -34,6 +34,7 @@ class PlannedShaft:
     redline_rpm: float | None
     max_rpm: float | None
     margin: float | None
+    driven: bool
 
     def to_json(self) -> dict[str, Any]:
         """As `plan --json` tells it."""
@@ -54,7 +55,10 @@ def rev_plan(build: Build, catalogue: Catalogue) -> tuple[PlannedShaft, ...]:
         )
         most = shaft.max_rpm
         margin = None if most is None or top is None else most / top - 1.0
-        plan.append(PlannedShaft(shaft.id, shaft.label, ratio, idle, cruise, top, most, margin))
+        driven = ratio is not None and shaft.kind != "crank"
+        plan.append(
+            PlannedShaft(shaft.id, shaft.label, ratio, idle, cruise, top, most, margin, driven)
+        )
     return tuple(plan)
 
 
@@ -160,38 +164,26 @@ def pulleys_for(
     air = air_of(build.air)
     ratio = ratio_for_boost(found.blower, found.engine, air, at_rpm, target_kpa)
     if ratio is None:
+        most = _most_within_limit(build, found, at_rpm)
+        nearest = "" if most is None else f"; {most:.1f} kPa is the most within its speed limit"
         raise GeometryError(
-            f"no pulleys make {target_kpa:g} kPa at {at_rpm:g} rpm with this blower and engine"
+            f"no pulleys make {target_kpa:g} kPa at {at_rpm:g} rpm with this blower and engine{nearest}"
         )
-    case, step = found.case, _STEP_MM[build.display_units]
-    drive = case.drive
-    assert drive is not None
-    driver, blower = case.pulleys[case.driver], case.pulleys[found.place]
-    offsets = [
-        float(drive.radii[place]) - case.pulleys[place].diameter_mm / 2
-        for place in (case.driver, found.place)
-    ]
+    case, place, step = found.case, found.place, _STEP_MM[build.display_units]
+    driver, blower = case.pulleys[case.driver].diameter_mm, case.pulleys[place].diameter_mm
     pairs = []
-    for changed in ("blower", "crank"):
-        if changed == "blower":
-            radius = drive.speed_ratio * float(drive.radii[case.driver]) / ratio
-            exact = 2 * (radius - offsets[1])
-        else:
-            radius = ratio * float(drive.radii[found.place]) / drive.speed_ratio
-            exact = 2 * (radius - offsets[0])
-        below = np.floor(exact / step) * step
-        for size in (exact, float(below), float(below + step)):
-            if size <= 1.0 or (size != exact and abs(size - exact) < 1e-6):
-                continue
-            diameters = (
-                (size, driver.diameter_mm) if changed == "blower" else (blower.diameter_mm, size)
-            )
-            pairs.append(
-                _pair(
-                    build, catalogue, found, diameters, changed, size == exact, at_rpm, target_kpa
-                )
-            )
+    for size in _around(_driven_diameter(case, place, ratio), step):
+        pairs.append(_pair(build, catalogue, found, (size, driver), "blower", at_rpm, ratio))
+    for size in _around(_driver_diameter(case, place, ratio), step):
+        pairs.append(_pair(build, catalogue, found, (blower, size), "crank", at_rpm, ratio))
     return tuple(pairs)
+
+
+def _around(exact: float, step: float) -> list[float]:
+    """An exact diameter and its neighbours of a stepped series, mm."""
+    below = float(np.floor(exact / step) * step)
+    others = [size for size in (below, below + step) if abs(size - exact) > 1e-6]
+    return [size for size in (exact, *others) if size > 1.0]
 
 
 def _pair(
@@ -200,9 +192,8 @@ def _pair(
     found: Charged,
     diameters: tuple[float, float],
     changed: str,
-    exact: bool,
     at_rpm: float,
-    target_kpa: float,
+    wished_ratio: float,
 ) -> PulleyPair:
     case, name = found.case, found.case.model.id
     driver, blower = case.pulleys[case.driver], case.pulleys[found.place]
@@ -220,7 +211,7 @@ def _pair(
         blower_mm=diameters[0],
         crank_mm=diameters[1],
         changed=changed,
-        exact=exact,
+        exact=abs(now.ratio / wished_ratio - 1.0) < 1e-9,
         ratio=now.ratio,
         boost_kpa=float(charge.boost_kpa[0]),
         redline_boost_kpa=float(charge.boost_kpa[1]),
@@ -230,33 +221,58 @@ def _pair(
         worst_arc_used=None if pulley is None else pulley.worst_arc_used,
         path_effective_length_mm=result.path_effective_length_mm,
         arm_angle_deg=angle,
-        problem=_problem(build, catalogue, now, diameters, at_rpm),
+        problem=_problem(build, now, at_rpm),
     )
 
 
-def _problem(
-    build: Build,
-    catalogue: Catalogue,
-    now: Charged,
-    diameters: tuple[float, float],
-    at_rpm: float,
-) -> str | None:
+def _most_within_limit(build: Build, found: Charged, at_rpm: float) -> float | None:
+    """The boost at an engine speed with the blower at its limit at redline, kPa; None without one."""
+    limit = found.case.shafts[found.place].max_rpm
+    return (
+        None
+        if limit is None
+        else _boost_with(build, found, at_rpm, limit / build.engine.redline_rpm)
+    )
+
+
+def _boost_with(build: Build, found: Charged, at_rpm: float, ratio: float) -> float:
+    charge = charge_at(found.blower, found.engine, air_of(build.air), np.array([at_rpm]), ratio)
+    return float(charge.boost_kpa[0])
+
+
+def _problem(build: Build, now: Charged, at_rpm: float) -> str | None:
     """Why a pair cannot be had, and the most boost that can."""
-    case = now.case
+    case, redline = now.case, build.engine.redline_rpm
     shaft, profile = case.shafts[now.place], case.belt.profile
-    air, redline = air_of(build.air), build.engine.redline_rpm
     if shaft.max_rpm is not None and now.ratio * redline > shaft.max_rpm * (1 + 1e-9):
-        most = shaft.max_rpm / redline
-        boost = charge_at(now.blower, now.engine, air, np.array([at_rpm]), most).boost_kpa[0]
         return (
             f"{shaft.label} would turn {now.ratio * redline:.0f} rpm at redline, over its"
-            f" {shaft.max_rpm:.0f} rpm limit; {boost:.1f} kPa is the most within it"
+            f" {shaft.max_rpm:.0f} rpm limit;"
+            f" {_most_within_limit(build, now, at_rpm):.1f} kPa is the most within it"
         )
-    if diameters[0] < profile.least_grooved_mm:
+    least = profile.least_grooved_mm
+    for place in (now.place, case.driver):
+        size = case.pulleys[place].diameter_mm
+        if size >= least:
+            continue
+        # the same belt and the other pulley, with this one as small as the profile allows
+        cord = case.drive.radii[place] if case.drive else np.nan
+        grown = (least / 2 + _offset(case, place)) / float(cord)
+        ratio = now.ratio / grown if place == now.place else now.ratio * grown
         return (
-            f"a {profile.name} belt should not bend round less than {profile.least_grooved_mm:g} mm;"
-            " a larger pulley on the crank makes the same ratio"
+            f"{case.shafts[place].label} would have {size:.1f} mm, and a {profile.name} belt should"
+            f" not bend round less than {least:g} mm; there {_boost_with(build, now, at_rpm, ratio):.1f} kPa"
+            " are made"
         )
+    return None
+
+
+def driven_place(build: Build, shaft_id: str, catalogue: Catalogue) -> tuple[DriveCase, int] | None:
+    """The drive that turns a shaft, and the shaft's place on its route; None if nothing turns it."""
+    for case in assemble(build, catalogue):
+        for place, shaft in enumerate(case.shafts):
+            if case.drive is not None and shaft.id == shaft_id and place != case.driver:
+                return case, place
     return None
 
 
@@ -266,26 +282,41 @@ def set_speed_at_redline(
     """Give a shaft the driven pulley with which it turns so fast at redline; the build as it is if
     nothing turns it.
     """
-    for case in assemble(build, catalogue):
-        if case.drive is None:
-            continue
-        for place, shaft in enumerate(case.shafts):
-            if shaft.id != shaft_id or place == case.driver:
-                continue
-            offset = float(case.drive.radii[place]) - case.pulleys[place].diameter_mm / 2
-            over = redline_rpm / build.engine.redline_rpm
-            radius = case.drive.speed_ratio * float(case.drive.radii[case.driver]) / over
-            size = round(2 * (radius - offset), 1)
-            return set_diameter(build, case.model.id, case.pulleys[place].id, size)
-    return build
+    found = driven_place(build, shaft_id, catalogue)
+    if found is None:
+        return build
+    case, place = found
+    size = _driven_diameter(case, place, redline_rpm / build.engine.redline_rpm)
+    return set_diameter(build, case.model.id, case.pulleys[place].id, round(size, 1))
 
 
 def step_diameter(build: Build, shaft_id: str, step_mm: float, catalogue: Catalogue) -> Build:
     """Make the driven pulley of a shaft larger or smaller; the build as it is if nothing turns it."""
-    for case in assemble(build, catalogue):
-        for place, shaft in enumerate(case.shafts):
-            if case.drive is not None and shaft.id == shaft_id and place != case.driver:
-                pulley = case.pulleys[place]
-                size = round(pulley.diameter_mm + step_mm, 2)
-                return set_diameter(build, case.model.id, pulley.id, size)
-    return build
+    found = driven_place(build, shaft_id, catalogue)
+    if found is None:
+        return build
+    case, place = found
+    pulley = case.pulleys[place]
+    return set_diameter(build, case.model.id, pulley.id, round(pulley.diameter_mm + step_mm, 2))
+
+
+def _offset(case: DriveCase, place: int) -> float:
+    """From a pulley's given radius to its cord radius, mm."""
+    assert case.drive is not None
+    return float(case.drive.radii[place]) - case.pulleys[place].diameter_mm / 2
+
+
+def _driven_diameter(case: DriveCase, place: int, ratio: float) -> float:
+    """The diameter, mm, with which a driven pulley turns `ratio` times as fast as the crank."""
+    drive = case.drive
+    assert drive is not None
+    radius = drive.speed_ratio * float(drive.radii[case.driver]) / ratio
+    return 2 * (radius - _offset(case, place))
+
+
+def _driver_diameter(case: DriveCase, place: int, ratio: float) -> float:
+    """The diameter, mm, of the driver with which a pulley turns `ratio` times as fast as the crank."""
+    drive = case.drive
+    assert drive is not None
+    radius = ratio * float(drive.radii[place]) / drive.speed_ratio
+    return 2 * (radius - _offset(case, case.driver))

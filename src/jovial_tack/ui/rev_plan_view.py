@@ -170,7 +170,7 @@ class RevPlanView(QWidget):
 
     def _grabs(self, at: QPointF) -> PlannedShaft | None:
         row = self._row_at(at.y())
-        if row is None or row.ratio == 1.0 or row.redline_rpm is None:
+        if row is None or not row.driven or row.redline_rpm is None:
             return None
         return row if abs(self.x_of(row.redline_rpm) - at.x()) <= _GRAB_PX else None
 
