@@ -60,7 +60,7 @@ def test_a_v_belt_runs_on_pitch_diameters_below_the_effective_ones(
 ) -> None:
     build = dict(LAYOUTS)["V-belt front, alternator swung"](CATALOGUE)
     for drive in build.drives:
-        build = set_profile(build, drive.id, profile)
+        build = set_profile(build, drive.id, profile, CATALOGUE)
     drive = next(d for d in build.drives if len(d.route) == 2)
     result = solve(build, None, CATALOGUE).drive(drive.id)
     assert result.cord_length_mm is not None and result.path_effective_length_mm is not None
@@ -79,13 +79,13 @@ def test_a_v_belt_runs_on_pitch_diameters_below_the_effective_ones(
 
 
 def test_changing_the_profile_counts_anew_only_between_kinds() -> None:
-    ribbed = set_profile(BUILD, "accessory", "PJ")
+    ribbed = set_profile(BUILD, "accessory", "PJ", CATALOGUE)
     assert ribbed.drive("accessory").belt.ribs == 7
-    single = set_profile(ribbed, "accessory", "SAE 0.440")
+    single = set_profile(ribbed, "accessory", "SAE 0.440", CATALOGUE)
     assert single.drive("accessory").belt.ribs == 1
     assert single.drive("accessory").belt.stiffness_n_per_rib is None
-    assert set_profile(single, "accessory", "PK").drive("accessory").belt.ribs == 6
-    assert set_profile(BUILD, "accessory", "PK") is BUILD
+    assert set_profile(single, "accessory", "PK", CATALOGUE).drive("accessory").belt.ribs == 6
+    assert set_profile(BUILD, "accessory", "PK", CATALOGUE) is BUILD
 
 
 @pytest.mark.parametrize(("name", "make"), LAYOUTS)

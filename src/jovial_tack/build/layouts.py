@@ -94,7 +94,7 @@ def v_belts(catalogue: Catalogue) -> Build:
         (first, "alternator", "swing"),
         (second, "power_steering", "slot"),
     ):
-        build = set_profile(build, drive, "SAE 0.380")
+        build = set_profile(build, drive, "SAE 0.380", catalogue)
         build = set_mount(build, shaft, mount)
         build = set_locked(build, drive, shaft)
         build = set_tensioner(build, drive, installed_tension_n=450.0)

@@ -41,6 +41,7 @@ class OrderedBelt:
     drive: str
     ribs: int
     profile: str
+    width: str
     effective_length_mm: float
     is_fitted: bool
     window_fraction: float | None = None
@@ -48,12 +49,6 @@ class OrderedBelt:
     in_window: bool = True
     holds: bool = True
     off_by_mm: float | None = None
-    width: str = ""
-
-    @property
-    def size(self) -> str:
-        """How wide it is, in words."""
-        return self.width or f"{self.ribs} ribs"
 
 
 def belts_to_order(build: Build, catalogue: Catalogue) -> dict[str, OrderedBelt | None]:

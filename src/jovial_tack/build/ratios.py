@@ -259,10 +259,10 @@ def _problem(build: Build, now: Charged, at_rpm: float) -> str | None:
         cord = case.drive.radii[place] if case.drive else np.nan
         grown = (least / 2 + _offset(case, place)) / float(cord)
         ratio = now.ratio / grown if place == now.place else now.ratio * grown
+        made = _boost_with(build, now, at_rpm, ratio)
         return (
             f"{case.shafts[place].label} would have {size:.1f} mm, and a {profile.name} belt should"
-            f" not bend round less than {least:g} mm; there {_boost_with(build, now, at_rpm, ratio):.1f} kPa"
-            " are made"
+            f" not bend round less than {least:g} mm; there {made:.1f} kPa are made"
         )
     return None
 

@@ -113,15 +113,15 @@ def remove_shaft(build: Build, shaft_id: str) -> Build:
     return changed(build, shafts=shafts, obstacles=bodies or None, brackets=brackets or None)
 
 
-def set_profile(build: Build, drive_id: str, profile: str) -> Build:
+def set_profile(build: Build, drive_id: str, profile: str, catalogue: Catalogue) -> Build:
     """Take a belt of another profile. Single V-belts and ribbed ones do not share their count or cord:
     the count starts anew, and figures typed for the old belt go.
     """
     belt = build.drive(drive_id).belt
     if belt.profile == profile:
         return build
-    was_v, is_v = belt.profile.startswith("SAE"), profile.startswith("SAE")
-    ribs = belt.ribs if was_v == is_v else 1 if is_v else _NEW_RIBS
+    was, now = (catalogue.profile(name).section for name in (belt.profile, profile))
+    ribs = belt.ribs if was == now else 1 if now == "v" else _NEW_RIBS
     changes: dict[str, Any] = dict.fromkeys(
         ("stiffness_n_per_rib", "mass_kg_per_m_per_rib", "friction_ribs", "friction_back",
          "reference_tension_n_per_rib")

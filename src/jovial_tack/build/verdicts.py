@@ -123,7 +123,7 @@ def _order(build: Build, orders: Mapping[str, OrderedBelt | None]) -> Verdict:
             missing = missing or (drive_id, drive.route[0])
             continue
         length = format_length(order.effective_length_mm, unit, digits=0 if unit == "mm" else 2)
-        named.append(f"{length}, {order.size}")
+        named.append(f"{length}, {order.width}")
         detail = _order_detail(order, unit)
         if order.is_fitted:
             kept.append(detail)

@@ -176,8 +176,17 @@ _HOLDS = (
 )  # fmt: skip
 
 
-def _profile_name(name: str) -> str:
-    return f"V, {name}" if name.startswith("SAE") else f"ribbed {name}"
+def _profiles(view: View) -> tuple[tuple[str, str], ...]:
+    words = {"v": "V", "ribbed": "ribbed"}
+    return tuple((n, f"{words[p.section]} {n}") for n, p in view.catalogue.profiles.items())
+
+
+def _set_profile(view: View) -> Choice:
+    return Choice(
+        "Profile", _profiles, lambda v: v.drive.belt.profile,
+        lambda b, t, key: set_profile(b, t[1], key, view.catalogue),
+        lambda v: f"profile of {v.drive.label}", "Cross-section of the belt",
+    )  # fmt: skip
 
 
 _CHOICES: tuple[Line, ...] = (
@@ -185,11 +194,6 @@ _CHOICES: tuple[Line, ...] = (
         "Name", lambda v: v.drive.label,
         lambda b, t, text: with_drive(b, changed(b.drive(t[1]), name=text)),
         lambda v: f"name of {v.drive.label}", "Name of the drive",
-    ),
-    Choice(
-        "Profile", lambda v: tuple((n, _profile_name(n)) for n in v.catalogue.profiles),
-        lambda v: v.drive.belt.profile, lambda b, t, key: set_profile(b, t[1], key),
-        lambda v: f"profile of {v.drive.label}", "Cross-section of the belt",
     ),
     Choice(
         "Construction", lambda _v: tuple(_CONSTRUCTIONS.items()), lambda v: v.drive.belt.construction,
@@ -274,8 +278,17 @@ def _figures(view: View) -> tuple[Line, ...]:
         middle = _ARM
     elif isinstance(tensioner, LockedTensioner):
         middle = _LOCKED
-    name, profile, construction = _CHOICES
-    return (name, profile, *_LENGTHS, construction, _tension_by(view), *middle, *_HOLDS, *_BOUGHT)
+    name, construction = _CHOICES
+    return (
+        name,
+        _set_profile(view),
+        *_LENGTHS,
+        construction,
+        _tension_by(view),
+        *middle,
+        *_HOLDS,
+        *_BOUGHT,
+    )
 
 
 def _related(view: View) -> tuple[tuple[str, Target], ...]:
@@ -289,8 +302,9 @@ def _is_there(build: Build, target: Target) -> bool:
 
 def _width(view: View) -> str:
     belt = view.drive.belt
-    counted = view.catalogue.profile(belt.profile).counted(belt.ribs)
-    return f"V-belt, {counted}" if belt.profile in counted else f"{belt.profile} belt, {counted}"
+    profile = view.catalogue.profile(belt.profile)
+    kind = "V-belt" if profile.section == "v" else f"{profile.name} belt"
+    return f"{kind}, {profile.counted(belt.ribs)}"
 
 
 BELT = Sheet(
