@@ -14,16 +14,8 @@ from typing import Any
 import numpy as np
 
 from jovial_tack.build import model as doc
+from jovial_tack.build.air import blower_load
 from jovial_tack.catalogue import Catalogue, Construction, Profile
-from jovial_tack.core.air.blower import (
-    Air,
-    Blower,
-    BlowerLoad,
-    Centrifugal,
-    Compression,
-    Displacement,
-)
-from jovial_tack.core.air.blower import Engine as AirEngine
 from jovial_tack.core.belt.lines import (
     cord_length,
     cord_radius,
@@ -342,51 +334,6 @@ def _unsolvable(build: doc.Build, name: str, catalogue: Catalogue, problem: str)
     key = (drive, shafts, build.engine, problem)
     belt = belt_figures(drive.belt, catalogue)
     return DriveCase(drive, build.engine, pulleys, shafts, belt, 0, (), None, problem, key)
-
-
-def blower_load(build: doc.Build, shaft: doc.Shaft, speed_ratio: float) -> BlowerLoad | None:
-    """The load of a blower that is described by its air side; None for other shafts.
-
-    speed_ratio: of the shaft over the crank.
-    """
-    blower, engine = blower_of(build, shaft), engine_air(build.engine)
-    if blower is None or engine is None:
-        return None
-    return BlowerLoad(blower, engine, air_of(build.air), speed_ratio)
-
-
-def air_of(air: doc.AirState) -> Air:
-    """The air as the mechanics see it."""
-    return Air(air.pressure_kpa, air.temperature_c)
-
-
-def engine_air(engine: doc.Engine) -> AirEngine | None:
-    """What the engine takes; None without its displacement."""
-    if engine.displacement_l is None:
-        return None
-    filling = engine.volumetric_efficiency
-    if isinstance(filling, doc.FillingCurve):
-        return AirEngine(engine.displacement_l, engine.strokes, filling.rpm, filling.value)
-    return AirEngine(engine.displacement_l, engine.strokes, (engine.redline_rpm,), (filling,))
-
-
-def blower_of(build: doc.Build, shaft: doc.Shaft) -> Blower | None:
-    """The blower on a shaft; None where none is described."""
-    load = shaft.load
-    if not isinstance(load, doc.SuperchargerLoad) or load.model is None:
-        return None
-    compression = Compression(
-        load.adiabatic_efficiency, load.mechanical_efficiency, load.intercooler_effectiveness
-    )
-    if load.model == "centrifugal":
-        point = load.known_point
-        assert point is not None
-        known = air_of(point.air or build.air)
-        return Centrifugal(point.unit_rpm, point.boost_kpa, known, compression)
-    assert load.displacement_l_per_rev is not None
-    return Displacement(
-        load.displacement_l_per_rev, load.volumetric_efficiency, load.step_up, compression
-    )
 
 
 def load_of(shaft: doc.Shaft, catalogue: Catalogue) -> Load:

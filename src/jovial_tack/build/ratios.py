@@ -8,7 +8,8 @@ from typing import Any
 
 import numpy as np
 
-from jovial_tack.build.assemble import DriveCase, air_of, assemble, blower_of, engine_air
+from jovial_tack.build.air import air_of, blower_of, engine_air
+from jovial_tack.build.assemble import DriveCase, assemble
 from jovial_tack.build.edits import set_diameter
 from jovial_tack.build.model import Build
 from jovial_tack.build.results import number

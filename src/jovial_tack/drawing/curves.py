@@ -9,7 +9,7 @@ from typing import Literal, get_args
 
 import numpy as np
 
-from jovial_tack.build.assemble import air_of, blower_of, engine_air
+from jovial_tack.build.air import air_of, blower_of, engine_air
 from jovial_tack.build.figures import Target
 from jovial_tack.build.model import Build, Drive, SpringArmTensioner
 from jovial_tack.build.results import ArmResult, DriveResult, Numbers, Results

@@ -11,22 +11,15 @@ from jovial_tack.ui.session import Session
 from jovial_tack.ui.theme import Theme, words
 
 
-class BeltView(QWidget):
-    """A framed view of the belt of the selected part, or of the last one shown.
-
-    A view is drawn anew a moment after the build has changed (`Session.told_changed`); until then it
-    paints the build it has drawn, never the newer one, in which a pulley may be gone.
-    """
+class FramedView(QWidget):
+    """A painted view with a frame, a title and a subtitle, in a tray under the front view."""
 
     title = ""
     height_px = 0
-    first_drive = 0  # which drive is shown before anything was selected
 
     def __init__(self, session: Session, theme: Theme, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self._session, self._theme = session, theme
-        self._drive = ""
-        self._build = session.build
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setMouseTracking(True)
@@ -44,6 +37,38 @@ class BeltView(QWidget):
     def leaveEvent(self, event: QEvent | None) -> None:
         """Nothing is pointed at any more."""
         self._session.hover(())
+
+    def _paint_frame(self, painter: QPainter, subtitle: str) -> None:
+        t, focus = self._theme, self.hasFocus()
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter.setPen(QPen(t.color("accent" if focus else "rule"), 2 if focus else 1))
+        painter.setBrush(t.color("paper"))
+        painter.drawRoundedRect(QRectF(self.rect()).adjusted(1, 1, -1, -1), 6, 6)
+        painter.setFont(words(14, bold=True))
+        painter.setPen(t.color("ink"))
+        painter.drawText(QPointF(14, 21), self.title)
+        left = 14 + QFontMetricsF(painter.font()).horizontalAdvance(self.title) + 10
+        painter.setFont(words(13))
+        painter.setPen(t.color("faded"))
+        room = self.width() - left - 14
+        elide = Qt.TextElideMode.ElideRight
+        said = QFontMetricsF(painter.font()).elidedText(subtitle, elide, room)
+        painter.drawText(QPointF(left, 21), said)
+
+
+class BeltView(FramedView):
+    """A framed view of the belt of the selected part, or of the last one shown.
+
+    A view is drawn anew a moment after the build has changed (`Session.told_changed`); until then it
+    paints the build it has drawn, never the newer one, in which a pulley may be gone.
+    """
+
+    first_drive = 0  # which drive is shown before anything was selected
+
+    def __init__(self, session: Session, theme: Theme, parent: QWidget | None = None) -> None:
+        super().__init__(session, theme, parent)
+        self._drive = ""
+        self._build = session.build
 
     def _take_drive(self) -> Drive | None:
         """Look at the present build; the drive to draw, None if it cannot be drawn."""
@@ -66,20 +91,3 @@ class BeltView(QWidget):
     def _belt_name(self) -> str:
         """The drive drawn, by name; "" if there is none."""
         return self._build.drive(self._drive).label if self._drive else ""
-
-    def _paint_frame(self, painter: QPainter, subtitle: str) -> None:
-        t, focus = self._theme, self.hasFocus()
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        painter.setPen(QPen(t.color("accent" if focus else "rule"), 2 if focus else 1))
-        painter.setBrush(t.color("paper"))
-        painter.drawRoundedRect(QRectF(self.rect()).adjusted(1, 1, -1, -1), 6, 6)
-        painter.setFont(words(14, bold=True))
-        painter.setPen(t.color("ink"))
-        painter.drawText(QPointF(14, 21), self.title)
-        left = 14 + QFontMetricsF(painter.font()).horizontalAdvance(self.title) + 10
-        painter.setFont(words(13))
-        painter.setPen(t.color("faded"))
-        room = self.width() - left - 14
-        elide = Qt.TextElideMode.ElideRight
-        said = QFontMetricsF(painter.font()).elidedText(subtitle, elide, room)
-        painter.drawText(QPointF(left, 21), said)

@@ -9,7 +9,7 @@ from __future__ import annotations
 from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtWidgets import QHBoxLayout, QStackedWidget, QVBoxLayout, QWidget
 
-from jovial_tack.build.assemble import blower_of
+from jovial_tack.build.air import blower_of
 from jovial_tack.build.figures import shaft_of
 from jovial_tack.build.ratios import rev_plan
 from jovial_tack.build.verdicts import State, Verdict

@@ -5,14 +5,15 @@ The end of a band is dragged: the pulley that gives that speed is fitted while i
 
 from __future__ import annotations
 
-from PyQt6.QtCore import QEvent, QPointF, QRectF, QSize, Qt
+from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QBrush, QFontMetricsF, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
-from PyQt6.QtWidgets import QSizePolicy, QWidget
+from PyQt6.QtWidgets import QWidget
 
 from jovial_tack.build.model import Build
 from jovial_tack.build.ratios import PlannedShaft, rev_plan, set_speed_at_redline, step_diameter
 from jovial_tack.build.verdicts import State
 from jovial_tack.core.errors import BuildFileError
+from jovial_tack.ui.belt_view import FramedView
 from jovial_tack.ui.session import Session, Target
 from jovial_tack.ui.theme import STATE_COLORS, Theme, figures, words
 
@@ -23,14 +24,14 @@ _NARROW = 0.05  # a margin below this is watched
 _STEP_MM = 0.5
 
 
-class RevPlanView(QWidget):
+class RevPlanView(FramedView):
     """Takes the place of the ribbon at the station for ratios."""
 
+    title = "Rev plan"
     height_px = 232
 
     def __init__(self, session: Session, theme: Theme, parent: QWidget | None = None) -> None:
-        super().__init__(parent)
-        self._session, self._theme = session, theme
+        super().__init__(session, theme, parent)
         self.rows: tuple[PlannedShaft, ...] = ()
         self._held: tuple[str, Build] | None = None  # whose band is dragged, and the build before
         self.setObjectName("revplan")
@@ -38,21 +39,8 @@ class RevPlanView(QWidget):
         self.setToolTip(
             "Drag the end of a band for another pulley; ↑ ↓ choose, ← → change it by 0.5 mm"
         )
-        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
-        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.setMouseTracking(True)
         session.told_changed.connect(self._refresh_if_seen)
         session.selection_changed.connect(self.update)
-        session.hover_changed.connect(self.update)
-
-    def sizeHint(self) -> QSize:
-        """As wide as there is room."""
-        return QSize(400, self.height_px)
-
-    def set_theme(self, theme: Theme) -> None:
-        """Paint in another theme."""
-        self._theme = theme
-        self.update()
 
     def _refresh_if_seen(self) -> None:
         if self.isVisible():
@@ -101,18 +89,8 @@ class RevPlanView(QWidget):
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
         """A row a shaft: name, band, limit, and the margin in words."""
-        painter, t = QPainter(self), self._theme
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        focus = self.hasFocus()
-        painter.setPen(QPen(t.color("accent" if focus else "rule"), 2 if focus else 1))
-        painter.setBrush(t.color("paper"))
-        painter.drawRoundedRect(QRectF(self.rect()).adjusted(1, 1, -1, -1), 6, 6)
-        painter.setFont(words(14, bold=True))
-        painter.setPen(t.color("ink"))
-        painter.drawText(QPointF(14, 21), "Rev plan")
-        painter.setFont(words(13))
-        painter.setPen(t.color("faded"))
-        painter.drawText(QPointF(86, 21), "idle, cruise and redline of every shaft, rpm")
+        painter = QPainter(self)
+        self._paint_frame(painter, "idle, cruise and redline of every shaft, rpm")
         self._paint_scale(painter)
         for place, row in enumerate(self.rows):
             self._paint_row(painter, place, row)
@@ -213,10 +191,6 @@ class RevPlanView(QWidget):
             self._held = None
             self._session.commit_preview(f"diameter of {name}")
             self.refresh()
-
-    def leaveEvent(self, event: QEvent | None) -> None:
-        """Nothing is pointed at any more."""
-        self._session.hover(())
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
         """Arrows choose a shaft and change its pulley."""

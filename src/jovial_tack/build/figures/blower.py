@@ -6,7 +6,7 @@ from typing import Any
 
 import numpy as np
 
-from jovial_tack.build.assemble import air_of, blower_of, engine_air
+from jovial_tack.build.air import air_of, blower_of, engine_air
 from jovial_tack.build.edits import changed, set_shaft
 from jovial_tack.build.figures.figure import Change, Choice, Figure, Line, Target, View
 from jovial_tack.build.model import Build, Shaft, SuperchargerLoad
