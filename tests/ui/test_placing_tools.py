@@ -10,10 +10,14 @@ from pytestqt.qtbot import QtBot
 
 from driving import settle
 from jovial_tack.build.edits import set_arm
+from jovial_tack.build.figures import Target, sheet_of
+from jovial_tack.build.obstacles import move_obstacle
 from jovial_tack.ui.main_window import MainWindow
+from support import furnished
 
-LEFT, ALT, NONE = (
-    Qt.MouseButton.LeftButton, Qt.KeyboardModifier.AltModifier, Qt.KeyboardModifier.NoModifier,
+LEFT, ALT, CTRL, NONE = (
+    Qt.MouseButton.LeftButton, Qt.KeyboardModifier.AltModifier, Qt.KeyboardModifier.ControlModifier,
+    Qt.KeyboardModifier.NoModifier,
 )  # fmt: skip
 
 
@@ -130,3 +134,43 @@ def test_one_part_is_put_by_another_with_keys(qtbot: QtBot, window: MainWindow) 
     pump = session.build.shaft("pump").center_mm
     assert session.build.shaft("alternator").center_mm[1] == pump[1]
     assert session.history.undo_label == "Alternator level with Water pump"
+
+
+def test_the_delete_key_does_what_the_card_offers(qtbot: QtBot, window: MainWindow) -> None:
+    """Every kind of part: the same edit under the same name, and nothing where none is offered."""
+    session, front = window.session, window.front
+    session.new(furnished())
+    build = session.build
+    targets: list[Target] = [
+        ("pulley", "blower", "blower"), ("belt", "blower"), ("shaft", "alternator"),
+        ("obstacle", build.obstacles[0].id), ("note", build.pinned_notes[0].id),
+        ("bracket", build.brackets[0].id), ("part", build.shelf[0].id),
+    ]  # fmt: skip
+    for target in targets:
+        session.select(target)
+        act = next(a for a in sheet_of(target).acts(session.view) if a.removes)
+        meant = act.make(build)
+        qtbot.keyClick(front, Qt.Key.Key_Delete)
+        assert session.build == meant and session.history.undo_label == act.label
+        session.undo()
+    for target in (("shaft", "crank"), ("arm", "blower"), ("span", "blower", "crank"), ()):
+        session.select(target)
+        qtbot.keyClick(front, Qt.Key.Key_Delete)
+        assert session.build == build
+
+
+def test_arrows_nudge_outlines_and_notes_up_to_the_edge(qtbot: QtBot, window: MainWindow) -> None:
+    session, front = window.session, window.front
+    session.new(furnished())
+    note = session.build.pinned_notes[0]
+    session.select(("note", note.id))
+    qtbot.keyClick(front, Qt.Key.Key_Right, CTRL)
+    assert session.build.note(note.id).at_mm == (note.at_mm[0] + 10.0, note.at_mm[1])
+    body = session.build.obstacles[-1].id
+    session.edit("far out", move_obstacle(session.build, body, 0.0, 99_800.0))
+    far = session.build
+    session.select(("obstacle", body))
+    for _ in range(60):
+        qtbot.keyClick(front, Qt.Key.Key_Up, CTRL)
+    top = max(y for _, y in session.build.obstacle(body).outline_mm)
+    assert 99_900 < top <= 100_000 and session.build != far  # it stays at the edge, no complaint

@@ -260,7 +260,10 @@ def _tension_by(view: View) -> Choice:
 def _acts(view: View) -> tuple[Act, ...]:
     drive = view.target[1]
     off = Act(
-        "Take the belt away", lambda b: remove_belt(b, drive), f"take away {view.drive.label}"
+        "Take the belt away",
+        lambda b: remove_belt(b, drive),
+        f"take away {view.drive.label}",
+        removes=True,
     )
     if view.drive.tensioner is None:
         return (off,)

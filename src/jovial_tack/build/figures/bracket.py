@@ -75,7 +75,13 @@ def _acts(view: View) -> tuple[Act, ...]:
             )
         )
     acts.append(
-        Act("Delete", lambda b: remove_bracket(b, bracket.id), f"delete {label}", lambda _b: ())
+        Act(
+            "Delete",
+            lambda b: remove_bracket(b, bracket.id),
+            f"delete {label}",
+            lambda _b: (),
+            removes=True,
+        )
     )
     return tuple(acts)
 

@@ -156,13 +156,15 @@ class Choice:
 @dataclass(frozen=True)
 class Act:
     """Something that can be done at a press: the edit it makes, what undo calls it, and what is
-    selected afterwards (None: what is selected now).
+    selected afterwards (None: what is selected now). removes: takes the thing itself away, as the
+    Delete key does.
     """
 
     name: str
     make: Callable[[Build], Build]
     label: str
     then: Callable[[Build], Target] | None = None
+    removes: bool = False
 
 
 Line = Figure | Words | Choice

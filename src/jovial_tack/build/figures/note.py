@@ -36,6 +36,12 @@ NOTE = Sheet(
     findings=lambda _v: (),
     is_there=lambda build, target: build.note(target[1]).id == target[1],
     acts=lambda v: (
-        Act("Delete", lambda b: remove_note(b, v.target[1]), "delete note", lambda _b: ()),
+        Act(
+            "Delete",
+            lambda b: remove_note(b, v.target[1]),
+            "delete note",
+            lambda _b: (),
+            removes=True,
+        ),
     ),
 )

@@ -131,7 +131,13 @@ def _acts(view: View) -> tuple[Act, ...]:
             )
         )
     found.append(
-        Act("Delete", lambda b: remove_obstacle(b, name), f"delete {label}", lambda _b: ())
+        Act(
+            "Delete",
+            lambda b: remove_obstacle(b, name),
+            f"delete {label}",
+            lambda _b: (),
+            removes=True,
+        )
     )
     return tuple(found)
 

@@ -205,7 +205,10 @@ def _acts(view: View) -> tuple[Act, ...]:
             "Duplicate", lambda b: add_part(b, part.kind, **figures)[0], f"duplicate {part.label}",
             lambda b: ("part", b.shelf[-1].id),
         ),
-        Act("Delete", lambda b: remove_part(b, part.id), f"delete {part.label}", lambda _b: ()),
+        Act(
+            "Delete", lambda b: remove_part(b, part.id), f"delete {part.label}", lambda _b: (),
+            removes=True,
+        ),
     ]  # fmt: skip
     return tuple(acts)
 

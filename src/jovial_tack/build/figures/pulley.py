@@ -201,7 +201,7 @@ def _acts(view: View) -> tuple[Act, ...]:
     return (
         Act(
             "Take off the belt", lambda b: take_off(b, drive, name), f"take {label} off",
-            lambda b: ("shaft", view.pulley.shaft),
+            lambda b: ("shaft", view.pulley.shaft), removes=True,
         ),
         Act(
             "Put it on the shelf", lambda b: shelve_pulley(b, drive, name)[0], f"shelve {label}",

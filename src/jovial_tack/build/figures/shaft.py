@@ -160,7 +160,13 @@ def _acts(view: View) -> tuple[Act, ...]:
     )  # fmt: skip
     if here.kind != "crank":
         found.append(
-            Act("Delete", lambda b: remove_shaft(b, here.id), f"delete {label}", lambda _b: ())
+            Act(
+                "Delete",
+                lambda b: remove_shaft(b, here.id),
+                f"delete {label}",
+                lambda _b: (),
+                removes=True,
+            )
         )
     return tuple(found)
 

@@ -18,15 +18,10 @@ from PyQt6.QtGui import (
 )
 from PyQt6.QtWidgets import QGraphicsScene, QGraphicsView, QWidget
 
-from jovial_tack.build.brackets import remove_bracket
-from jovial_tack.build.edits import move_shaft
 from jovial_tack.build.figures import shaft_of
-from jovial_tack.build.model import SpringArmTensioner
-from jovial_tack.build.notes import move_note, remove_note
-from jovial_tack.build.obstacles import add_obstacle, move_obstacle, remove_obstacle
-from jovial_tack.build.routing import add_shaft, remove_belt, remove_shaft, take_off
-from jovial_tack.core.errors import BuildFileError
-from jovial_tack.core.units import MM_PER_INCH, format_length
+from jovial_tack.build.obstacles import add_obstacle
+from jovial_tack.build.routing import add_shaft
+from jovial_tack.core.units import format_length
 from jovial_tack.drawing.front import front_view, shaft_centers
 from jovial_tack.drawing.shapes import Circle, Line, Point, Shape
 from jovial_tack.ui.front_view.dragging import Dragging
@@ -40,6 +35,7 @@ from jovial_tack.ui.front_view.items import (
 from jovial_tack.ui.front_view.labelling import arrange_labels
 from jovial_tack.ui.front_view.measuring import Measuring, Tracing
 from jovial_tack.ui.front_view.paper import draw_foot, draw_grid
+from jovial_tack.ui.front_view.steps import ARROWS, nudge, select_next, take_away
 from jovial_tack.ui.front_view.threading import Threading
 from jovial_tack.ui.session import Session, Target
 from jovial_tack.ui.theme import Theme
@@ -49,12 +45,6 @@ _ZOOM_STEP = 1.0015
 _SCALE_LIMITS = (0.05, 60.0)
 _MARGIN_MM = 26.0
 _LEAST_MM = 300.0
-_ARROWS = {
-    Qt.Key.Key_Left: (-1, 0),
-    Qt.Key.Key_Right: (1, 0),
-    Qt.Key.Key_Up: (0, 1),
-    Qt.Key.Key_Down: (0, -1),
-}
 
 
 class FrontView(QGraphicsView):
@@ -566,86 +556,17 @@ class FrontView(QGraphicsView):
             self._let_go()
             self._session.select(())
         elif key in (Qt.Key.Key_Delete, Qt.Key.Key_Backspace):
-            self._take_away()
-        elif key in _ARROWS and self._session.selection[:1] in (("obstacle",), ("note",)):
-            self._nudge_outline(*_ARROWS[key], event.modifiers())
-        elif key in _ARROWS and self._shaft_of(self._session.selection):
-            self._nudge(*_ARROWS[key], event.modifiers())
+            take_away(self._session)
+        elif key in ARROWS and nudge(self._session, ARROWS[key], event.modifiers()):
+            pass
         elif key in (Qt.Key.Key_PageDown, Qt.Key.Key_PageUp):
             self.select_next(1 if key == Qt.Key.Key_PageDown else -1)
         else:
             super().keyPressEvent(event)
 
-    def _take_away(self) -> None:
-        """Take the selected pulley off its belt, or the selected belt or shaft away."""
-        session, target = self._session, self._session.selection
-        build = session.build
-        if target[:1] == ("pulley",):
-            shaft = build.shaft(build.drive(target[1]).pulley(target[2]).shaft)
-            session.edit(f"take {shaft.label} off", take_off(build, target[1], target[2]))
-            session.select(("shaft", shaft.id))
-        elif target[:1] == ("belt",):
-            label = build.drive(target[1]).label
-            session.edit(f"take away {label}", remove_belt(build, target[1]))
-        elif target[:1] == ("note",):
-            session.edit("delete note", remove_note(build, target[1]))
-        elif target[:1] == ("bracket",):
-            label = build.bracket(target[1]).label
-            session.edit(f"delete {label}", remove_bracket(build, target[1]))
-        elif target[:1] == ("obstacle",):
-            label = build.obstacle(target[1]).label
-            session.edit(f"delete {label}", remove_obstacle(build, target[1]))
-        elif target[:1] == ("shaft",) and build.shaft(target[1]).kind != "crank":
-            label = build.shaft(target[1]).label
-            session.edit(f"delete {label}", remove_shaft(build, target[1]))
-
-    def _step(self, modifiers: Qt.KeyboardModifier) -> float:
-        """How far an arrow key moves, mm."""
-        step = 1.0 if self._session.build.display_units == "mm" else MM_PER_INCH / 32
-        if modifiers & Qt.KeyboardModifier.ShiftModifier:
-            return step * 0.1
-        return step * 10.0 if modifiers & Qt.KeyboardModifier.ControlModifier else step
-
-    def _nudge_outline(self, dx: int, dy: int, modifiers: Qt.KeyboardModifier) -> None:
-        session, step = self._session, self._step(modifiers)
-        kind, name = session.selection
-        if kind == "note":
-            moved = move_note(session.build, name, dx * step, dy * step)
-            session.edit("nudge note", moved)
-            return
-        moved = move_obstacle(session.build, name, dx * step, dy * step)
-        session.edit(f"nudge {session.build.obstacle(name).label}", moved)
-
-    def _nudge(self, dx: int, dy: int, modifiers: Qt.KeyboardModifier) -> None:
-        build, step = self._session.build, self._step(modifiers)
-        shaft = build.shaft(self._shaft_of(self._session.selection))
-        x, y = shaft.center_mm
-        try:
-            moved = move_shaft(build, shaft.id, x + dx * step, y + dy * step)
-        except BuildFileError:
-            return
-        self._session.edit(f"nudge {shaft.label}", moved)
-
     def select_next(self, way: int) -> None:
-        """Select the next pulley, belt or bare shaft in the order of the routes."""
-        build = self._session.build
-        every: list[Target] = []
-        for drive in build.drives:
-            every += [("pulley", drive.id, name) for name in drive.route]
-            every += [("span", drive.id, name) for name in drive.route]
-            if isinstance(drive.tensioner, SpringArmTensioner):
-                every.append(("arm", drive.id))
-            every.append(("belt", drive.id))
-        every += [("obstacle", obstacle.id) for obstacle in build.obstacles]
-        every += [("note", note.id) for note in build.pinned_notes]
-        every += [("bracket", bracket.id) for bracket in build.brackets]
-        used = {pulley.shaft for drive in build.drives for pulley in drive.pulleys}
-        every += [("shaft", shaft.id) for shaft in build.shafts if shaft.id not in used]
-        if not every:
-            return
-        selection = self._session.selection
-        place = every.index(selection) + way if selection in every else (0 if way > 0 else -1)
-        self._session.select(every[place % len(every)])
+        """Select the next part, or the one before."""
+        select_next(self._session, way)
 
     # the paper
 
