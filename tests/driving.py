@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import Qt
+from PyQt6.QtGui import QAction
 from PyQt6.QtWidgets import QWidget
 from pytestqt.qtbot import QtBot
 
@@ -24,3 +25,8 @@ def figure_text(window: MainWindow, name: str) -> str:
     label = window.cards.card.row(name).label
     assert label is not None
     return label.text()
+
+
+def action(window: MainWindow, text: str) -> QAction:
+    """The menu entry of that text."""
+    return next(a for a in window.findChildren(QAction) if a.text().replace("&", "") == text)

@@ -22,7 +22,7 @@ from jovial_tack.io.build_file import read_build
 
 DATA = Path(__file__).parents[1] / "src/jovial_tack/data/demo"
 AIR_KPA = 101.3
-BOOST_AT = (14000.0, 82.0)  # blower rpm, kPa
+BOOST_AT = (14000.0, 125.0)  # blower rpm, kPa
 
 
 def slip_along(build: Build, rpm: np.ndarray) -> np.ndarray:

@@ -18,6 +18,7 @@ from jovial_tack import __version__
 from jovial_tack.core.errors import JovialTackError
 
 if TYPE_CHECKING:
+    from jovial_tack.build.assemble import DriveCase
     from jovial_tack.build.run_check import RunCheck
     from jovial_tack.catalogue import Catalogue
     from jovial_tack.io.build_file import LoadedBuild
@@ -36,10 +37,11 @@ jovial-tack solve BUILD.jtack [--json] [--rpm 850,2600,6800]
                              print the figures of a build without a window
 jovial-tack log LOG.csv [--build BUILD.jtack --drive ID] [--columns rpm=NAME,…] [--json]
                              find full-throttle pulls in a log, and slip in them
-jovial-tack plan BUILD.jtack [--json]
-                             speeds of every shaft from idle to redline, and their margins
-jovial-tack boost BUILD.jtack [--rpm 2600,6800] [--target-kpa 60 --at 6500] [--json]
-                             boost over the revs, or the pulleys that make one
+jovial-tack plan BUILD.jtack [--underdrive DRIVE] [--json]
+                             speeds of every shaft from idle to redline, and their margins;
+                             what smaller crank pulleys save, and what they slow down too far
+jovial-tack boost BUILD.jtack [--rpm 2600,6800] [--target-kpa 60 | --pulleys] [--at 6500] [--json]
+                             boost over the revs, the pulleys that make one, or what pulleys make
 jovial-tack --version, --help
 
 Exit status: 0 computed; 1 computed, with at least one finding of level stop;
@@ -134,15 +136,20 @@ def _log_verb(arguments: Sequence[str]) -> int:
     from jovial_tack.io.pull_table import run_check_table
 
     try:
-        loaded, checked = _check_log(asked)
+        loaded, checked, case = _check_log(asked)
     except LogError as error:
         if asked.json:
             _print(_json({"pulls": [], "problem": str(error), "remarks": []}))
         raise
     if asked.json:
+        from jovial_tack.build.calibrate import known_point
+
         pulls = [pull.to_json() for pull in checked.pulls]
-        said = {"pulls": pulls, "problem": checked.problem, "remarks": list(loaded.remarks)}
-        _print(_json(said))
+        if case is not None:
+            for said, pull in zip(pulls, checked.pulls, strict=True):
+                said["known_point"] = known_point(pull.pull, case, loaded.log.air_kpa)
+        told = {"pulls": pulls, "problem": checked.problem, "remarks": list(loaded.remarks)}
+        _print(_json(told))
     else:
         _print(run_check_table(asked.log.name, loaded.remarks, checked))
     return 1 if checked.slips or not checked.pulls else 0
@@ -153,19 +160,34 @@ def _plan_verb(arguments: Sequence[str]) -> int:
         prog="jovial-tack plan", description="Speeds of every shaft, and their margins."
     )
     parser.add_argument("build", metavar="BUILD.jtack", type=Path)
+    parser.add_argument("--underdrive", metavar="DRIVE", help="smaller crank pulleys of a drive")
     parser.add_argument("--json", action="store_true", help="the plan as JSON")
     asked = parser.parse_args(arguments)
 
     from jovial_tack.build.ratios import rev_plan
+    from jovial_tack.build.underdrive import underdrives
     from jovial_tack.catalogue import load_catalogue
-    from jovial_tack.io.ratio_table import plan_table
+    from jovial_tack.core.errors import GeometryError
+    from jovial_tack.io.ratio_table import plan_table, underdrive_table
 
     catalogue = load_catalogue()
-    plan = rev_plan(_read_to_compute(asked.build, catalogue).build, catalogue)
-    if asked.json:
-        _print(_json({"shafts": [shaft.to_json() for shaft in plan]}))
-    else:
-        _print(plan_table(plan))
+    build = _read_to_compute(asked.build, catalogue).build
+    plan = rev_plan(build, catalogue)
+    told: dict[str, object] = {"shafts": [shaft.to_json() for shaft in plan]}
+    text = plan_table(plan)
+    if asked.underdrive is not None:
+        if asked.underdrive not in [drive.id for drive in build.drives]:
+            known = ", ".join(drive.id for drive in build.drives) or "none"
+            raise UsageError(
+                f"--underdrive: the build has no drive “{asked.underdrive}”; it has {known}"
+            )
+        try:
+            steps = underdrives(build, asked.underdrive, catalogue)
+        except GeometryError as error:
+            raise UsageError(f"{asked.build.name}: {error}") from None
+        told["underdrive"] = [step.to_json() for step in steps]
+        text += "\n\n" + underdrive_table(steps)
+    _print(_json(told) if asked.json else text)
     return 1 if any(shaft.margin is not None and shaft.margin < 0 for shaft in plan) else 0
 
 
@@ -176,13 +198,24 @@ def _boost_verb(arguments: Sequence[str]) -> int:
     parser.add_argument("build", metavar="BUILD.jtack", type=Path)
     parser.add_argument("--rpm", type=_speeds, help="engine speeds (idle, cruise, redline)")
     parser.add_argument("--target-kpa", type=_boost, help="find pulleys that make this boost")
+    parser.add_argument("--pulleys", action="store_true", help="what pulleys at hand make")
     parser.add_argument("--at", type=_speeds, metavar="RPM", help="at this engine speed (redline)")
     parser.add_argument("--json", action="store_true", help="the answer as JSON")
     asked = parser.parse_args(arguments)
-    if asked.at is not None and (asked.target_kpa is None or len(asked.at) != 1):
-        raise UsageError("--at takes one engine speed, together with --target-kpa")
+    if asked.target_kpa is not None and asked.pulleys:
+        raise UsageError("--target-kpa and --pulleys are two questions; ask one")
+    wishes = asked.target_kpa is not None or asked.pulleys
+    if asked.at is not None and (not wishes or len(asked.at) != 1):
+        raise UsageError("--at takes one engine speed, together with --target-kpa or --pulleys")
 
-    from jovial_tack.build.ratios import boost_at, charge_json, pulleys_for
+    from jovial_tack.build.boost import (
+        boost_at,
+        charge_json,
+        charged_drive,
+        operating_line,
+        pulleys_at_hand,
+        pulleys_for,
+    )
     from jovial_tack.catalogue import load_catalogue
     from jovial_tack.core.errors import GeometryError
     from jovial_tack.io.ratio_table import boost_table, pulleys_table
@@ -190,12 +223,20 @@ def _boost_verb(arguments: Sequence[str]) -> int:
     catalogue = load_catalogue()
     build = _read_to_compute(asked.build, catalogue).build
     try:
-        if asked.target_kpa is None:
+        if not wishes:
             charge = boost_at(build, catalogue, asked.rpm)
-            _print(_json(charge_json(charge)) if asked.json else boost_table(charge))
+            on_map = operating_line(
+                build, charged_drive(build, catalogue), charge.engine_rpm.tolist()
+            )
+            _print(
+                _json(charge_json(charge, on_map)) if asked.json else boost_table(charge, on_map)
+            )
             return 0
         at = asked.at[0] if asked.at else build.engine.redline_rpm
-        pairs = pulleys_for(build, catalogue, asked.target_kpa, at)
+        if asked.pulleys:
+            pairs = pulleys_at_hand(build, catalogue, at)
+        else:
+            pairs = pulleys_for(build, catalogue, asked.target_kpa, at)
     except GeometryError as error:
         raise UsageError(f"{asked.build.name}: {error}") from None
     if asked.json:
@@ -215,7 +256,7 @@ def _boost(text: str) -> float:
     return kpa
 
 
-def _check_log(asked: argparse.Namespace) -> tuple[LoadedLog, RunCheck]:
+def _check_log(asked: argparse.Namespace) -> tuple[LoadedLog, RunCheck, DriveCase | None]:
     from jovial_tack.build.run_check import blower_drive, check_run, drive_case
     from jovial_tack.catalogue import load_catalogue
     from jovial_tack.io.logs import read_log, survey_log, with_named
@@ -229,7 +270,7 @@ def _check_log(asked: argparse.Namespace) -> tuple[LoadedLog, RunCheck]:
     layout = survey_log(asked.log)
     channels = with_named(layout.channels, layout.heads, layout.units, asked.columns)
     loaded = read_log(layout, channels, asked.air_kpa)
-    return loaded, check_run(loaded.log, case)
+    return loaded, check_run(loaded.log, case), case
 
 
 def _read_to_compute(path: Path, catalogue: Catalogue) -> LoadedBuild:

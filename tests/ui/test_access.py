@@ -26,7 +26,7 @@ from pytestqt.qtbot import QtBot
 from driving import settle, type_into
 from jovial_tack.build.edits import set_title
 from jovial_tack.build.figures import Target, exists
-from jovial_tack.ui.about import LICENCES
+from jovial_tack.ui.asides.about import LICENCES
 from jovial_tack.ui.cards.rows import ChoiceRow
 from jovial_tack.ui.main_window import MainWindow
 from jovial_tack.ui.theme import DAY, NIGHT

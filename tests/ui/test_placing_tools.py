@@ -4,11 +4,11 @@ from __future__ import annotations
 
 import pytest
 from PyQt6.QtCore import QEvent, QPoint, QPointF, Qt
-from PyQt6.QtGui import QAction, QMouseEvent
+from PyQt6.QtGui import QMouseEvent
 from PyQt6.QtWidgets import QApplication
 from pytestqt.qtbot import QtBot
 
-from driving import settle
+from driving import action, settle
 from jovial_tack.build.edits import set_arm
 from jovial_tack.build.figures import Target, sheet_of
 from jovial_tack.build.obstacles import move_obstacle
@@ -45,10 +45,6 @@ def move(window: MainWindow, to: QPoint, held: Qt.KeyboardModifier) -> None:
     where = QPointF(viewport.mapToGlobal(to))
     event = QMouseEvent(QEvent.Type.MouseMove, QPointF(to), where, LEFT, LEFT, held)
     QApplication.sendEvent(viewport, event)
-
-
-def action(window: MainWindow, text: str) -> QAction:
-    return next(a for a in window.findChildren(QAction) if a.text().replace("&", "") == text)
 
 
 def test_a_dragged_shaft_falls_level_unless_alt_is_held(qtbot: QtBot, window: MainWindow) -> None:

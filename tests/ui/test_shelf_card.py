@@ -8,8 +8,8 @@ from PyQt6.QtWidgets import QApplication, QPushButton
 from pytestqt.qtbot import QtBot
 
 from driving import settle, type_into
+from jovial_tack.ui.asides.shelf import PART_MIME
 from jovial_tack.ui.main_window import MainWindow
-from jovial_tack.ui.shelf import PART_MIME
 
 LEFT, NONE, COPY = (
     Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier, Qt.DropAction.CopyAction,

@@ -51,8 +51,10 @@ class OrderedBelt:
     off_by_mm: float | None = None
 
 
-def belts_to_order(build: Build, catalogue: Catalogue) -> dict[str, OrderedBelt | None]:
-    """For every drive the stocked belt nearest to mid window; None where no stocked length fits.
+def belts_to_order(
+    build: Build, catalogue: Catalogue, only: str | None = None
+) -> dict[str, OrderedBelt | None]:
+    """For every drive (or only one) the stocked belt nearest to mid window; None where none fits.
 
     Only those count that rest where nothing is in the way. Among the lengths that rest in the window
     those are preferred that also stay in it and hold at idle, cruise and redline. Drives without a
@@ -62,7 +64,7 @@ def belts_to_order(build: Build, catalogue: Catalogue) -> dict[str, OrderedBelt 
     cases = assemble(build, catalogue)
     stand = standing_obstacles(build, cases)
     for case in cases:
-        if case.drive is None or case.model.tensioner is None:
+        if case.drive is None or case.model.tensioner is None or only not in (None, case.model.id):
             continue
         usable = clear_travel(case, stand, catalogue) if stand else None
         if case.arm is not None:

@@ -56,7 +56,9 @@ class Construction:
 
 @dataclass(frozen=True)
 class Kind:
-    """What a shaft's kind alone tells: label, pulley size, least wrap and, if driven, a load."""
+    """What a shaft's kind alone tells: label, pulley size, least wrap and, if driven, a load; output:
+    the current of an alternator over its speed.
+    """
 
     name: str
     label: str
@@ -65,6 +67,7 @@ class Kind:
     source: str
     load: Mapping[str, Any] | None = None
     load_tolerance: float | None = None
+    output: Mapping[str, Any] | None = None
 
 
 @dataclass(frozen=True)

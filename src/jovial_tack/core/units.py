@@ -107,6 +107,7 @@ PRESSURE = Quantity(
     "kPa", "psi", (1, 1),
 )  # fmt: skip
 TEMPERATURE = Quantity("a temperature", "25 °C", {"°c": 1.0, "c": 1.0}, "°C", None, (0, 0))
+CURRENT = Quantity("a current", "60 A", {"a": 1.0, "amp": 1.0, "amps": 1.0}, "A", None, (0, 0))
 PERCENT = Quantity("a percentage", "75 %", {"%": 1.0}, "%", None, (0, 0))
 RATIO = Quantity("a ratio", "2.05", {"": 1.0}, "", None, (3, 3))
 

@@ -12,6 +12,7 @@ from jovial_tack.build.load import build_from_json
 from jovial_tack.build.model import Build, dump
 from jovial_tack.catalogue import Catalogue
 from jovial_tack.core.errors import BuildFileError
+from jovial_tack.io.companions import with_companions
 from jovial_tack.io.whole import reason, replace_file
 
 MOST_BYTES = 20_000_000
@@ -31,9 +32,10 @@ def read_build(path: Path, catalogue: Catalogue) -> LoadedBuild:
     try:
         raw = _bytes_of(path)
         build, remarks = build_from_json(parse_json(raw), catalogue)
+        build, more = with_companions(build, path.parent)
     except BuildFileError as error:
         raise BuildFileError("", f"{path.name}: {error}") from None
-    return LoadedBuild(build, tuple(remarks), hashlib.sha256(raw).hexdigest())
+    return LoadedBuild(build, (*remarks, *more), hashlib.sha256(raw).hexdigest())
 
 
 def _bytes_of(path: Path) -> bytes:

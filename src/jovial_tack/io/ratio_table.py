@@ -2,10 +2,15 @@
 
 from __future__ import annotations
 
+import csv
+import io
 from collections.abc import Sequence
 
-from jovial_tack.build.ratios import PlannedShaft, PulleyPair
+from jovial_tack.build.boost import PulleyPair
+from jovial_tack.build.ratios import PlannedShaft
+from jovial_tack.build.underdrive import Underdrive
 from jovial_tack.core.air.blower import Charge
+from jovial_tack.core.air.compressor_map import Operating
 
 
 def plan_table(plan: Sequence[PlannedShaft]) -> str:
@@ -20,12 +25,42 @@ def plan_table(plan: Sequence[PlannedShaft]) -> str:
             _cell(shaft.max_rpm, 9, ".0f"),
             _cell(None if shaft.margin is None else 100 * shaft.margin, 8, "+.0f", "%"),
         ]
-        lines.append(f"{shaft.name[:23]:24}" + "".join(figures))
+        notes = list(shaft.short)
+        if shaft.over_former is not None:
+            notes.append(f"{100 * shaft.over_former:+.0f}% on its former pulleys")
+        if shaft.output_a is not None:
+            notes.append(
+                f"gives {shaft.output_a[0]:.0f} A at idle, {shaft.output_a[1]:.0f} A at cruise"
+            )
+        line = f"{shaft.name[:23]:24}" + "".join(figures)
+        lines.append(line + ("  " + "; ".join(notes) if notes else ""))
     return "\n".join(lines)
 
 
-def boost_table(charge: Charge) -> str:
-    """A line an engine speed."""
+def plan_csv(plan: Sequence[PlannedShaft]) -> str:
+    """The plan as CSV: a line a shaft, empty where there is no value."""
+    out = io.StringIO()
+    table = csv.writer(out, lineterminator="\n")
+    keys = ("ratio", "idle_rpm", "cruise_rpm", "redline_rpm", "min_rpm", "max_rpm", "over_former")
+    table.writerow(["shaft", *keys, "idle_a", "cruise_a"])
+    for shaft in plan:
+        values = [getattr(shaft, key) for key in keys] + list(shaft.output_a or (None, None))
+        table.writerow([shaft.name, *("" if v is None else f"{v:.6g}" for v in values)])
+    return out.getvalue()
+
+
+def underdrive_table(steps: Sequence[Underdrive]) -> str:
+    """A line a smaller driver."""
+    lines = [f"{'driver':>9}{'slower':>9}{'saved, cruise':>15}{'saved, redline':>16}"]
+    for step in steps:
+        told = f"{step.driver_mm:6.1f} mm{100 * step.slower:8.0f}%{step.saved_cruise_kw:12.2f} kW"
+        told += f"{step.saved_redline_kw:13.2f} kW"
+        lines.append(f"{told}  {'; '.join(step.too_slow)}".rstrip())
+    return "\n".join(lines)
+
+
+def boost_table(charge: Charge, on_map: Operating | None = None) -> str:
+    """A line an engine speed, with the margins of a map if there is one."""
     lines = [
         f"{'rpm':>7}{'blower':>9}{'boost':>11}{'ratio':>8}{'air out':>10}{'power':>10}{'flow':>11}"
     ]
@@ -33,21 +68,36 @@ def boost_table(charge: Charge) -> str:
         charge.engine_rpm, charge.blower_rpm, charge.boost_kpa, charge.ratio, charge.discharge_c,
         charge.power_kw, charge.mass_flow_kg_s, strict=True,
     )  # fmt: skip
-    for rpm, blower, boost, ratio, out, power, flow in rows:
+    for lane, (rpm, blower, boost, ratio, out, power, flow) in enumerate(rows):
         made = f"{rpm:7.0f}{blower:9.0f}{boost:7.1f} kPa{ratio:8.3f}"
-        lines.append(f"{made}{out:7.0f} °C{power:7.1f} kW{flow:6.3f} kg/s")
+        line = f"{made}{out:7.0f} °C{power:7.1f} kW{flow:6.3f} kg/s"
+        if on_map is not None:
+            line += f"  {map_words(on_map, lane)}"
+        lines.append(line)
     return "\n".join(lines)
+
+
+def map_words(on_map: Operating, lane: int) -> str:
+    """Where one point lies on a map: “18 % from surge, 30 % from choke”."""
+    surge, choke = float(on_map.surge_margin[lane]), float(on_map.choke_margin[lane])
+    if surge != surge or choke != choke:
+        return "above the map"
+    if surge < 0 or choke < 0:
+        return "in surge" if surge < 0 else "beyond choke"
+    return f"{100 * surge:.0f} % from surge, {100 * choke:.0f} % from choke"
 
 
 def pulleys_table(pairs: Sequence[PulleyPair]) -> str:
     """A line a pair of pulleys; those of a stepped series are not marked exact."""
-    lines = [f"{'blower':>9}{'crank':>10}{'boost':>12}{'blower at redline':>20}  "]
+    lines = [f"{'blower':>9}{'crank':>10}{'boost':>12}{'blower at redline':>20}{'belt':>12}  "]
     for pair in pairs:
         marks = ["exact"] if pair.exact else []
+        marks += [f"{pair.part}, on the shelf"] if pair.part else []
+        belt = "–" if pair.next_belt_mm is None else f"{pair.next_belt_mm:.0f} mm"
         marks += [pair.problem] if pair.problem else []
         lines.append(
             f"{pair.blower_mm:6.1f} mm{pair.crank_mm:7.1f} mm{pair.boost_kpa:8.1f} kPa"
-            f"{pair.redline_blower_rpm:16.0f} rpm  {'; '.join(marks)}".rstrip()
+            f"{pair.redline_blower_rpm:16.0f} rpm{belt:>12}  {'; '.join(marks)}".rstrip()
         )
     return "\n".join(lines)
 

@@ -13,25 +13,27 @@ from jovial_tack.build.air import blower_of
 from jovial_tack.build.figures import shaft_of
 from jovial_tack.build.ratios import rev_plan
 from jovial_tack.build.verdicts import State, Verdict
-from jovial_tack.ui.about import AboutCard
+from jovial_tack.ui.asides.about import AboutCard
+from jovial_tack.ui.asides.boost import BoostCard
+from jovial_tack.ui.asides.comparing import KeepCard
+from jovial_tack.ui.asides.keys import KeysCard
+from jovial_tack.ui.asides.map import MapCard
+from jovial_tack.ui.asides.shelf import ShelfCard
+from jovial_tack.ui.asides.side_card import SideCard
+from jovial_tack.ui.asides.underdrive import UnderdriveCard
+from jovial_tack.ui.asides.variants import VariantsCard
 from jovial_tack.ui.belt_ribbon import BeltRibbon
-from jovial_tack.ui.boost_card import BoostCard
 from jovial_tack.ui.cards import CardHolder
-from jovial_tack.ui.comparing import KeepCard
 from jovial_tack.ui.front_view import FrontView
-from jovial_tack.ui.keys import KeysCard
 from jovial_tack.ui.notice import Notice
 from jovial_tack.ui.plan_view import PlanView
 from jovial_tack.ui.rev_plan_view import RevPlanView, state_of
 from jovial_tack.ui.revs_plot import RevsPlot
 from jovial_tack.ui.rpm_slider import RpmSlider
 from jovial_tack.ui.session import Session
-from jovial_tack.ui.shelf import ShelfCard
-from jovial_tack.ui.side_card import SideCard
 from jovial_tack.ui.stations.rail import STATIONS, StationRail
 from jovial_tack.ui.stations.run_check import LogBench, RunCheckPanel, RunCheckPlot
 from jovial_tack.ui.theme import Theme
-from jovial_tack.ui.variants import VariantsCard
 from jovial_tack.ui.verdict_strip import VerdictStrip
 
 _RIGHT_WIDTH = 336
@@ -75,16 +77,22 @@ class Desk(QWidget):
         self.shelf = ShelfCard(session)
         self.keeping = KeepCard(session, theme)
         self.wishes = BoostCard(session, theme)
+        self.map = MapCard(session, theme)
+        self.underdrive = UnderdriveCard(session, theme)
         self._themed = (
             self.front, self.strip, self.rail, self.cards, self.revs, self.ribbon, self.plan,
             self.slider, self.log_panel, self.log_plot, self.variants, self.keeping,
-            self.rev_plan, self.wishes,
+            self.rev_plan, self.wishes, self.map, self.underdrive,
         )  # fmt: skip
-        self._lay_out()
         self.rail.chosen.connect(self.stand_at)
         self.strip.chosen.connect(self.go_to)
         self.cards.released.connect(self.front.setFocus)
-        for page in (self.keys, self.about, self.variants, self.shelf, self.keeping, self.wishes):
+        self._asides: tuple[SideCard, ...] = (
+            self.keys, self.about, self.variants, self.shelf, self.keeping, self.wishes, self.map,
+            self.underdrive,
+        )  # fmt: skip
+        self._lay_out()
+        for page in self._asides:
             page.closed.connect(lambda: self._show_right(self.station))
         session.told_changed.connect(self._show_states)
         self.bench.changed.connect(self._show_states)
@@ -115,10 +123,7 @@ class Desk(QWidget):
         self._told = told
         self._right = QStackedWidget()
         self._right.setFixedWidth(_RIGHT_WIDTH)
-        for page in (
-            told, self.log_panel, self.keys, self.about, self.variants, self.shelf, self.keeping,
-            self.wishes,
-        ):  # fmt: skip
+        for page in (told, self.log_panel, *self._asides):
             self._right.addWidget(page)
         row = QHBoxLayout()
         row.setSpacing(_GAP)
@@ -206,6 +211,17 @@ class Desk(QWidget):
         if self.wishes.isVisible():
             self.wishes.open()
             self.wishes.boost.setFocus()
+
+    def show_map(self) -> None:
+        """Show the blower's map at the right, or put it away."""
+        self._show_aside(self.map)
+        self.map.refresh()
+
+    def show_underdrive(self) -> None:
+        """Show what smaller crank pulleys do at the right, or put it away."""
+        self._show_aside(self.underdrive)
+        if self.underdrive.isVisible():
+            self.underdrive.open()
 
     def _open_part(self, part: str) -> None:
         """The card of a part, in the shelf's place."""

@@ -20,15 +20,18 @@ from PyQt6.QtGui import (
 )
 from PyQt6.QtWidgets import QApplication, QFileDialog, QLabel, QMainWindow, QMenu
 
+from jovial_tack.build.curve_text import with_curve
 from jovial_tack.build.edits import set_units
+from jovial_tack.build.figures import shaft_of
 from jovial_tack.build.layouts import LAYOUTS
-from jovial_tack.core.errors import JovialTackError
+from jovial_tack.core.errors import BuildFileError, JovialTackError
+from jovial_tack.io.companions import read_text
 from jovial_tack.io.places import state_folder
 from jovial_tack.io.recovery import Keeper, LostWork
 from jovial_tack.io.settings import View, load_settings, save_settings
+from jovial_tack.ui.asides.keys import IN_PLACE
 from jovial_tack.ui.desk import Desk
 from jovial_tack.ui.files import Files
-from jovial_tack.ui.keys import IN_PLACE
 from jovial_tack.ui.placing import Placing
 from jovial_tack.ui.safekeeping import Safekeeping
 from jovial_tack.ui.session import Session
@@ -37,6 +40,7 @@ from jovial_tack.ui.stations.rail import STATIONS
 from jovial_tack.ui.theme import DAY, NIGHT, Theme, palette, style_sheet
 
 _LOGS = "Logs (*.csv *.txt *.log);;All files (*)"
+_CURVES = "Curves (*.csv *.txt);;All files (*)"
 Key = QKeySequence.StandardKey
 
 
@@ -102,6 +106,8 @@ class MainWindow(QMainWindow):
         self.files.said.connect(self._say)
         self.revs.told.connect(self._say)
         desk.log_plot.told.connect(self._say)
+        desk.map.told.connect(self._say)
+        desk.rev_plan.told.connect(self._say)
         desk.log_panel.open_wanted.connect(self.open_log)
         desk.log_panel.demo_wanted.connect(self.open_demo_logs)
         desk.moved.connect(self._mark_station)
@@ -149,7 +155,9 @@ class MainWindow(QMainWindow):
         self._add(menu, "Open a &log …", "Ctrl+L", lambda: self.open_log(0))
         self._add(menu, "&Compare with a log …", "Ctrl+Shift+L", lambda: self.open_log(1))
         self._add(menu, "Open the demo lo&gs", "Ctrl+Shift+D", self.open_demo_logs)
+        self._add(menu, "Read a c&urve for the part …", "Ctrl+R", self._read_curve)
         self._add(menu, "&Export the plot …", "Ctrl+E", self._export)
+        self._add(menu, "Export the rev p&lan …", "Ctrl+Shift+E", self.desk.rev_plan.export)
         menu.addSeparator()
         self._add(menu, "&Quit", "Ctrl+Q", self.close)
 
@@ -164,6 +172,8 @@ class MainWindow(QMainWindow):
         self._add(menu, "&Variants", "F7", self.desk.show_variants)
         self._add(menu, "S&helf", "F3", self.desk.show_shelf)
         self._add(menu, "Pulleys for a &boost", "Ctrl+Shift+P", self.desk.show_wishes)
+        self._add(menu, "Compressor &map", "Ctrl+Shift+M", self.desk.show_map)
+        self._add(menu, "Un&derdrive", "Ctrl+Shift+U", self.desk.show_underdrive)
         self._add(menu, "&Keep or delete the accessory", "Shift+F7", self.desk.weigh)
         menu.addSeparator()
         self._add(menu, "Select ne&xt part", "F6", lambda: self.front.select_next(1))
@@ -239,6 +249,30 @@ class MainWindow(QMainWindow):
         """Open the two logs that ship with the demo build."""
         for place, name in enumerate(("slipping", "mended")):
             self.load_log(self._demo.with_name(f"tessary-fen-{name}.csv"), place)
+
+    def _read_curve(self) -> None:
+        """Read an output curve, a load or a map for the selected shaft from a CSV file."""
+        session = self.session
+        shaft = shaft_of(session.build, session.selection)
+        if shaft is None or session.is_read_only:
+            self._say("Select the shaft the curve is for first.")
+            return
+        name, _ = QFileDialog.getOpenFileName(self, "Read a curve", "", _CURVES)
+        if name:
+            self.load_curve(Path(name), shaft)
+
+    def load_curve(self, path: Path, shaft: str) -> None:
+        """Give a shaft the curve of a CSV file; what is wrong with it is said and changes nothing."""
+        session = self.session
+        label = session.build.shaft(shaft).label
+        try:
+            build, what = with_curve(session.build, shaft, read_text(path))
+        except JovialTackError as error:
+            words = error.expected if isinstance(error, BuildFileError) else str(error)
+            self.notice.ask(f"{path.name} was not taken for {label}: {words}.")
+            return
+        session.edit(f"{what} of {label}", build)
+        self._say(f"{label} has the {what} of {path.name}.")
 
     def _export(self) -> None:
         if self.desk.station == "run_check":

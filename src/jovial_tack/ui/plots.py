@@ -8,8 +8,9 @@ from collections.abc import Callable
 from pathlib import Path
 from typing import Any
 
-from PyQt6.QtCore import QObject, QPointF, Qt, pyqtSignal
-from PyQt6.QtGui import QPen
+from PyQt6.QtCore import QBuffer, QByteArray, QObject, QPointF, Qt, pyqtSignal
+from PyQt6.QtGui import QPainter, QPen
+from PyQt6.QtSvg import QSvgGenerator
 from PyQt6.QtWidgets import QFileDialog, QVBoxLayout, QWidget
 
 from jovial_tack.core.errors import SaveError
@@ -155,8 +156,6 @@ class Plot(QWidget):
         if path.suffix == ".svg":
             replace_file(path, SVGExporter(self._item).export(toBytes=True))
             return
-        from PyQt6.QtCore import QBuffer, QByteArray
-
         content = QByteArray()
         buffer = QBuffer(content)
         buffer.open(QBuffer.OpenModeFlag.WriteOnly)
@@ -183,14 +182,52 @@ def export(
     parent: QWidget, plot: Plot, csv_text: str, name: str, tell: Callable[[str], object]
 ) -> None:
     """Ask for a file and write a plot to it; what happened is told."""
-    chosen, kind = QFileDialog.getSaveFileName(parent, "Export the plot", f"{name}.csv", _EXPORTS)
+    _export(parent, lambda path: plot.write(path, csv_text), name, tell)
+
+
+def export_painted(
+    view: QWidget,
+    paint: Callable[[QPainter], None],
+    csv_text: str,
+    name: str,
+    tell: Callable[[str], object],
+) -> None:
+    """Ask for a file and write a painted view to it; what happened is told."""
+
+    def write(path: Path) -> None:
+        if path.suffix == ".csv":
+            replace_file(path, csv_text.encode())
+            return
+        content = QByteArray()
+        buffer = QBuffer(content)
+        buffer.open(QBuffer.OpenModeFlag.WriteOnly)
+        if path.suffix == ".svg":
+            drawing = QSvgGenerator()
+            drawing.setOutputDevice(buffer)
+            drawing.setSize(view.size())
+            drawing.setViewBox(view.rect())
+            drawing.setTitle(name)
+            painter = QPainter(drawing)
+            paint(painter)
+            painter.end()
+        else:
+            view.grab().save(buffer, "PNG")
+        replace_file(path, content.data())
+
+    _export(view, write, name, tell)
+
+
+def _export(
+    parent: QWidget, write: Callable[[Path], None], name: str, tell: Callable[[str], object]
+) -> None:
+    chosen, kind = QFileDialog.getSaveFileName(parent, "Export", f"{name}.csv", _EXPORTS)
     if not chosen:
         return
     path = Path(chosen)
     if path.suffix not in (".csv", ".svg", ".png"):
         path = Path(f"{chosen}{kind[kind.rfind('.') : -1] if kind else '.csv'}")
     try:
-        plot.write(path, csv_text)
+        write(path)
     except SaveError as error:
         tell(f"{error}.")
     else:

@@ -5,27 +5,42 @@ The end of a band is dragged: the pulley that gives that speed is fitted while i
 
 from __future__ import annotations
 
-from PyQt6.QtCore import QPointF, QRectF, Qt
-from PyQt6.QtGui import QBrush, QFontMetricsF, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
+from PyQt6.QtCore import QEvent, QPointF, QRectF, Qt, pyqtSignal
+from PyQt6.QtGui import (
+    QBrush,
+    QFontMetricsF,
+    QHelpEvent,
+    QKeyEvent,
+    QMouseEvent,
+    QPainter,
+    QPaintEvent,
+    QPen,
+)
 from PyQt6.QtWidgets import QWidget
 
 from jovial_tack.build.model import Build
 from jovial_tack.build.ratios import PlannedShaft, rev_plan, set_speed_at_redline, step_diameter
 from jovial_tack.build.verdicts import State
 from jovial_tack.core.errors import BuildFileError
+from jovial_tack.io.ratio_table import plan_csv
 from jovial_tack.ui.belt_view import FramedView
+from jovial_tack.ui.plots import export_painted
 from jovial_tack.ui.session import Session, Target
 from jovial_tack.ui.theme import STATE_COLORS, Theme, figures, words
 
-_LEFT, _RIGHT, _TOP, _FOOT = 128.0, 150.0, 34.0, 22.0
+_LEFT, _RIGHT, _TOP, _FOOT = 128.0, 262.0, 34.0, 22.0
+_NOTES = 126.0  # where a row's notes begin, right of its margin
 _ROW = 24.0
 _GRAB_PX = 7.0
 _NARROW = 0.05  # a margin below this is watched
 _STEP_MM = 0.5
+_HINT = "Drag the end of a band for another pulley; ↑ ↓ choose, ← → change it by 0.5 mm"
 
 
 class RevPlanView(FramedView):
-    """Takes the place of the ribbon at the station for ratios."""
+    """Takes the place of the ribbon at the station for ratios. told: what became of an export."""
+
+    told = pyqtSignal(str)
 
     title = "Rev plan"
     height_px = 232
@@ -36,9 +51,7 @@ class RevPlanView(FramedView):
         self._held: tuple[str, Build] | None = None  # whose band is dragged, and the build before
         self.setObjectName("revplan")
         self.setAccessibleName("Rev plan: speeds of every shaft")
-        self.setToolTip(
-            "Drag the end of a band for another pulley; ↑ ↓ choose, ← → change it by 0.5 mm"
-        )
+        self.setToolTip(_HINT)
         session.told_changed.connect(self._refresh_if_seen)
         session.selection_changed.connect(self.update)
 
@@ -89,8 +102,13 @@ class RevPlanView(FramedView):
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
         """A row a shaft: name, band, limit, and the margin in words."""
-        painter = QPainter(self)
-        self._paint_frame(painter, "idle, cruise and redline of every shaft, rpm")
+        self._paint(QPainter(self))
+
+    def _paint(self, painter: QPainter) -> None:
+        self._paint_frame(
+            painter,
+            "idle, cruise, redline; | the most it may turn, [ the least it is of use at; rpm",
+        )
         self._paint_scale(painter)
         for place, row in enumerate(self.rows):
             self._paint_row(painter, place, row)
@@ -137,12 +155,43 @@ class RevPlanView(FramedView):
         painter.drawLine(QPointF(cruise, y - thick / 2), QPointF(cruise, y + thick / 2))
         painter.setPen(QPen(t.color("accent" if lit else "ink"), 3.0))
         painter.drawLine(QPointF(high, y - thick / 2), QPointF(high, y + thick / 2))
+        if row.min_rpm is not None:
+            self._paint_least(painter, self.x_of(row.min_rpm), y, thick, short=bool(row.short))
         painter.setFont(figures(12))
         painter.setPen(t.color(STATE_COLORS[state] if state != "unknown" else "faded"))
         text = f"{row.redline_rpm:.0f}"
         if row.margin is not None:
             text += f"  {100 * row.margin:+.0f} % left" if row.margin >= 0 else "  over its limit"
-        painter.drawText(QPointF(self.width() - _RIGHT + 12, y + 4), text)
+        left = self.width() - _RIGHT + 12
+        painter.drawText(QPointF(left, y + 4), text)
+        painter.setFont(words(12))
+        painter.setPen(t.color("watch" if row.short else "faded"))
+        metrics = QFontMetricsF(painter.font())
+        note = metrics.elidedText(notes_of(row), elide, _RIGHT - _NOTES - 20)
+        painter.drawText(QPointF(left + _NOTES, y + 4), note)
+
+    def _paint_least(
+        self, painter: QPainter, x: float, y: float, thick: float, *, short: bool
+    ) -> None:
+        """The least useful speed: a mark open to the right, at which the band should begin."""
+        painter.setPen(QPen(self._theme.color("watch" if short else "good"), 2.0))
+        reach = thick * 0.8
+        painter.drawLine(QPointF(x, y - reach), QPointF(x, y + reach))
+        painter.drawLine(QPointF(x, y - reach), QPointF(x + 4, y - reach))
+        painter.drawLine(QPointF(x, y + reach), QPointF(x + 4, y + reach))
+
+    # read and exported
+
+    def event(self, event: QEvent | None) -> bool:
+        """A tip tells the speeds of the shaft under the pointer."""
+        if isinstance(event, QHelpEvent) and event.type() == QEvent.Type.ToolTip:
+            row = self._row_at(event.pos().y())
+            self.setToolTip(_HINT if row is None else told_of(row))
+        return super().event(event)
+
+    def export(self) -> None:
+        """Write the plan to a file of the user's choice."""
+        export_painted(self, self._paint, plan_csv(self.rows), "rev-plan", self.told.emit)
 
     # the pointer and the keys
 
@@ -217,7 +266,38 @@ class RevPlanView(FramedView):
 
 
 def state_of(row: PlannedShaft) -> State:
-    """How a shaft's speed stands against what it can take."""
-    if row.margin is None:
-        return "unknown"
-    return "stop" if row.margin < 0 else "watch" if row.margin < _NARROW else "good"
+    """How a shaft's speed stands against what it can take and must give."""
+    if row.margin is not None and row.margin < 0:
+        return "stop"
+    if row.short or (row.margin is not None and row.margin < _NARROW):
+        return "watch"
+    return "unknown" if row.margin is None and row.min_rpm is None else "good"
+
+
+def notes_of(row: PlannedShaft) -> str:
+    """What else is told of a shaft: current against what is asked, and against its former pulleys."""
+    said = []
+    if row.output_a is not None:
+        asked = "" if row.asked_a[0] is None else f" of {row.asked_a[0]:.0f}"
+        said.append(f"{row.output_a[0]:.0f}{asked} A idle")
+    elif row.short:
+        said.append("idles too slowly")
+    if row.over_former is not None:
+        change = f"{100 * row.over_former:+.0f} %".replace("-", "\u2212")
+        said.append(change if said else f"{change} on former")
+    return ", ".join(said)
+
+
+def told_of(row: PlannedShaft) -> str:
+    """Everything of a row, a line a matter."""
+    speeds = (("idle", row.idle_rpm), ("cruise", row.cruise_rpm), ("redline", row.redline_rpm))
+    lines = [f"{row.name}: ratio {row.ratio:.3f}"]
+    lines += [f"{word} {rpm:.0f} rpm" for word, rpm in speeds if rpm is not None]
+    if row.max_rpm is not None:
+        lines.append(f"limit {row.max_rpm:.0f} rpm")
+    if row.output_a is not None:
+        lines.append(f"gives {row.output_a[0]:.0f} A at idle, {row.output_a[1]:.0f} A at cruise")
+    lines += row.short
+    if row.driven:
+        lines.append(_HINT)
+    return "\n".join(lines)

@@ -9,7 +9,7 @@ from jovial_tack.build.model import FillingCurve
 from jovial_tack.build.notes import add_note
 from jovial_tack.build.obstacles import add_obstacle
 from jovial_tack.build.routing import add_shaft
-from jovial_tack.core.units import PERCENT, PRESSURE, RATIO, SPEED, TEMPERATURE
+from jovial_tack.core.units import CURRENT, PERCENT, PRESSURE, RATIO, SPEED, TEMPERATURE
 
 _CAUTION = (
     "Engine off, key out, hot parts cold before hands go in. Makers' limits, local rules and"
@@ -52,6 +52,14 @@ _FIGURES: tuple[Line, ...] = (
     Figure("Air warm", TEMPERATURE, lambda v: v.build.air.temperature_c, aside=lambda _v: "outside",
            change=lambda b, _t, n: changed(b, air=changed(b.air, temperature_c=n)),
            label=lambda _v: "air", spoken="Temperature of the air outside"),
+    Figure("Idle draws", CURRENT, lambda v: v.build.engine.electrical_idle_a, absent=lambda _v: "",
+           aside=lambda _v: "at idle", label=lambda _v: "electrical load",
+           change=lambda b, _t, n: set_engine(b, electrical_idle_a=n),
+           spoken="Current the car asks for at idle"),
+    Figure("Cruise draws", CURRENT, lambda v: v.build.engine.electrical_cruise_a, absent=lambda _v: "",
+           aside=lambda _v: "at cruise", label=lambda _v: "electrical load",
+           change=lambda b, _t, n: set_engine(b, electrical_cruise_a=n),
+           spoken="Current the car asks for at cruise"),
     Choice("Strokes", lambda _v: (("4", "four"), ("2", "two")), lambda v: str(v.build.engine.strokes),
            lambda b, _t, key: set_engine(b, strokes=int(key)), lambda _v: "strokes",
            "Strokes of a cycle"),

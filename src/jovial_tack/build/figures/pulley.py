@@ -134,6 +134,15 @@ _FIGURES: tuple[Line, ...] = (
         label=lambda v: f"diameter of {v.shaft.label}", spoken="Diameter of the pulley",
     ),
     Figure(
+        "Former", LENGTH, lambda v: v.pulley.former_mm, absent=lambda _v: "",
+        aside=lambda v: "not given" if v.pulley.former_mm is None else "before",
+        change=lambda b, t, mm: with_pulley(
+            b, t[1], changed(b.drive(t[1]).pulley(t[2]), former_mm=mm)
+        ),
+        label=lambda v: f"former pulley of {v.shaft.label}",
+        spoken="Diameter the engine had here before",
+    ),
+    Figure(
         "Place x", LENGTH, lambda v: v.shaft.center_mm[0], change=_move_x,
         label=lambda v: f"move {v.shaft.label}", spoken="Place of the shaft, to the right",
     ),

@@ -9,6 +9,7 @@ from jovial_tack.build.edits import move_shaft, set_shaft
 from jovial_tack.build.figures.blower import blower_lines
 from jovial_tack.build.figures.figure import Act, Choice, Figure, Line, Sheet, Target, View, Words
 from jovial_tack.build.figures.freedom import freedom_acts, freedom_lines
+from jovial_tack.build.figures.loads import load_lines
 from jovial_tack.build.figures.nose import NOSE
 from jovial_tack.build.figures.pulley import caution_of
 from jovial_tack.build.model import Build
@@ -100,6 +101,11 @@ _FIGURES: tuple[Line, ...] = (
            aside=lambda v: "not given" if v.shaft.max_rpm is None else "limit",
            change=lambda b, t, n: set_shaft(b, t[1], max_rpm=n),
            label=lambda v: f"limit of {v.shaft.label}", spoken="Greatest speed its maker allows"),
+    Figure("Least speed", SPEED, lambda v: v.shaft.min_rpm, absent=lambda _v: "",
+           aside=lambda v: "not given" if v.shaft.min_rpm is None else "of use, at idle",
+           change=lambda b, t, n: set_shaft(b, t[1], min_rpm=n),
+           label=lambda v: f"least speed of {v.shaft.label}",
+           spoken="Least speed at which it is of use"),
     Figure("Most hub load", FORCE, lambda v: v.shaft.hub_load_limit_n, absent=lambda _v: "",
            aside=lambda v: "not given" if v.shaft.hub_load_limit_n is None else "limit",
            change=lambda b, t, n: set_shaft(b, t[1], hub_load_limit_n=n),
@@ -200,10 +206,15 @@ def _related(view: View) -> tuple[tuple[str, Target], ...]:
     return tuple(ways)
 
 
+def _lines(view: View) -> tuple[Line, ...]:
+    at, limits = _FIGURES[:6], _FIGURES[6:]
+    return (*at, *freedom_lines(view), *limits, *load_lines(view), *blower_lines(view), *NOSE)
+
+
 SHAFT = Sheet(
     title=lambda v: v.shaft.label,
     subtitle=lambda v: f"Shaft, {v.shaft.kind.replace('_', ' ')}; {_load(v)}",
-    figures=lambda v: (*_FIGURES[:6], *freedom_lines(v), *_FIGURES[6:], *blower_lines(v), *NOSE),
+    figures=_lines,
     caution=lambda v: caution_of(v.shaft.kind),
     findings=_findings,
     is_there=lambda build, target: build.shaft(target[1]).id == target[1],

@@ -5,6 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from jovial_tack.build.assemble import runs_free
+from jovial_tack.build.duties import shortfalls
 from jovial_tack.build.results import Finding
 from jovial_tack.build.speech import Speech
 from jovial_tack.build.state import SolvedDrive
@@ -16,7 +17,12 @@ _WORDS = {"cw": "clockwise", "ccw": "counter-clockwise"}
 
 def parts_findings(state: SolvedDrive, catalogue: Catalogue, speech: Speech) -> list[Finding]:
     """Findings that hold whether or not the belt has a path, then those of the running state."""
-    found = _speeds(state, speech) + _rotation(state, speech) + _belt_speed(state, speech)
+    found = (
+        _speeds(state, speech)
+        + _duties(state, catalogue, speech)
+        + _rotation(state, speech)
+        + _belt_speed(state, speech)
+    )
     found += _sizes(state, speech) + _ribs(state, speech)
     if state.running is not None:
         found += _hub_loads(state, speech) + _resonance(state, speech)
@@ -33,9 +39,7 @@ def _speeds(state: SolvedDrive, speech: Speech) -> list[Finding]:
         if shaft.max_rpm is None or speed <= shaft.max_rpm:
             continue
         pulley = state.case.pulleys[place]
-        radius = float(state.drive.radii[place])
-        offset = radius - pulley.diameter_mm / 2
-        least = 2 * (radius * speed / shaft.max_rpm - offset)
+        least = _diameter_for(state, place, speed, shaft.max_rpm)
         found.append(
             Finding(
                 "overspeed",
@@ -47,6 +51,33 @@ def _speeds(state: SolvedDrive, speech: Speech) -> list[Finding]:
                 limit=shaft.max_rpm,
             )
         )
+    return found
+
+
+def _diameter_for(state: SolvedDrive, place: int, rpm: float, wanted_rpm: float) -> float:
+    """The diameter, mm, with which a pulley that turns rpm turns at a wanted speed."""
+    radius = float(state.drive.radii[place])
+    offset = radius - state.case.pulleys[place].diameter_mm / 2
+    return 2 * (radius * rpm / wanted_rpm - offset)
+
+
+def _duties(state: SolvedDrive, catalogue: Catalogue, speech: Speech) -> list[Finding]:
+    """Shafts that turn too slowly for what they are asked for."""
+    found: list[Finding] = []
+    for place, shaft in enumerate(state.case.shafts):
+        if place == state.drive.layout.driver:
+            continue  # judged in the drive that turns it
+        pulley, ratio = state.case.pulleys[place], float(state.drive.ratios[place])
+        for short in shortfalls(shaft, state.case.engine, ratio, catalogue):
+            if short.needed_rpm is None:
+                mend = "no speed makes it give that much"
+            else:
+                most = _diameter_for(state, place, short.rpm, short.needed_rpm)
+                mend = f"{speech.length(most)} or less on its pulley would do"
+            words = f"{shaft.label} {short.words}; {mend}"
+            found.append(
+                Finding("underspeed", "watch", pulley.id, words, short.rpm, short.needed_rpm)
+            )
     return found
 
 

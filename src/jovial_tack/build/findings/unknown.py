@@ -54,12 +54,15 @@ def unknown_findings(state: SolvedDrive, speech: Speech) -> list[Finding]:
             _note(unplaced[0], f"groove planes not measured: {names}; alignment there is unknown")
         )
     for place, shaft in enumerate(state.case.shafts):
-        if isinstance(shaft.load, SuperchargerLoad):
+        if not isinstance(shaft.load, SuperchargerLoad) or place == state.drive.layout.driver:
+            continue
+        if shaft.load.model is None or state.case.engine.displacement_l is None:
+            wants = "model" if shaft.load.model is None else "engine's displacement"
             found.append(
                 _note(
                     model.route[place],
-                    f"the air side of {shaft.label} is not worked out yet; the typical load of a"
-                    " blower stands in",
+                    f"the boost of {shaft.label} needs its {wants}; the typical load of a blower"
+                    " stands in",
                 )
             )
     return found

@@ -40,7 +40,7 @@ class Belt(Part):
 
 class Pulley(Part):
     """A pulley of one drive on a shaft. one_way: the only way in which it turns its shaft along; part:
-    which one of the shelf it is.
+    which one of the shelf it is; former_mm: the diameter the engine had there before.
     """
 
     id: Name
@@ -56,6 +56,7 @@ class Pulley(Part):
     flange_mm: Annotated[float, Field(ge=-100, le=100)] | None = None
     friction_scale: Annotated[float, Field(gt=0, le=100)] = 1.0
     one_way: Rotation | None = None
+    former_mm: DiameterMm | None = None
     part: Name | None = None
 
 

@@ -6,7 +6,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field, model_validator
 
-from jovial_tack.build.model.base import Amount, Part, Rotation, Rpm, fault
+from jovial_tack.build.model.base import Amount, AmountOrZero, Part, Rotation, Rpm, fault
 
 
 class AirState(Part):
@@ -32,7 +32,10 @@ class FillingCurve(Part):
 
 
 class Engine(Part):
-    """The engine; crank_rotation as seen from in front of its accessory end."""
+    """The engine; crank_rotation as seen from in front of its accessory end.
+
+    electrical_…_a: what the car asks of its alternator at idle and at cruise.
+    """
 
     name: str = ""
     idle_rpm: Rpm
@@ -43,6 +46,8 @@ class Engine(Part):
     displacement_l: Amount | None = None
     strokes: Literal[2, 4] = 4
     volumetric_efficiency: Annotated[float, Field(gt=0, le=3)] | FillingCurve = 0.9
+    electrical_idle_a: AmountOrZero | None = None
+    electrical_cruise_a: AmountOrZero | None = None
 
     @model_validator(mode="after")
     def _speeds_rise(self) -> Engine:

@@ -155,9 +155,28 @@ ShaftLoad = Annotated[
 ]
 
 
+class OutputCurve(Part):
+    """Current of an alternator against its own speed, linear between points; none below the first."""
+
+    rpm: Annotated[tuple[Annotated[float, Field(ge=0, le=1e6)], ...], Field(min_length=2)]
+    current_a: tuple[AmountOrZero, ...]
+
+    @model_validator(mode="after")
+    def _is_a_curve(self) -> OutputCurve:
+        if len(self.rpm) != len(self.current_a):
+            raise fault(
+                "current_a",
+                f"as many currents as speeds ({len(self.rpm)}), not {len(self.current_a)}",
+            )
+        if any(b <= a for a, b in zip(self.rpm, self.rpm[1:], strict=False)):
+            raise fault("rpm", "speeds in rising order")
+        return self
+
+
 class Shaft(Part):
     """A shaft seen from the front; several pulleys may sit on it.
 
+    min_rpm: the least speed at which it is of use, wanted at idle; output: what an alternator gives.
     face_mm: z of the face a pulley is mounted against; nose_…: what a pulley must fit; bearing_mm: z of
     its foremost bearing; part: what is on it from the shelf.
     """
@@ -170,6 +189,8 @@ class Shaft(Part):
     load: ShaftLoad | None = None
     inertia_kg_m2: AmountOrZero | None = None
     max_rpm: Rpm | None = None
+    min_rpm: Rpm | None = None
+    output: OutputCurve | None = None
     needs_rotation: Literal["either", "cw", "ccw"] | None = None
     hub_load_limit_n: Amount | None = None
     part: Name | None = None
@@ -180,6 +201,12 @@ class Shaft(Part):
     nose_fixing: Fixing | None = None
     bearing_mm: Mm | None = None
     hub_moment_limit_nm: Amount | None = None
+
+    @model_validator(mode="after")
+    def _limits_leave_room(self) -> Shaft:
+        if None not in (self.min_rpm, self.max_rpm) and self.min_rpm > self.max_rpm:  # type: ignore[operator]
+            raise fault("min_rpm", f"no more than max_rpm ({self.max_rpm:g})")
+        return self
 
     @property
     def label(self) -> str:

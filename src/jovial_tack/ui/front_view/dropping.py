@@ -8,8 +8,8 @@ from PyQt6.QtGui import QDragEnterEvent, QDragMoveEvent, QDropEvent
 
 from jovial_tack.build.shelf import put_on
 from jovial_tack.core.errors import BuildFileError
+from jovial_tack.ui.asides.shelf import PART_MIME
 from jovial_tack.ui.session import Session
-from jovial_tack.ui.shelf import PART_MIME
 
 
 class Dropping:

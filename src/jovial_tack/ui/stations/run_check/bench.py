@@ -11,6 +11,7 @@ from pathlib import Path
 from PyQt6.QtCore import QObject, pyqtSignal
 
 from jovial_tack.build.assemble import DriveCase
+from jovial_tack.build.calibrate import calibrated
 from jovial_tack.build.run_check import CheckedPull, RunCheck, blower_drive, check_run, drive_case
 from jovial_tack.build.verdicts import State
 from jovial_tack.core.errors import JovialTackError, LogError
@@ -112,6 +113,39 @@ class LogBench(QObject):
         if log is not None and log.chosen != pull:
             self.logs[place] = replace(log, chosen=pull)
             self.changed.emit()
+
+    @property
+    def can_calibrate(self) -> bool:
+        """Whether the pull looked at tells what the blower makes while its belt holds."""
+        log = self.logs[0]
+        pull = log.pull if log is not None else None
+        known = pull is not None and pull.pull.slip is not None and pull.pull.trace is not None
+        return known and not self._session.is_read_only and self._case() is not None
+
+    def calibrate(self) -> None:
+        """Take the blower's air side from the pull looked at: one step to undo."""
+        log, case = self.logs[0], self._case()
+        pull = log.pull if log is not None else None
+        if log is None or log.loaded is None or pull is None or case is None:
+            return
+        session = self._session
+        try:
+            build = calibrated(session.build, pull.pull, case, log.loaded.log.air_kpa)
+        except JovialTackError as error:
+            self.problem = str(error)
+            self.changed.emit()
+            return
+        session.edit(f"calibrate the blower by {log.layout.path.name}", build)
+
+    def _case(self) -> DriveCase | None:
+        build = self._session.build
+        drive = blower_drive(build)
+        if drive is None:
+            return None
+        try:
+            return drive_case(build, drive, self._session.catalogue)
+        except LogError:
+            return None
 
     def cancel(self) -> None:
         """Stop what is being read or judged."""

@@ -57,6 +57,8 @@ class RunCheckPanel(QFrame):
         self.open_button = self._button("Open a log …", lambda: self.open_wanted.emit(0))
         self.compare_button = self._button("Compare with …", lambda: self.open_wanted.emit(1))
         self.demo_button = self._button("Look at the demo logs", self.demo_wanted.emit)
+        self.calibrate_button = self._button("Calibrate the blower by it", bench.calibrate)
+        self.calibrate_button.setToolTip("Take the blower's known point from the part that holds")
         self.away_button = self._button("Let go of the second", lambda: bench.take_away(1))
         row = QHBoxLayout()
         row.setSpacing(6)
@@ -80,7 +82,8 @@ class RunCheckPanel(QFrame):
         column.addLayout(row)
         for widget in (
             self.demo_button, self.progress_text, self.progress, self.cancel_button, self.pull,
-            self.answer, self.other_pull, self.other_answer, self.away_button, self._columns,
+            self.answer, self.calibrate_button,
+            self.other_pull, self.other_answer, self.away_button, self._columns,
             self.remarks,
         ):  # fmt: skip
             column.addWidget(widget)
@@ -131,6 +134,7 @@ class RunCheckPanel(QFrame):
         self.compare_button.setEnabled(first is not None)
         self.demo_button.setVisible(first is None)
         self.away_button.setVisible(second is not None)
+        self.calibrate_button.setVisible(bench.can_calibrate)
         name = _HINT if first is None else f"{first.layout.path.name}"
         problem = bench.problem or (first.problem if first else None)
         self.subtitle.setText(f"Not opened. {problem}." if problem and first is None else name)

@@ -11,8 +11,8 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
+from jovial_tack.ui.asides.side_card import SideCard
 from jovial_tack.ui.cards.rows import heading
-from jovial_tack.ui.side_card import SideCard
 
 #: Keys that belong to a part of the desk rather than to an action.
 IN_PLACE = [

@@ -11,10 +11,10 @@ from PyQt6.QtWidgets import QListWidget, QListWidgetItem, QPushButton, QWidget
 from jovial_tack.build.model import Build, ShelfPart
 from jovial_tack.build.shelf import KINDS, add_part, bill_of
 from jovial_tack.core.units import format_length
+from jovial_tack.ui.asides.side_card import SideCard
 from jovial_tack.ui.cards.flow import FlowLayout
 from jovial_tack.ui.cards.rows import heading
 from jovial_tack.ui.session import Session
-from jovial_tack.ui.side_card import SideCard
 
 PART_MIME = "application/x-jovial-tack-part"
 _HINT = (

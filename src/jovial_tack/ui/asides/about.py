@@ -7,8 +7,8 @@ from importlib import resources
 from PyQt6.QtWidgets import QComboBox, QPlainTextEdit, QWidget
 
 from jovial_tack import __version__
+from jovial_tack.ui.asides.side_card import SideCard
 from jovial_tack.ui.cards.rows import heading
-from jovial_tack.ui.side_card import SideCard
 
 _TEXT = (
     "Belt drives for engine swaps: does it fit, which belt, will it hold, does it line up.\n\n"

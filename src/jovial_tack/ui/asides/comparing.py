@@ -17,9 +17,9 @@ from PyQt6.QtWidgets import (
 
 from jovial_tack.build.keeping import Way, ways_without
 from jovial_tack.build.variants import Compared
+from jovial_tack.ui.asides.side_card import SideCard
 from jovial_tack.ui.cards.rows import Mark, heading, together
 from jovial_tack.ui.session import Session
-from jovial_tack.ui.side_card import SideCard
 from jovial_tack.ui.theme import Theme
 from jovial_tack.ui.worker import NewestOnly
 

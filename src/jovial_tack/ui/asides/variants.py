@@ -12,9 +12,9 @@ from PyQt6.QtWidgets import (
 )
 
 from jovial_tack.build.variants import Compared, compare, drop_variant, keep_variant, take_variant
-from jovial_tack.ui.comparing import ComparisonPage, compared_block
+from jovial_tack.ui.asides.comparing import ComparisonPage, compared_block
+from jovial_tack.ui.asides.side_card import SideCard
 from jovial_tack.ui.session import Session
-from jovial_tack.ui.side_card import SideCard
 from jovial_tack.ui.theme import Theme
 from jovial_tack.ui.worker import NewestOnly
 
