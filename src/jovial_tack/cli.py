@@ -42,6 +42,13 @@ jovial-tack plan BUILD.jtack [--underdrive DRIVE] [--json]
                              what smaller crank pulleys save, and what they slow down too far
 jovial-tack boost BUILD.jtack [--rpm 2600,6800] [--target-kpa 60 | --pulleys] [--at 6500] [--json]
                              boost over the revs, the pulleys that make one, or what pulleys make
+jovial-tack belt BUILD.jtack [--drive ID] [--arm-at DEG | --travel-at SHARE] [--json]
+                             belts that fit, where they put the adjuster, and which to bring home;
+                             what an adjuster seen somewhere says of belt and survey
+jovial-tack number TEXT [--json]
+                             read a belt number, and tell the belt in other schemes
+jovial-tack toothed --pitch 8 --teeth 30,60 (--belt 120 | --center 297) [--json]
+                             a toothed drive of two pulleys
 jovial-tack --version, --help
 
 Exit status: 0 computed; 1 computed, with at least one finding of level stop;
@@ -246,6 +253,157 @@ def _boost_verb(arguments: Sequence[str]) -> int:
     return 1 if all(pair.problem for pair in pairs) else 0
 
 
+def _belt_verb(arguments: Sequence[str]) -> int:
+    parser = _Parser(prog="jovial-tack belt", description="Which belt to order for a drive.")
+    parser.add_argument("build", metavar="BUILD.jtack", type=Path)
+    parser.add_argument("--drive", metavar="ID", help="the drive (the first)")
+    seen = parser.add_mutually_exclusive_group()
+    seen.add_argument("--arm-at", type=_degrees, metavar="DEG", help="angle the arm is seen at")
+    seen.add_argument(
+        "--travel-at", type=_share, metavar="SHARE", help="place on slot or swing, 0 to 1"
+    )
+    parser.add_argument("--json", action="store_true", help="the answer as JSON")
+    asked = parser.parse_args(arguments)
+
+    from jovial_tack.build.as_fitted import as_fitted
+    from jovial_tack.build.buying import choose_belt
+    from jovial_tack.catalogue import load_catalogue
+    from jovial_tack.core.errors import GeometryError
+    from jovial_tack.io.belt_table import belt_table, fitted_table
+
+    catalogue = load_catalogue()
+    build = _read_to_compute(asked.build, catalogue).build
+    known = [drive.id for drive in build.drives]
+    drive = asked.drive if asked.drive is not None else next(iter(known), None)
+    if drive not in known:
+        raise UsageError(
+            f"{asked.build.name}: there is no drive “{drive}”; there are {', '.join(known)}"
+            if known
+            else f"{asked.build.name}: there is no belt in it yet"
+        )
+    choice = choose_belt(build, drive, catalogue)
+    told, text = choice.to_json(), belt_table(build, choice)
+    if asked.arm_at is not None or asked.travel_at is not None:
+        try:
+            found = as_fitted(build, drive, catalogue, arm_deg=asked.arm_at, share=asked.travel_at)
+        except GeometryError as error:
+            raise UsageError(f"{asked.build.name}: {error}") from None
+        told["as_fitted"] = found.to_json()
+        text += "\n\n" + fitted_table(found)
+    _print(_json(told) if asked.json else text)
+    return 0 if any(candidate.fits for candidate in choice.candidates) else 1
+
+
+def _number_verb(arguments: Sequence[str]) -> int:
+    parser = _Parser(prog="jovial-tack number", description="Read a belt number.")
+    parser.add_argument("text", nargs="+", metavar="TEXT")
+    parser.add_argument("--json", action="store_true", help="the readings as JSON")
+    asked = parser.parse_args(arguments)
+
+    from jovial_tack.core.belt.numbers import elsewhere, read_number, why_not
+    from jovial_tack.io.belt_table import number_table
+
+    text = " ".join(asked.text)
+    readings = read_number(text)
+    problem = None if readings else why_not(text)
+    if asked.json:
+        told = [reading.to_json() | {"same_as": elsewhere(reading)} for reading in readings]
+        _print(_json({"readings": told, "problem": problem}))
+    else:
+        _print(number_table(readings) if readings else f"no belt number: {problem}")
+    return 0 if readings else 1
+
+
+def _toothed_verb(arguments: Sequence[str]) -> int:
+    parser = _Parser(prog="jovial-tack toothed", description="A toothed drive of two pulleys.")
+    parser.add_argument(
+        "--pitch", type=_positive, required=True, help="tooth pitch in mm, such as 8"
+    )
+    parser.add_argument(
+        "--teeth", type=_teeth, required=True, help="of driver and driven, as 30,60"
+    )
+    way = parser.add_mutually_exclusive_group(required=True)
+    way.add_argument("--belt", type=_one_count, help="teeth of the belt")
+    way.add_argument(
+        "--center", type=_positive, help="centre distance in mm; the nearest belt is taken"
+    )
+    parser.add_argument("--off", type=_signed_mm, default=0.0, metavar="MM",
+                        help="by how much the centres are closer than the belt asks for")  # fmt: skip
+    parser.add_argument("--torque", type=_positive, metavar="NM", help="torque at the driver")
+    parser.add_argument("--rise", type=_signed_mm, default=70.0, metavar="K",
+                        help="rise in temperature (70)")  # fmt: skip
+    parser.add_argument("--json", action="store_true", help="the answer as JSON")
+    asked = parser.parse_args(arguments)
+
+    from jovial_tack.build.toothed import toothed_json
+    from jovial_tack.core.belt.toothed import ToothedDrive, belts_for
+    from jovial_tack.core.errors import GeometryError
+    from jovial_tack.io.belt_table import toothed_table
+
+    if len(asked.teeth) != 2:
+        raise UsageError("--teeth takes two counts, of driver and driven pulley, such as 30,60")
+    driver, driven = asked.teeth
+    try:
+        if asked.belt is not None:
+            drive = ToothedDrive(asked.pitch, driver, driven, asked.belt)
+        else:
+            drive = belts_for(asked.pitch, driver, driven, asked.center, 2 * asked.pitch)[0]
+    except (GeometryError, IndexError) as error:
+        raise UsageError(str(error) or "no belt of whole teeth has that centre distance") from None
+    told = toothed_json(drive, asked.off, asked.torque, asked.rise)
+    _print(_json(told) if asked.json else toothed_table(told))
+    return 0
+
+
+def _positive(text: str) -> float:
+    value = _number_in(text)
+    if not 0 < value <= 1e6:
+        raise argparse.ArgumentTypeError(f"“{text[:40]}” is not a figure above 0")
+    return value
+
+
+def _signed_mm(text: str) -> float:
+    value = _number_in(text)
+    if not -1000 <= value <= 1000:
+        raise argparse.ArgumentTypeError(f"“{text[:40]}” is not a figure from -1000 to 1000")
+    return value
+
+
+def _degrees(text: str) -> float:
+    value = _number_in(text)
+    if not -3600 <= value <= 3600:
+        raise argparse.ArgumentTypeError(f"“{text[:40]}” is not an angle in degrees")
+    return value
+
+
+def _share(text: str) -> float:
+    value = _number_in(text)
+    if not 0 <= value <= 1:
+        raise argparse.ArgumentTypeError(f"“{text[:40]}” is not a share from 0 to 1")
+    return value
+
+
+def _one_count(text: str) -> int:
+    return _teeth(text)[0]
+
+
+def _teeth(text: str) -> tuple[int, ...]:
+    parts = text.split(",")
+    if not all(part.strip().isascii() and part.strip().isdigit() for part in parts):
+        raise argparse.ArgumentTypeError(f"“{text[:40]}” are no counts of teeth such as 30,60")
+    counts = tuple(int(part) for part in parts)
+    if not all(1 <= count <= 10_000 for count in counts):
+        raise argparse.ArgumentTypeError("counts of teeth lie between 1 and 10000")
+    return counts
+
+
+def _number_in(text: str) -> float:
+    try:
+        return float(text)
+    except ValueError:
+        return float("nan")
+
+
 def _boost(text: str) -> float:
     try:
         kpa = float(text)
@@ -286,7 +444,10 @@ def _read_to_compute(path: Path, catalogue: Catalogue) -> LoadedBuild:
     return loaded
 
 
-_VERBS = {"solve": _solve_verb, "log": _log_verb, "plan": _plan_verb, "boost": _boost_verb}
+_VERBS = {
+    "solve": _solve_verb, "log": _log_verb, "plan": _plan_verb, "boost": _boost_verb,
+    "belt": _belt_verb, "number": _number_verb, "toothed": _toothed_verb,
+}  # fmt: skip
 
 
 def _json(content: object) -> str:

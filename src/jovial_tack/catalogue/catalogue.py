@@ -6,6 +6,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Any, Literal
 
+from jovial_tack.core.belt.numbers import number_of
 from jovial_tack.core.errors import CatalogueError
 
 
@@ -13,8 +14,10 @@ from jovial_tack.core.errors import CatalogueError
 class Profile:
     """Cross-section of a belt: the distances between its lines, mm, and its limits.
 
-    section: ribbed, or v for single V-belts, which are counted as belts and whose cord lies below the
-    effective line (effective_to_cord_mm negative).
+    section: ribbed; v for V-belts, which are counted as belts and whose cord lies below the line their
+    diameters are given on (effective_to_cord_mm negative); toothed, whose ribs are mm of width.
+    number_line: the line a belt number tells, number_offset_mm its length over the effective one.
+    groove_apex_mm: where the flanks of a groove would meet, below the effective line.
     """
 
     name: str
@@ -29,13 +32,30 @@ class Profile:
     good_angle_deg: float
     limit_angle_deg: float
     source: str
-    section: Literal["ribbed", "v"] = "ribbed"
+    section: Literal["ribbed", "v", "toothed"] = "ribbed"
+    number_line: Literal["effective", "outside", "inside", "pitch"] = "effective"
+    number_offset_mm: float = 0.0
+    number_offset_tolerance_mm: float = 0.0
+    groove_apex_mm: float | None = None
+    groove_angle_deg: float | None = None
+    tooth_pitch_mm: float | None = None
+
+    @property
+    def below_effective_mm(self) -> float:
+        """How far a belt's inner side lies below the line the diameters are given on, mm."""
+        return self.thickness_mm - self.cord_to_back_mm - self.effective_to_cord_mm
 
     def counted(self, ribs: int) -> str:
-        """How wide a belt of this profile is, in words: “7 ribs”, “2 x SAE 0.380”."""
+        """How wide a belt of this profile is, in words: “7 ribs”, “2 x SAE 0.380”, “30 mm wide”."""
         if self.section == "v":
             return self.name if ribs == 1 else f"{ribs} x {self.name}"
+        if self.section == "toothed":
+            return f"{ribs} mm wide"
         return "1 rib" if ribs == 1 else f"{ribs} ribs"
+
+    def number(self, ribs: int, effective_mm: float) -> str:
+        """The usual number of a belt of this profile."""
+        return number_of(self.name, ribs, effective_mm + self.number_offset_mm)
 
 
 @dataclass(frozen=True)
@@ -96,6 +116,14 @@ class Limits:
     flutter_share: float
     friction_wet: float
     friction_dry: float
+    survey_sigma_mm: float
+    diameter_sigma_mm: float
+    belt_length_tolerance: float
+    hot_rise_k: float
+    block_growth_per_k: float
+    pulley_growth_per_k: float
+    most_fitting_strain: float
+    slack_arm_allowance_mm: float
     source: str
 
 

@@ -13,6 +13,7 @@ from jovial_tack.build.model.around import (
     ObstacleKindName,
     PinnedNote,
     ShelfPart,
+    StockBelt,
 )
 from jovial_tack.build.model.base import (
     Amount,
@@ -104,6 +105,7 @@ __all__ = [
     "SizeMm",
     "SlotMount",
     "SpringArmTensioner",
+    "StockBelt",
     "StretchTensioner",
     "SuperchargerLoad",
     "SwingMount",

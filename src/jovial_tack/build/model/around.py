@@ -128,3 +128,12 @@ class Bracket(Part):
         if self.at >= len(self.offsets_mm):
             raise fault("at", "the place of one of offsets_mm, counted from 0")
         return self
+
+
+class StockBelt(Part):
+    """A belt in a stock list by its number; count: how many there are, absent if not told."""
+
+    number: Annotated[str, Field(min_length=1, max_length=60)]
+    price: AmountOrZero | None = None
+    count: Annotated[int, Field(ge=0, le=100000)] | None = None
+    note: str = ""

@@ -6,7 +6,7 @@ from typing import Annotated, Any, Literal
 
 from pydantic import Field, model_validator
 
-from jovial_tack.build.model.around import Bracket, Obstacle, PinnedNote, ShelfPart
+from jovial_tack.build.model.around import Bracket, Obstacle, PinnedNote, ShelfPart, StockBelt
 from jovial_tack.build.model.base import Name, Part, fault, unique
 from jovial_tack.build.model.drive import Drive
 from jovial_tack.build.model.engine import AirState, Engine
@@ -32,6 +32,7 @@ class Build(Part):
     obstacles: tuple[Obstacle, ...] = ()
     brackets: tuple[Bracket, ...] = ()
     shelf: Annotated[tuple[ShelfPart, ...], Field(max_length=5000)] = ()
+    stock: Annotated[tuple[StockBelt, ...], Field(max_length=20000)] = ()
     pinned_notes: tuple[PinnedNote, ...] = ()
     variants: Annotated[tuple[Variant, ...], Field(max_length=12)] = ()
 

@@ -23,10 +23,12 @@ from jovial_tack.build.model.base import (
 
 
 class Belt(Part):
-    """A belt; absent figures fall back to those of its profile and construction."""
+    """A belt; absent figures fall back to those of its profile and construction. ribs: ribs, V-belts
+    side by side, or mm of width of a toothed belt.
+    """
 
     profile: Name
-    ribs: Annotated[int, Field(ge=1, le=60)]
+    ribs: Annotated[int, Field(ge=1, le=200)]
     construction: Literal["standard", "soft_grip", "low_stretch", "stretch_fit"] = "standard"
     effective_length_mm: SizeMm | None = None
     stiffness_n_per_rib: Amount | None = None
@@ -47,8 +49,8 @@ class Pulley(Part):
     shaft: Name
     diameter_mm: DiameterMm
     side: Literal["ribs", "back"]
-    grooves: Annotated[int, Field(ge=1, le=60)] | None = None
-    first_groove: Annotated[int, Field(ge=1, le=60)] | None = None
+    grooves: Annotated[int, Field(ge=1, le=200)] | None = None
+    first_groove: Annotated[int, Field(ge=1, le=200)] | None = None
     plane_mm: Mm | None = None
     tilt_deg: tuple[
         Annotated[float, Field(ge=-45, le=45)], Annotated[float, Field(ge=-45, le=45)]

@@ -1,0 +1,109 @@
+"""Belts, belt numbers and toothed drives as text tables."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from typing import Any
+
+from jovial_tack.build.as_fitted import AsFitted
+from jovial_tack.build.belt_window import Candidate
+from jovial_tack.build.buying import BeltChoice
+from jovial_tack.build.model import Build
+from jovial_tack.core.belt.numbers import Reading, elsewhere
+
+
+def belt_table(build: Build, choice: BeltChoice) -> str:
+    """The window, a line a belt, and what to bring home."""
+    lines = [build.drive(choice.drive).label]
+    if choice.window is None:
+        return f"{lines[0]}: {choice.problem}"
+    window = choice.window
+    lines.append(
+        f"belts of {window.shortest_mm:.1f} to {window.longest_mm:.1f} mm fit, {window.mid_mm:.1f} mm"
+        f" puts the adjuster in its middle; uncertain by {choice.uncertain_mm:.1f} mm (one sigma)"
+    )
+    lines.append(
+        f"{'':2}{'belt':14}{'effective':>12}{'window':>8}{'arm':>9}{'tension':>9}{'hot':>9}"
+    )
+    if choice.installed is not None:
+        lines.append("* " + _line(choice.installed))
+    lines += ["  " + _line(belt) for belt in choice.candidates]
+    if choice.installed is not None:
+        lines.append("(* fitted now)")
+    if choice.bring_home:
+        home = ", ".join(f"{b.number} ({100 * b.probability:.0f} %)" for b in choice.bring_home)
+        any_fits = 100 * (choice.any_fits or 0.0)
+        lines.append(f"bring home {home}: one of them fits with {any_fits:.0f} %")
+    else:
+        lines.append("no stocked belt comes near")
+    return "\n".join(lines)
+
+
+def _line(belt: Candidate) -> str:
+    part = _cell(
+        None if belt.window_fraction is None else 100 * belt.window_fraction, 7, ".0f", "%"
+    )
+    arm = _cell(belt.arm_angle_deg, 8, ".1f", "°")
+    pulls = _cell(belt.tension_n, 7, ".0f", " N") + _cell(belt.tension_hot_n, 7, ".0f", " N")
+    said = belt.reason or ("fits" if belt.fits else "")
+    return f"{belt.number:14}{belt.effective_length_mm:9.1f} mm{part}{arm}{pulls}  {said}".rstrip()
+
+
+def fitted_table(found: AsFitted) -> str:
+    """What an adjuster seen somewhere implies."""
+    way = "longer" if found.off_mm > 0 else "shorter"
+    lines = [
+        f"as fitted: a belt of {found.implied_mm:.1f} mm, {abs(found.off_mm):.1f} mm {way} than told"
+        f" ({found.label_mm:.1f} mm); uncertain by {found.sigma_mm:.1f} mm"
+    ]
+    return "\n".join([*lines, *(f"  {cause}" for cause in found.causes)])
+
+
+def number_table(readings: Sequence[Reading]) -> str:
+    """A few lines a reading."""
+    lines = []
+    for reading in readings:
+        wide = f", {reading.width_mm:.1f} mm wide" if reading.width_mm is not None else ""
+        ribs = f", {reading.ribs} ribs" if reading.ribs is not None else ""
+        length = f"{reading.length_mm:.1f} mm ({reading.length_mm / 25.4:.2f} in)"
+        lines.append(
+            f"{reading.scheme}: {reading.profile or 'a profile not known here'}{ribs}{wide},"
+            f" {reading.length_kind} length {length}"
+        )
+        for scheme, number in elsewhere(reading).items():
+            lines.append(f"  {scheme}: {number}")
+        letters = f"{reading.prefix} {reading.suffix}".strip()
+        if letters:
+            lines.append(f"  letters kept, not read: {letters}")
+    return "\n".join(lines)
+
+
+def toothed_table(told: dict[str, Any]) -> str:
+    """A line a figure."""
+    driver, driven = told["teeth_in_mesh"]
+    strain = told["warm_strain"]
+    lines = [
+        f"centre distance {told['center_distance_mm']:.3f} mm, ratio {told['ratio']:.4f}",
+        f"teeth in mesh {driver:.1f} and {driven:.1f}; one tooth is {told['one_tooth_deg']:.2f}° at the"
+        " driven pulley",
+        f"play at the driven pulley {told['cam_play_deg_per_mm']:.3f}° for each mm between centres",
+    ]
+    if told["belt_slack_mm"]:
+        lines.append(
+            f"the centres as told: {told['belt_slack_mm']:.2f} mm slack, {told['cam_play_deg']:.3f}° play;"
+            f" a tooth may jump from about {told['jump_slack_mm']:.1f} mm"
+        )
+    lines.append(
+        f"warm: {1e6 * strain['aluminium']:+.0f} µm/m of belt in an aluminium block,"
+        f" {1e6 * strain['iron']:+.0f} in an iron one"
+    )
+    if told["pull_per_tooth_n"] is not None:
+        at = told["pull_per_tooth_n"]
+        lines.append(
+            f"pull on a tooth {at[0]:.0f} N at the driver, {at[1]:.0f} N at the driven pulley"
+        )
+    return "\n".join([*lines, *told["cautions"], *told["guidance"]])
+
+
+def _cell(value: float | None, width: int, form: str, unit: str) -> str:
+    return f"{'–':>{width + len(unit)}}" if value is None else f"{value:{width}{form}}{unit}"
