@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
-from jovial_tack.core.belt.toothed import ToothedDrive
+from jovial_tack.core.belt.toothed import GROWTH_PER_K, ToothedDrive
 
 #: Guidance that goes with every toothed drive.
 FLANGES = (
@@ -31,12 +31,10 @@ def toothed_json(
         "belt_slack_mm": drive.slack_mm(off_mm),
         "cam_play_deg": drive.cam_play_deg(off_mm),
         "one_tooth_deg": 360.0 / drive.driven_teeth,
-        "warm_strain": {
-            block: drive.strain_when_warm(rise_k, block) for block in ("aluminium", "iron")
-        },
+        "warm_strain": {block: drive.strain_when_warm(rise_k, block) for block in GROWTH_PER_K},
         "warm_center_mm": {
             block: drive.center_distance_mm * (1 + growth * rise_k)
-            for block, growth in (("aluminium", 23e-6), ("iron", 11e-6))
+            for block, growth in GROWTH_PER_K.items()
         },
         "pull_per_tooth_n": None if pull is None else list(pull),
         "jump_slack_mm": drive.pitch_mm / 2,

@@ -90,7 +90,7 @@ def toothed_table(told: dict[str, Any]) -> str:
     ]
     if told["belt_slack_mm"]:
         lines.append(
-            f"the centres as told: {told['belt_slack_mm']:.2f} mm slack, {told['cam_play_deg']:.3f}° play;"
+            f"centres as told: {told['belt_slack_mm']:.2f} mm slack, {told['cam_play_deg']:.3f}° play;"
             f" a tooth may jump from about {told['jump_slack_mm']:.1f} mm"
         )
     lines.append(

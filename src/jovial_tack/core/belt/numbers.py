@@ -76,7 +76,8 @@ def read_number(text: str) -> tuple[Reading, ...]:
         reading = None if match is None else make(match)
         if reading is None or match is None:
             continue
-        if SHORTEST_MM <= reading.length_mm <= LONGEST_MM and 1 <= (reading.ribs or 1) <= MOST_RIBS:
+        fits = reading.ribs is None or 1 <= reading.ribs <= MOST_RIBS
+        if fits and SHORTEST_MM <= reading.length_mm <= LONGEST_MM:
             found.append(replace(reading, prefix=match["before"], suffix=match["after"]))
     return tuple(found)
 
