@@ -42,9 +42,10 @@ jovial-tack plan BUILD.jtack [--underdrive DRIVE] [--json]
                              what smaller crank pulleys save, and what they slow down too far
 jovial-tack boost BUILD.jtack [--rpm 2600,6800] [--target-kpa 60 | --pulleys] [--at 6500] [--json]
                              boost over the revs, the pulleys that make one, or what pulleys make
-jovial-tack belt BUILD.jtack [--drive ID] [--arm-at DEG | --travel-at SHARE] [--json]
+jovial-tack belt BUILD.jtack [--drive ID] [--arm-at DEG | --travel-at SHARE]
+                             [--measured tape=1640 [--thick 0.2] [--held-at DEG]] [--json]
                              belts that fit, where they put the adjuster, and which to bring home;
-                             what an adjuster seen somewhere says of belt and survey
+                             what an adjuster seen somewhere, or a measurement, means
 jovial-tack number TEXT [--json]
                              read a belt number, and tell the belt in other schemes
 jovial-tack toothed --pitch 8 --teeth 30,60 (--belt 120 | --center 297) [--json]
@@ -262,14 +263,19 @@ def _belt_verb(arguments: Sequence[str]) -> int:
     seen.add_argument(
         "--travel-at", type=_share, metavar="SHARE", help="place on slot or swing, 0 to 1"
     )
+    parser.add_argument("--measured", type=_measurement, metavar="WAY=MM",
+                        help="tape, string, rims, flat, outside, fixture or teeth, and its reading")  # fmt: skip
+    parser.add_argument("--thick", type=_positive, default=0.0, help="of the tape or string, mm")
+    parser.add_argument("--held-at", type=_degrees, help="where the adjuster was held meanwhile")
     parser.add_argument("--json", action="store_true", help="the answer as JSON")
     asked = parser.parse_args(arguments)
 
     from jovial_tack.build.as_fitted import as_fitted
     from jovial_tack.build.buying import choose_belt
+    from jovial_tack.build.measured import from_measurement
     from jovial_tack.catalogue import load_catalogue
     from jovial_tack.core.errors import GeometryError
-    from jovial_tack.io.belt_table import belt_table, fitted_table
+    from jovial_tack.io.belt_table import belt_table, fitted_table, measured_table
 
     catalogue = load_catalogue()
     build = _read_to_compute(asked.build, catalogue).build
@@ -290,6 +296,16 @@ def _belt_verb(arguments: Sequence[str]) -> int:
             raise UsageError(f"{asked.build.name}: {error}") from None
         told["as_fitted"] = found.to_json()
         text += "\n\n" + fitted_table(found)
+    if asked.measured is not None:
+        way, reading = asked.measured
+        try:
+            means = from_measurement(
+                build, drive, catalogue, way, reading, thick_mm=asked.thick, held_at=asked.held_at
+            )
+        except GeometryError as error:
+            raise UsageError(f"{asked.build.name}: {error}") from None
+        told["measured"] = means.to_json()
+        text += "\n\n" + measured_table(means)
     _print(_json(told) if asked.json else text)
     return 0 if any(candidate.fits for candidate in choice.candidates) else 1
 
@@ -353,6 +369,17 @@ def _toothed_verb(arguments: Sequence[str]) -> int:
     told = toothed_json(drive, asked.off, asked.torque, asked.rise)
     _print(_json(told) if asked.json else toothed_table(told))
     return 0
+
+
+def _measurement(text: str) -> tuple[str, float]:
+    from jovial_tack.build.measured import WAYS
+
+    way, _, reading = text.partition("=")
+    value = _number_in(reading)
+    if way not in WAYS or not 0 < value <= 1e5:
+        ways = ", ".join(WAYS)
+        raise argparse.ArgumentTypeError(f"“{text[:40]}” is no reading such as tape=1640; {ways}")
+    return way, value
 
 
 def _positive(text: str) -> float:

@@ -118,6 +118,10 @@ def test_every_choice_word_and_act_leaves_a_whole_build(name: str) -> None:
                         with pytest.raises(BuildFileError):
                             line.change(build, view.target, wrong)
                 typed = "1500:45 3000:110.5" if curve else "Öre & <b>“x”"
+                if line.name == "Number":
+                    with pytest.raises(BuildFileError, match="has no digits"):
+                        line.change(build, view.target, typed)
+                    typed = "5PK1200"
                 changed = line.change(build, view.target, typed)
                 assert line.text(replace(view, build=changed)) == typed
                 whole(changed, name)

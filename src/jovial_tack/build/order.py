@@ -11,6 +11,7 @@ from jovial_tack.build.clearance import Ends, clear_travel
 from jovial_tack.build.freedom import standing_obstacles
 from jovial_tack.build.model import Build, LockedTensioner
 from jovial_tack.build.state import damping_fraction
+from jovial_tack.build.stock import stock_for
 from jovial_tack.catalogue import Catalogue
 from jovial_tack.core.arrays import Float
 from jovial_tack.core.belt.lines import belt_to_order, cord_length
@@ -67,12 +68,15 @@ def belts_to_order(
         if case.drive is None or case.model.tensioner is None or only not in (None, case.model.id):
             continue
         usable = clear_travel(case, stand, catalogue) if stand else None
+        stocked = np.array(
+            [belt.effective_length_mm for belt in stock_for(build, case.belt, catalogue)]
+        )
         if case.arm is not None:
-            found[case.model.id] = _for_arm(case, catalogue, usable)
+            found[case.model.id] = _for_arm(case, stocked, usable)
         elif isinstance(case.model.tensioner, LockedTensioner):
             called_for = called_for_length(case, usable)
             if called_for is not None:
-                found[case.model.id] = _for_locked(case, catalogue, called_for, usable)
+                found[case.model.id] = _for_locked(case, stocked, called_for, usable)
     return found
 
 
@@ -137,10 +141,9 @@ def _nominal(case: DriveCase, length: float, **more: object) -> OrderedBelt:
 
 
 def _for_locked(
-    case: DriveCase, catalogue: Catalogue, called_for: float, usable: Ends | None
+    case: DriveCase, stocked: Float, called_for: float, usable: Ends | None
 ) -> OrderedBelt | None:
     """The stocked length nearest to the one called for; on a travel, of those that fit on it."""
-    stocked = np.array(catalogue.lengths.get(case.belt.profile.name, ()))
     if case.track is not None:
         ends = travel_lengths(case, usable)
         low, high = ends or (np.inf, -np.inf)
@@ -151,16 +154,14 @@ def _for_locked(
     return _nominal(case, nearest, off_by_mm=nearest - called_for)
 
 
-def _for_arm(case: DriveCase, catalogue: Catalogue, usable: Ends | None) -> OrderedBelt | None:
+def _for_arm(case: DriveCase, stocked: Float, usable: Ends | None) -> OrderedBelt | None:
     drive, arm, profile = case.drive, case.arm, case.belt.profile
     assert drive is not None
     assert arm is not None
     window = window_lengths(case, usable)
     if window is None:
         return None
-    lengths = np.array(
-        [v for v in catalogue.lengths.get(profile.name, ()) if window[0] <= v <= window[1]]
-    )
+    lengths = stocked[(stocked >= window[0]) & (stocked <= window[1])]
     if not lengths.size:
         return None
     travel = survey_travel(drive.layout, arm)

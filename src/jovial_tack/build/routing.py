@@ -13,6 +13,7 @@ from jovial_tack.build.assemble import assemble, track_on
 from jovial_tack.build.edits import (
     changed,
     move_shaft,
+    set_belt,
     set_belt_length,
     with_drive,
     with_shaft,
@@ -30,11 +31,14 @@ from jovial_tack.build.model import (
 from jovial_tack.build.order import belts_to_order
 from jovial_tack.build.solve import solve
 from jovial_tack.catalogue import Catalogue
+from jovial_tack.core.belt.numbers import read_number, why_not
 from jovial_tack.core.drive.path import faults, trace
+from jovial_tack.core.errors import BuildFileError
 
 Side = Literal["ribs", "back"]
 
 _NEW_RIBS = 6
+_NEW_WIDTHS = {"v": 1, "ribbed": _NEW_RIBS, "toothed": 30}
 _LOCKED_N_PER_RIB = 70.0
 _ARM = {"arm_mm": 85.0, "rate_nm_per_deg": 0.4, "damping_fraction": 0.25}
 _ARM_TORQUES_NM = (16.0, 22.0, 30.0, 40.0, 52.0)
@@ -121,7 +125,7 @@ def set_profile(build: Build, drive_id: str, profile: str, catalogue: Catalogue)
     if belt.profile == profile:
         return build
     was, now = (catalogue.profile(name).section for name in (belt.profile, profile))
-    ribs = belt.ribs if was == now else 1 if now == "v" else _NEW_RIBS
+    ribs = belt.ribs if was == now else _NEW_WIDTHS[now]
     changes: dict[str, Any] = dict.fromkeys(
         ("stiffness_n_per_rib", "mass_kg_per_m_per_rib", "friction_ribs", "friction_back",
          "reference_tension_n_per_rib")
@@ -303,6 +307,29 @@ def fit_belt(build: Build, drive_id: str, catalogue: Catalogue) -> Build:
         started = set_belt_length(build, drive_id, 1000.0)  # any: what suits does not depend on it
     order = belts_to_order(started, catalogue).get(drive_id)
     return build if order is None else set_belt_length(build, drive_id, order.effective_length_mm)
+
+
+def fit_number(build: Build, drive_id: str, text: str, catalogue: Catalogue) -> Build:
+    """Fit the belt of a number: profile, ribs and length; an empty text takes the belt away.
+
+    Of several readings one of the profile that is on counts first. Raises BuildFileError for no number.
+    """
+    if not text.strip():
+        return set_belt_length(build, drive_id, None)
+    now = build.drive(drive_id).belt
+    known = [r for r in read_number(text) if r.profile in catalogue.profiles]
+    known.sort(key=lambda reading: reading.profile != now.profile)
+    if not known:
+        raise BuildFileError("number", f"a belt number: {why_not(text)}")
+    reading = known[0]
+    assert reading.profile is not None
+    build = set_profile(build, drive_id, reading.profile, catalogue)
+    profile = catalogue.profile(reading.profile)
+    width = reading.ribs if profile.section == "ribbed" else reading.width_mm
+    if profile.section != "v" and width is not None:
+        build = set_belt(build, drive_id, ribs=round(width))
+    length = round(reading.length_mm - profile.number_offset_mm, 4)
+    return set_belt_length(build, drive_id, length)
 
 
 def set_mount(build: Build, shaft_id: str, kind: str) -> Build:

@@ -8,6 +8,7 @@ from typing import Any
 from jovial_tack.build.as_fitted import AsFitted
 from jovial_tack.build.belt_window import Candidate
 from jovial_tack.build.buying import BeltChoice
+from jovial_tack.build.measured import WAYS, Measured
 from jovial_tack.build.model import Build
 from jovial_tack.core.belt.numbers import Reading, elsewhere
 
@@ -57,6 +58,19 @@ def fitted_table(found: AsFitted) -> str:
         f" ({found.label_mm:.1f} mm); uncertain by {found.sigma_mm:.1f} mm"
     ]
     return "\n".join([*lines, *(f"  {cause}" for cause in found.causes)])
+
+
+def measured_table(found: Measured) -> str:
+    """What a reading means, step by step."""
+    lines = [f"measured: {found.reading_mm:g} mm, {WAYS[found.way][0]}"]
+    lines += [f"  {step}" for step in found.steps]
+    lines.append(f"belt to order {found.order_mm:.1f} mm, uncertain by {found.sigma_mm:.1f} mm")
+    if found.trade_mm is not None:
+        lines.append(
+            f"the trade's rule for a slack arm would take {found.trade_mm:.1f} mm:"
+            f" {'in' if found.trade_fits else 'outside'} the window"
+        )
+    return "\n".join(lines)
 
 
 def number_table(readings: Sequence[Reading]) -> str:

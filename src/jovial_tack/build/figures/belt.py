@@ -8,6 +8,7 @@ from jovial_tack.build.model import Build, LockedTensioner, SpringArmTensioner
 from jovial_tack.build.results import ArmResult, FixedResult, GripResult, TravelResult
 from jovial_tack.build.routing import (
     fit_belt,
+    fit_number,
     remove_belt,
     set_locked,
     set_no_tensioner,
@@ -177,7 +178,7 @@ _HOLDS = (
 
 
 def _profiles(view: View) -> tuple[tuple[str, str], ...]:
-    words = {"v": "V", "ribbed": "ribbed"}
+    words = {"v": "V", "ribbed": "ribbed", "toothed": "toothed"}
     return tuple((n, f"{words[p.section]} {n}") for n, p in view.catalogue.profiles.items())
 
 
@@ -201,6 +202,20 @@ _CHOICES: tuple[Line, ...] = (
         lambda v: f"construction of {v.drive.label}", "How the belt is built",
     ),
 )  # fmt: skip
+
+
+def _number(view: View) -> str:
+    belt = view.drive.belt
+    profile = view.catalogue.profile(belt.profile)
+    length = belt.effective_length_mm
+    return "" if length is None else profile.number(belt.ribs, length)
+
+
+def _number_line(view: View) -> Words:
+    return Words(
+        "Number", _number, lambda b, t, text: fit_number(b, t[1], text, view.catalogue),
+        lambda v: f"belt of {v.drive.label}", "Number of the belt, in any common scheme",
+    )  # fmt: skip
 
 
 _BOUGHT: tuple[Line, ...] = (
@@ -284,6 +299,7 @@ def _figures(view: View) -> tuple[Line, ...]:
     name, construction = _CHOICES
     return (
         name,
+        _number_line(view),
         _set_profile(view),
         *_LENGTHS,
         construction,
@@ -307,6 +323,8 @@ def _width(view: View) -> str:
     belt = view.drive.belt
     profile = view.catalogue.profile(belt.profile)
     kind = "V-belt" if profile.section == "v" else f"{profile.name} belt"
+    if profile.section == "toothed":
+        kind = f"toothed {profile.name} belt"
     return f"{kind}, {profile.counted(belt.ribs)}"
 
 
