@@ -102,10 +102,10 @@ def _solve_verb(arguments: Sequence[str]) -> int:
     asked = parser.parse_args(arguments)
 
     from jovial_tack.build.solve import solve
-    from jovial_tack.catalogue import load_catalogue
+    from jovial_tack.io.own_data import own_catalogue
     from jovial_tack.io.table import results_table
 
-    catalogue = load_catalogue()
+    catalogue = own_catalogue()
     loaded = _read_to_compute(asked.build, catalogue)
     results = solve(loaded.build, asked.rpm, catalogue)
     if asked.json:
@@ -174,11 +174,11 @@ def _plan_verb(arguments: Sequence[str]) -> int:
 
     from jovial_tack.build.ratios import rev_plan
     from jovial_tack.build.underdrive import underdrives
-    from jovial_tack.catalogue import load_catalogue
     from jovial_tack.core.errors import GeometryError
+    from jovial_tack.io.own_data import own_catalogue
     from jovial_tack.io.ratio_table import plan_table, underdrive_table
 
-    catalogue = load_catalogue()
+    catalogue = own_catalogue()
     build = _read_to_compute(asked.build, catalogue).build
     plan = rev_plan(build, catalogue)
     told: dict[str, object] = {"shafts": [shaft.to_json() for shaft in plan]}
@@ -224,11 +224,11 @@ def _boost_verb(arguments: Sequence[str]) -> int:
         pulleys_at_hand,
         pulleys_for,
     )
-    from jovial_tack.catalogue import load_catalogue
     from jovial_tack.core.errors import GeometryError
+    from jovial_tack.io.own_data import own_catalogue
     from jovial_tack.io.ratio_table import boost_table, pulleys_table
 
-    catalogue = load_catalogue()
+    catalogue = own_catalogue()
     build = _read_to_compute(asked.build, catalogue).build
     try:
         if not wishes:
@@ -264,7 +264,7 @@ def _belt_verb(arguments: Sequence[str]) -> int:
         "--travel-at", type=_share, metavar="SHARE", help="place on slot or swing, 0 to 1"
     )
     parser.add_argument("--measured", type=_measurement, metavar="WAY=MM",
-                        help="tape, string, rims, flat, outside, fixture or teeth, and its reading")  # fmt: skip
+                        help="tape, string, rims, flat, outside, fixture, teeth")  # fmt: skip
     parser.add_argument("--thick", type=_positive, default=0.0, help="of the tape or string, mm")
     parser.add_argument("--held-at", type=_degrees, help="where the adjuster was held meanwhile")
     parser.add_argument("--json", action="store_true", help="the answer as JSON")
@@ -273,11 +273,11 @@ def _belt_verb(arguments: Sequence[str]) -> int:
     from jovial_tack.build.as_fitted import as_fitted
     from jovial_tack.build.buying import choose_belt
     from jovial_tack.build.measured import from_measurement
-    from jovial_tack.catalogue import load_catalogue
     from jovial_tack.core.errors import GeometryError
     from jovial_tack.io.belt_table import belt_table, fitted_table, measured_table
+    from jovial_tack.io.own_data import own_catalogue
 
-    catalogue = load_catalogue()
+    catalogue = own_catalogue()
     build = _read_to_compute(asked.build, catalogue).build
     known = [drive.id for drive in build.drives]
     drive = asked.drive if asked.drive is not None else next(iter(known), None)
@@ -443,12 +443,12 @@ def _boost(text: str) -> float:
 
 def _check_log(asked: argparse.Namespace) -> tuple[LoadedLog, RunCheck, DriveCase | None]:
     from jovial_tack.build.run_check import blower_drive, check_run, drive_case
-    from jovial_tack.catalogue import load_catalogue
     from jovial_tack.io.logs import read_log, survey_log, with_named
+    from jovial_tack.io.own_data import own_catalogue
 
     case = None
     if asked.build is not None:
-        catalogue = load_catalogue()
+        catalogue = own_catalogue()
         build = _read_to_compute(asked.build, catalogue).build
         drive = asked.drive or blower_drive(build)
         case = None if drive is None else drive_case(build, drive, catalogue)

@@ -25,7 +25,8 @@ def _read(name: str) -> dict[str, Any]:
     return tomllib.loads((_FOLDER / name).read_text("utf-8"))
 
 
-def _stocked(steps: list[list[float]]) -> tuple[float, ...]:
+def stocked_lengths(steps: list[list[float]]) -> tuple[float, ...]:
+    """Lengths, mm, of steps: from, to and by how much, each."""
     lengths = np.concatenate([np.arange(low, high + step / 2, step) for low, high, step in steps])
     return tuple(float(length) for length in np.unique(lengths))
 
@@ -45,5 +46,7 @@ def load_catalogue() -> Catalogue:
         obstacles={
             name: ObstacleKind(name=name, **row) for name, row in _read("obstacles.toml").items()
         },
-        lengths={name: _stocked(row["steps"]) for name, row in _read("lengths.toml").items()},
+        lengths={
+            name: stocked_lengths(row["steps"]) for name, row in _read("lengths.toml").items()
+        },
     )

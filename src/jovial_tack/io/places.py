@@ -19,6 +19,11 @@ def config_folder() -> Path:
     return _folder("XDG_CONFIG_HOME", ".config")
 
 
+def data_folder() -> Path:
+    """The user's own data: $XDG_DATA_HOME, or ~/.local/share."""
+    return _folder("XDG_DATA_HOME", ".local/share")
+
+
 def state_folder() -> Path:
     """Recovery files and the log: $XDG_STATE_HOME, or ~/.local/state."""
     return _folder("XDG_STATE_HOME", ".local/state")

@@ -16,6 +16,8 @@ from PyQt6.QtWidgets import QApplication
 
 from jovial_tack import __version__
 from jovial_tack.catalogue import load_catalogue
+from jovial_tack.core.errors import CatalogueError
+from jovial_tack.io.own_data import own_catalogue
 from jovial_tack.io.places import state_folder
 from jovial_tack.io.recovery import lost_work
 from jovial_tack.ui.main_window import MainWindow
@@ -44,8 +46,13 @@ def make_application(arguments: list[str]) -> QApplication:
 
 
 def make_window() -> MainWindow:
-    """A window on an empty build."""
-    return MainWindow(Session(load_catalogue()), demo_file())
+    """A window on an empty build; own data that cannot be used is told, and the shipped data used."""
+    try:
+        return MainWindow(Session(own_catalogue()), demo_file())
+    except CatalogueError as error:
+        window = MainWindow(Session(load_catalogue()), demo_file())
+        window.notice.ask(f"Your own data was not used. {error}.", [("Close", lambda: None)])
+        return window
 
 
 def run_window(path: Path | None, *, demo: bool) -> int:
@@ -59,7 +66,7 @@ def run_window(path: Path | None, *, demo: bool) -> int:
     elif path is not None:
         window.load(path)
     window.show()
-    QTimer.singleShot(0, lambda: window.offer_recovery(lost_work(load_catalogue())))
+    QTimer.singleShot(0, lambda: window.offer_recovery(lost_work(window.session.catalogue)))
     return application.exec()
 
 

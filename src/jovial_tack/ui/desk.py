@@ -23,6 +23,7 @@ from jovial_tack.ui.asides.side_card import SideCard
 from jovial_tack.ui.asides.underdrive import UnderdriveCard
 from jovial_tack.ui.asides.variants import VariantsCard
 from jovial_tack.ui.belt_ribbon import BeltRibbon
+from jovial_tack.ui.belts import BeltBench, BeltShop
 from jovial_tack.ui.cards import CardHolder
 from jovial_tack.ui.front_view import FrontView
 from jovial_tack.ui.notice import Notice
@@ -79,17 +80,20 @@ class Desk(QWidget):
         self.wishes = BoostCard(session, theme)
         self.map = MapCard(session, theme)
         self.underdrive = UnderdriveCard(session, theme)
+        self.belt_shop = BeltShop(session, theme)
+        self.belt_bench = BeltBench(session, self.belt_shop, theme)
         self._themed = (
             self.front, self.strip, self.rail, self.cards, self.revs, self.ribbon, self.plan,
             self.slider, self.log_panel, self.log_plot, self.variants, self.keeping,
-            self.rev_plan, self.wishes, self.map, self.underdrive,
+            self.rev_plan, self.wishes, self.map, self.underdrive, self.belt_shop,
+            self.belt_bench,
         )  # fmt: skip
         self.rail.chosen.connect(self.stand_at)
         self.strip.chosen.connect(self.go_to)
         self.cards.released.connect(self.front.setFocus)
         self._asides: tuple[SideCard, ...] = (
             self.keys, self.about, self.variants, self.shelf, self.keeping, self.wishes, self.map,
-            self.underdrive,
+            self.underdrive, self.belt_bench,
         )  # fmt: skip
         self._lay_out()
         for page in self._asides:
@@ -97,6 +101,7 @@ class Desk(QWidget):
         session.told_changed.connect(self._show_states)
         self.bench.changed.connect(self._show_states)
         self.shelf.opened.connect(self._open_part)
+        self.belt_shop.bench_wanted.connect(self.show_belt_bench)
         self.stand_at(self.station)
 
     def _lay_out(self) -> None:
@@ -106,7 +111,7 @@ class Desk(QWidget):
         column.addWidget(self.strip)
         column.addWidget(self.notice)
         self._trays: tuple[QWidget, ...] = (
-            self.ribbon, self.plan, self.log_plot, self.rev_plan,
+            self.ribbon, self.plan, self.log_plot, self.rev_plan, self.belt_shop,
         )  # fmt: skip
         middle = QVBoxLayout()
         middle.setSpacing(_GAP)
@@ -138,6 +143,7 @@ class Desk(QWidget):
         self.rail.show_chosen(key)
         trays: dict[str, QWidget] = {
             "line_up": self.plan, "run_check": self.log_plot, "ratios": self.rev_plan,
+            "belt": self.belt_shop,
         }  # fmt: skip
         shown = trays.get(key, self.ribbon)
         for tray in self._trays:
@@ -154,7 +160,7 @@ class Desk(QWidget):
         self._show_right(key)
         if key == "belt":
             self._select_belt()
-        for widget in (self.plan, self.revs, self.log_plot, self.rev_plan):
+        for widget in (self.plan, self.revs, self.log_plot, self.rev_plan, self.belt_shop):
             if widget.isVisibleTo(self):
                 widget.refresh()
         self.moved.emit(key)
@@ -222,6 +228,13 @@ class Desk(QWidget):
         self._show_aside(self.underdrive)
         if self.underdrive.isVisible():
             self.underdrive.open()
+
+    def show_belt_bench(self) -> None:
+        """Show the bench for belts at the right, or put it away; it goes with the belts below."""
+        if self.station != "belt":
+            self.stand_at("belt")
+        self._show_aside(self.belt_bench)
+        self.belt_bench.refresh()
 
     def _open_part(self, part: str) -> None:
         """The card of a part, in the shelf's place."""

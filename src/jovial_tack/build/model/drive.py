@@ -42,7 +42,8 @@ class Belt(Part):
 
 class Pulley(Part):
     """A pulley of one drive on a shaft. one_way: the only way in which it turns its shaft along; part:
-    which one of the shelf it is; former_mm: the diameter the engine had there before.
+    which one of the shelf it is; former_mm: the diameter the engine had there before; groove_…: of a
+    V-groove, its top width, depth and the angle between its flanks.
     """
 
     id: Name
@@ -59,6 +60,9 @@ class Pulley(Part):
     friction_scale: Annotated[float, Field(gt=0, le=100)] = 1.0
     one_way: Rotation | None = None
     former_mm: DiameterMm | None = None
+    groove_width_mm: SizeMm | None = None
+    groove_depth_mm: SizeMm | None = None
+    groove_angle_deg: Annotated[float, Field(ge=10, le=90)] | None = None
     part: Name | None = None
 
 

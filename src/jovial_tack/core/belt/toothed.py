@@ -98,6 +98,10 @@ class ToothedDrive:
         """
         return degrees(self.slack_mm(centre_change_mm) / self.radii_mm[1])
 
+    def clearance_play_deg(self, clearance_mm: float) -> float:
+        """Play of the driven pulley by the clearance of its teeth in the belt, degrees."""
+        return degrees(abs(clearance_mm) / self.radii_mm[1])
+
     def strain_when_warm(
         self, rise_k: float, block: str = "aluminium", cord_growth_per_k: float = CORD_GROWTH_PER_K
     ) -> float:

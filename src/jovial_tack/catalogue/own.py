@@ -1,0 +1,91 @@
+"""The user's own entries laid over the shipped data, which they never change."""
+
+from __future__ import annotations
+
+import hashlib
+import json
+from collections.abc import Mapping
+from dataclasses import fields, replace
+from typing import Any
+
+from jovial_tack.catalogue.catalogue import Catalogue, Construction, Limits, Profile
+from jovial_tack.catalogue.shipped import stocked_lengths
+from jovial_tack.core.errors import CatalogueError
+
+#: The files that may hold own entries, by the table they add to.
+OWN_TABLES = ("profiles", "constructions", "lengths", "limits")
+
+
+def with_own(shipped: Catalogue, tables: Mapping[str, Mapping[str, Any]]) -> Catalogue:
+    """The catalogue with own tables laid over it: new entries, or figures of shipped ones replaced.
+
+    The version says so, since a build computed with it may differ. Raises CatalogueError that names the
+    table, the entry and what is wrong.
+    """
+    if not any(tables.values()):
+        return shipped
+    profiles, lengths = dict(shipped.profiles), dict(shipped.lengths)
+    for name, row in tables.get("profiles", {}).items():
+        profiles[name] = _laid_over("profiles", name, Profile, profiles.get(name), row)
+    constructions = {profile: dict(rows) for profile, rows in shipped.constructions.items()}
+    for profile, rows in tables.get("constructions", {}).items():
+        own = constructions.setdefault(profile, {})
+        for name, row in _rows("constructions", profile, rows).items():
+            where = f"{profile}.{name}"
+            own[name] = _laid_over("constructions", where, Construction, own.get(name), row, name)
+    for name in profiles:
+        missing = {"standard", "soft_grip", "low_stretch", "stretch_fit"} - set(
+            constructions.get(name, {})
+        )
+        if missing:
+            raise CatalogueError(
+                f"constructions: {name} needs {', '.join(sorted(missing))}, as every profile has them"
+            )
+    for name, row in tables.get("lengths", {}).items():
+        try:
+            lengths[name] = stocked_lengths(row["steps"])
+        except (KeyError, TypeError, ValueError):
+            raise CatalogueError(f"lengths: {name} needs steps = [[from, to, step], …]") from None
+    limits = shipped.limits
+    if tables.get("limits"):
+        limits = _laid_over("limits", "limits", Limits, limits, tables["limits"], None)
+    mark = hashlib.sha256(json.dumps(tables, sort_keys=True, default=str).encode()).hexdigest()[:6]
+    return replace(
+        shipped, version=f"{shipped.version}+own-{mark}", profiles=profiles, lengths=lengths,
+        constructions=constructions, limits=limits,
+    )  # fmt: skip
+
+
+def _rows(table: str, name: str, rows: Any) -> Mapping[str, Any]:
+    if not isinstance(rows, Mapping) or not all(isinstance(row, Mapping) for row in rows.values()):
+        raise CatalogueError(f"{table}: {name} is no table of entries")
+    return rows
+
+
+def _laid_over(
+    table: str, where: str, kind: Any, shipped: Any, row: Any, name: str | None = ""
+) -> Any:
+    """An entry with own figures over those shipped; a new one must be whole."""
+    if not isinstance(row, Mapping):
+        raise CatalogueError(f"{table}: {where} is no entry")
+    known = {field.name: field for field in fields(kind)}
+    for key, value in row.items():
+        if key not in known or key == "name":
+            raise CatalogueError(f"{table}: {where} has no figure “{key}”")
+        wanted = str(known[key].type)
+        number = isinstance(value, int | float) and not isinstance(value, bool)
+        if ("float" in wanted) != number or (number and not -1e9 < value < 1e9):
+            raise CatalogueError(
+                f"{table}: {where}.{key} needs {'a number' if not number else 'words'}"
+            )
+    if shipped is not None:
+        return replace(shipped, **row)
+    try:
+        return kind(**({} if name is None else {"name": name or where}), **row)
+    except TypeError:
+        lacking = [
+            key
+            for key, field in known.items()
+            if key not in row and key != "name" and field.default is field.default_factory
+        ]
+        raise CatalogueError(f"{table}: {where} lacks {', '.join(lacking)}") from None

@@ -1,0 +1,134 @@
+"""Pages of the belt bench that ask no build: belt numbers, and toothed drives of two pulleys."""
+
+from __future__ import annotations
+
+from PyQt6.QtWidgets import QLineEdit, QPushButton
+
+from jovial_tack.build.routing import fit_number
+from jovial_tack.build.toothed import toothed_json
+from jovial_tack.core.belt.numbers import elsewhere, read_number, why_not
+from jovial_tack.core.belt.toothed import ToothedDrive, belts_for
+from jovial_tack.core.errors import BuildFileError, GeometryError
+from jovial_tack.core.units import LENGTH, RATIO, format_length
+from jovial_tack.io.belt_table import toothed_table
+from jovial_tack.ui.belts.page import Page
+from jovial_tack.ui.belts.shop import BeltShop
+from jovial_tack.ui.fields import QuantityField
+from jovial_tack.ui.session import Session
+
+_TIMING = (
+    "A belt that jumps a tooth can wreck an engine whose valves stand in the pistons' way. The maker's"
+    " procedure and a qualified engine builder's word come first."
+)
+
+
+class NumberPage(Page):
+    """A belt number read as it is typed, and the same belt in other schemes."""
+
+    name = "Number"
+
+    def __init__(self, session: Session, shop: BeltShop) -> None:
+        super().__init__(session, shop)
+        self.text = QLineEdit()
+        self.text.setAccessibleName("Belt number")
+        self.text.setPlaceholderText("7PK1835, 5K683, 13425 …")
+        self.text.textChanged.connect(lambda _t: self.refresh())
+        self.fit_button = QPushButton("Fit it on the belt shown")
+        self.fit_button.setObjectName("act")
+        self.fit_button.clicked.connect(lambda _=False: self.fit())
+        self.column.insertWidget(0, self.text)
+        self.column.insertWidget(1, self.fit_button)
+
+    def refresh(self) -> None:
+        """Read what is typed."""
+        text, unit = self.text.text(), self._session.build.display_units
+        readings = read_number(text)
+        self.fit_button.setVisible(bool(readings) and bool(self._shop.drive))
+        if not readings:
+            self.tell(f"{why_not(text)[:1].upper()}{why_not(text)[1:]}.")
+            return
+        lines = []
+        for reading in readings:
+            wide = f", {reading.ribs} ribs" if reading.ribs is not None else ""
+            if reading.width_mm is not None:
+                wide += f", {format_length(reading.width_mm, unit)} wide"
+            length = format_length(reading.length_mm, unit)
+            profile = reading.profile or "a profile not known here"
+            scheme = reading.scheme.capitalize()
+            lines.append(f"{scheme}: {profile}{wide}, {reading.length_kind} length {length}.")
+            lines += [f"    {other}: {number}" for other, number in elsewhere(reading).items()]
+            letters = f"{reading.prefix} {reading.suffix}".strip()
+            if letters:
+                lines.append(f"    letters kept, not read: {letters}")
+        self.tell(*lines)
+
+    def fit(self) -> None:
+        """Fit the belt of the number on the drive that is looked at."""
+        session, drive = self._session, self._shop.drive
+        if session.is_read_only or drive not in [d.id for d in session.build.drives]:
+            return
+        try:
+            build = fit_number(session.build, drive, self.text.text(), session.catalogue)
+        except BuildFileError as error:
+            self.refuse(f"This needs {error.expected}.")
+            return
+        session.edit(f"fit {self.text.text().strip()}", build)
+
+
+class ToothedPage(Page):
+    """Centre distance, mesh, play and heat of a toothed drive of two pulleys."""
+
+    name = "Toothed"
+
+    def __init__(self, session: Session, shop: BeltShop) -> None:
+        super().__init__(session, shop)
+        self.fields: dict[str, QuantityField] = {}
+        for key, word, spoken, quantity, value, digits in (
+            ("pitch", "Pitch", "Tooth pitch", LENGTH, 8.0, 2),
+            ("driver", "Driver teeth", "Teeth of the driver", RATIO, 22.0, 0),
+            ("driven", "Driven teeth", "Teeth of the driven pulley", RATIO, 44.0, 0),
+            ("belt", "Belt teeth", "Teeth of the belt", RATIO, 100.0, 0),
+            ("closer", "Centres closer by", "Line bore, or wear", LENGTH, 0.0, 2),
+            ("clearance", "Tooth clearance", "Clearance of the teeth", LENGTH, 0.0, 2),
+            ("allowed", "Play allowed, °", "Play allowed at the driven pulley", RATIO, 1.0, 2),
+            ("end_play", "End play", "End play of the shaft, measured", LENGTH, 0.15, 2),
+            ("end_allowed", "End play allowed", "Most end play allowed", LENGTH, 0.3, 2),
+        ):
+            self.fields[key] = self.add_field(word, spoken, quantity, value, digits)
+
+    def _value(self, key: str) -> float:
+        return self.fields[key].value or 0.0
+
+    def refresh(self) -> None:
+        """Work the drive out."""
+        pitch, closer = self._value("pitch"), self._value("closer")
+        counts = [self._value(key) for key in ("driver", "driven", "belt")]
+        try:
+            if any(count != round(count) for count in counts):
+                raise GeometryError("counts of teeth are whole")
+            drive = ToothedDrive(pitch, *(round(count) for count in counts))
+            told = toothed_json(drive, closer, None, _RISE_K)
+        except GeometryError as error:
+            self.tell_not(str(error))
+            return
+        lines = [f"{line[:1].upper()}{line[1:]}." for line in toothed_table(told).splitlines()]
+        near = belts_for(
+            pitch, drive.driver_teeth, drive.driven_teeth, drive.center_distance_mm, pitch
+        )
+        others = ", ".join(
+            f"{d.belt_teeth} teeth at {d.center_distance_mm:.2f} mm" for d in near if d != drive
+        )
+        play = drive.cam_play_deg(closer)
+        play += drive.clearance_play_deg(self._value("clearance"))
+        for word, value, limit, unit in (
+            ("Play", play, self._value("allowed"), "°"),
+            ("End play", self._value("end_play"), self._value("end_allowed"), " mm"),
+        ):
+            verdict = "within" if value <= limit else "over"
+            lines.append(f"{word} {value:.2f}{unit}: {verdict} the {limit:.2f}{unit} you allow.")
+        if others:
+            lines.append(f"Over- and undersize belts: {others}.")
+        self.tell(*lines, caution=_TIMING)
+
+
+_RISE_K = 70.0
