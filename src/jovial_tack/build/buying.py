@@ -99,9 +99,8 @@ def choose_belt(build: Build, drive_id: str, catalogue: Catalogue) -> BeltChoice
         name = case.belt.profile.number(case.belt.ribs, fitted)
         installed = shop.candidate(Stocked(name, fitted), window)
     sigma = length_sigma_mm(case, catalogue)
-    home, any_fits = bring_home(
-        [c for c in candidates if c.can_be_fitted is not False], window, sigma
-    )
+    to_have = [c for c in candidates if c.can_be_fitted is not False and c.count != 0]
+    home, any_fits = bring_home(to_have, window, sigma)
     return BeltChoice(drive_id, installed, window, candidates, home, sigma, any_fits)
 
 

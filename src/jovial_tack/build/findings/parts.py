@@ -6,6 +6,7 @@ import numpy as np
 
 from jovial_tack.build.assemble import runs_free
 from jovial_tack.build.duties import shortfalls
+from jovial_tack.build.findings.teeth import teeth_findings
 from jovial_tack.build.results import Finding
 from jovial_tack.build.speech import Speech
 from jovial_tack.build.state import SolvedDrive
@@ -23,7 +24,7 @@ def parts_findings(state: SolvedDrive, catalogue: Catalogue, speech: Speech) -> 
         + _rotation(state, speech)
         + _belt_speed(state, speech)
     )
-    found += _sizes(state, speech) + _ribs(state, speech)
+    found += _sizes(state, speech) + _ribs(state, speech) + teeth_findings(state, speech)
     if state.running is not None:
         found += _hub_loads(state, speech) + _resonance(state, speech)
     return found
@@ -169,6 +170,8 @@ def _ribs(state: SolvedDrive, speech: Speech) -> list[Finding]:
     for pulley in state.case.pulleys:
         if pulley.grooves is None or pulley.side == "back":
             continue
+        if state.case.belt.profile.section == "toothed":
+            continue  # widths in mm; side play is wanted there
         first = pulley.first_groove or 1
         name = speech.name(pulley.id)
         if ribs > pulley.grooves or first + ribs - 1 > pulley.grooves:

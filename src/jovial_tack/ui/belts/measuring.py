@@ -104,7 +104,8 @@ class MeasurePage(Page):
             self.found = from_measurement(
                 build, drive, self._session.catalogue, cast(Way, way), reading or 0.0,
                 thick_mm=(self.thick.value or 0.0) if way in _THICK else 0.0,
-                held_at=self._held_at(build, drive) if held else None, allowance_mm=self.allowance.value,
+                held_at=self._held_at(build, drive) if held else None,
+                allowance_mm=self.allowance.value,
             )  # fmt: skip
         except GeometryError as error:
             self.found = None

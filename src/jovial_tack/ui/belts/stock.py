@@ -54,8 +54,8 @@ class StockPage(Page):
             return
         priced = sum(entry.price is not None for entry in stock)
         self.tell(
-            f"{len(stock)} belts in the list of this build, {priced} of them with a price. For a profile"
-            " or width that is not in it the generic lengths count."
+            f"{len(stock)} belts in the list of this build, {priced} of them priced. For a profile or"
+            " width that is not in it the generic lengths count."
         )
 
     def ask(self) -> None:
