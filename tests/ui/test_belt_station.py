@@ -48,7 +48,7 @@ def test_the_story_another_blower_pulley_and_the_belts_to_bring_home(
     session.select(("pulley", "blower", "blower"))
     type_into(qtbot, window.cards.field("Diameter"), "96 mm")
     qtbot.waitUntil(
-        lambda: shop.build.drive("blower").pulley("blower").diameter_mm == 90.0, timeout=9000
+        lambda: shop.build.drive("blower").pulley("blower").diameter_mm == 96.0, timeout=9000
     )
     choice = shop.choice
     assert choice is not None and choice.installed is not None
