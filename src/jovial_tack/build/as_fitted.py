@@ -16,6 +16,7 @@ from jovial_tack.core.belt.lines import belt_to_order, effective_length
 from jovial_tack.core.drive.adjuster import belt_for_angle
 from jovial_tack.core.drive.sliding import slide_paths
 from jovial_tack.core.errors import GeometryError
+from jovial_tack.core.units import format_length
 
 
 @dataclass(frozen=True)
@@ -71,7 +72,9 @@ def as_fitted(
     if not np.isfinite(implied):
         raise GeometryError("there is no belt path, or no lever, with the adjuster there")
     sigma = length_sigma_mm(case, catalogue)
-    return AsFitted(implied, label, sigma, _causes(case, implied - label, sigma))
+    return AsFitted(
+        implied, label, sigma, _causes(case, implied - label, sigma, build.display_units)
+    )
 
 
 def _on_travel(case: DriveCase, share: float | None) -> float:
@@ -91,7 +94,7 @@ def _on_travel(case: DriveCase, share: float | None) -> float:
     )  # fmt: skip
 
 
-def _causes(case: DriveCase, off_mm: float, sigma: float) -> tuple[str, ...]:
+def _causes(case: DriveCase, off_mm: float, sigma: float, unit: str) -> tuple[str, ...]:
     """What may explain a belt that seems longer (above zero) or shorter than its label."""
     if abs(off_mm) <= 2 * sigma:
         return ("within what survey and belts as sold leave open",)
@@ -103,19 +106,15 @@ def _causes(case: DriveCase, off_mm: float, sigma: float) -> tuple[str, ...]:
         for pulley, shaft in zip(case.pulleys, case.shafts, strict=True):
             if pulley.side == "ribs" and lift > 0:
                 more = lift * np.pi
-                words = (
-                    f"ribs not seated on {shaft.label}: about {more:.0f} mm of belt on half a turn"
-                )
+                about = format_length(more, unit)
+                words = f"ribs not seated on {shaft.label}: about {about} of belt on half a turn"
                 found.append((abs(more + off_mm), words))
     found.append(
         (abs(abs(off_mm) - 5.0), "another belt than its label says, by one step of a stock list")
     )
-    found.append(
-        (
-            abs(off_mm) / 2,
-            f"a shaft centre off by about {abs(off_mm) / 2:.1f} mm along its spans: measure it again",
-        )
-    )
+    about = format_length(abs(off_mm) / 2, unit)
+    words = f"a shaft centre off by about {about} along its spans: measure it again"
+    found.append((abs(off_mm) / 2, words))
     if abs(off_mm) > 40:
         found.append((0.0, "the belt runs another way round than it is drawn: compare the routing"))
     return tuple(words for _, words in sorted(found)[:3])

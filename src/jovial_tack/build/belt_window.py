@@ -33,6 +33,7 @@ from jovial_tack.core.drive.adjuster import (
 from jovial_tack.core.drive.path import Path, faults, trace
 from jovial_tack.core.drive.sliding import Swing, Track, slide_paths, slide_to
 from jovial_tack.core.errors import GeometryError
+from jovial_tack.core.units import format_length
 
 _NODES = 97
 _FIXED_WITHIN_MM = 1.5
@@ -93,6 +94,7 @@ class Shop:
         self.case, self.drive, self.limits = case, case.drive, catalogue.limits
         self.usable = usable
         self.room: FittingRoom | None = None
+        self.unit = "mm"  # in which reasons are told
         self.offset = case.belt.profile.effective_to_cord_mm
         self.hot = _warmed(self.drive.layout, self.limits.block_growth_per_k * self.limits.hot_rise_k,
                            self.limits.pulley_growth_per_k * self.limits.hot_rise_k)  # fmt: skip
@@ -113,7 +115,7 @@ class Shop:
         fitting = self.room.judge(belt.effective_length_mm)
         reason = found.reason
         if reason is None and not fitting.can:
-            reason = _not_on(self.case, fitting)
+            reason = _not_on(self.case, fitting, self.unit)
         return replace(found, can_be_fitted=fitting.can, fitting=fitting, reason=reason)
 
     def _order(self, path_mm: Float, tension_n: Float | float) -> Float:
@@ -172,7 +174,7 @@ class _ArmShop(Shop):
         rest = settle(self.drive.layout, self.arm, states, self.travel)
         if int(rest.outcome[0]) != INSIDE:
             short = int(rest.outcome[0]) == WOUND_STOP or length < window.shortest_mm
-            reason = _outside(length, window) or ("too tight" if short else "too loose")
+            reason = _outside(length, window, self.unit) or ("too tight" if short else "too loose")
             return Candidate(belt.number, length, None, None, None, False, None, reason)
         angle = float(rest.angle[0])
         fraction = float(self.arm.window_fraction(np.asarray(angle)))
@@ -186,7 +188,7 @@ class _ArmShop(Shop):
         toggle = toggle_distance(self.drive.layout, self.arm, angle)
         return Candidate(
             belt.number, length, float(np.degrees(angle)), fraction, tension, fits, None,
-            None if fits else _outside(length, window) or "outside the arm's window",
+            None if fits else _outside(length, window, self.unit) or "outside the arm's window",
             tension_hot_n=hot_tension, growth_left_mm=window.longest_mm - length,
             toggle_deg=None if np.isnan(toggle) else float(np.degrees(toggle)),
         )  # fmt: skip
@@ -221,7 +223,7 @@ class _TravelShop(Shop):
         spring, drawn = self.case.belt.state(length), layout.centers[self.case.moving[0]]
         slide = slide_to(layout, self.case.moving, self.track, spring, self.pull, complex(drawn))
         if slide.share is None:
-            reason = _outside(length, window) or "fits nowhere on the travel"
+            reason = _outside(length, window, self.unit) or "fits nowhere on the travel"
             return Candidate(belt.number, length, None, None, None, False, None, reason)
         low, high = self.span
         fraction = (slide.share - low) / (high - low) if high > low else 0.5
@@ -233,7 +235,7 @@ class _TravelShop(Shop):
         hot = float(spring.tension_at(path)) if exists else None
         return Candidate(
             belt.number, length, None, fraction, self.pull, fits, None,
-            None if fits else _outside(length, window) or "beyond the usable travel",
+            None if fits else _outside(length, window, self.unit) or "beyond the usable travel",
             tension_hot_n=hot, growth_left_mm=window.longest_mm - length,
         )  # fmt: skip
 
@@ -272,7 +274,7 @@ class _StandingShop(Shop):
         hot = float(state.tension_at(trace(self.hot.centers, self.hot.signed_radii).total))
         return Candidate(
             belt.number, length, None, (length - window.shortest_mm) / wide if wide > 0 else None,
-            max(tension, 0.0), fits, None, None if fits else _outside(length, window),
+            max(tension, 0.0), fits, None, None if fits else _outside(length, window, self.unit),
             tension_hot_n=max(hot, 0.0), growth_left_mm=window.longest_mm - length,
         )  # fmt: skip
 
@@ -290,21 +292,24 @@ def shop_for(case: DriveCase, catalogue: Catalogue, usable: Ends | None) -> Shop
     return _StandingShop(case, catalogue, usable)
 
 
-def _outside(length: float, window: Window) -> str | None:
+def _outside(length: float, window: Window, unit: str) -> str | None:
     """How far a length is outside the window, in words."""
     if length < window.shortest_mm:
-        return f"too tight: {window.shortest_mm - length:.1f} mm shorter than the window begins"
+        short = format_length(window.shortest_mm - length, unit)
+        return f"too tight: {short} shorter than the window begins"
     if length > window.longest_mm:
-        return f"too loose: {length - window.longest_mm:.1f} mm longer than the window ends"
+        over = format_length(length - window.longest_mm, unit)
+        return f"too loose: {over} longer than the window ends"
     return None
 
 
-def _not_on(case: DriveCase, fitting: Fitting) -> str:
+def _not_on(case: DriveCase, fitting: Fitting, unit: str) -> str:
     """Why a belt cannot be put on, and what would help."""
     last = case.label(fitting.last.pulley)
     if fitting.peak_tension_n is not None:
         return f"walking it over {last} would stretch it beyond what it bears"
-    words = f"cannot be put on: {-fitting.spare_mm:.1f} mm short of going over {last} last"
+    short = format_length(-fitting.spare_mm, unit)
+    words = f"cannot be put on: {short} short of going over {last} last"
     if fitting.leave_off:
         names = " or ".join(case.label(name) for name in fitting.leave_off)
         return f"{words}; leave {names} off and bolt it in after"

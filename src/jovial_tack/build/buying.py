@@ -82,7 +82,7 @@ def choose_belt(build: Build, drive_id: str, catalogue: Catalogue) -> BeltChoice
     usable = clear_travel(case, stand, catalogue) if stand and case.drive is not None else None
     try:
         shop = shop_for(case, catalogue, usable)
-        window = shop.window()
+        window, shop.unit = shop.window(), build.display_units
     except GeometryError as error:
         return BeltChoice(drive_id, None, None, (), (), 0.0, None, str(error))
     stands_locked = isinstance(case.model.tensioner, LockedTensioner) and case.track is None

@@ -23,6 +23,7 @@ from jovial_tack.core.belt.lines import effective_length
 from jovial_tack.core.drive.adjuster import place_arm
 from jovial_tack.core.drive.path import faults, trace
 from jovial_tack.core.errors import GeometryError
+from jovial_tack.core.units import format_length
 
 _TRAVEL_NODES = 121
 Way = Literal["tape", "string", "rims", "flat", "outside", "fixture", "teeth"]
@@ -127,6 +128,10 @@ def from_measurement(
     if not np.isfinite(reading_mm) or reading_mm <= 0:
         raise GeometryError("a reading must be above zero")
     free = WAYS[way][2]
+
+    def say(mm: float) -> str:
+        return format_length(mm, build.display_units)
+
     cord_tolerance = pi * profile.effective_to_cord_tolerance_mm
     sold = limits.belt_length_tolerance / 2 * window.mid_mm
     if way in ("tape", "string", "rims"):
@@ -135,9 +140,9 @@ def from_measurement(
         off = reading_mm - expected
         order = window.mid_mm + off
         steps = [
-            f"on the layout as drawn this reading would be {expected:.1f} mm",
-            f"the reading is {abs(off):.1f} mm {'longer' if off >= 0 else 'shorter'}",
-            f"the layout's own belt for mid window, {window.mid_mm:.1f} mm, becomes {order:.1f} mm",
+            f"on the layout as drawn this reading would be {say(expected)}",
+            f"the reading is {say(abs(off))} {'longer' if off >= 0 else 'shorter'}",
+            f"the layout's own belt for mid window, {say(window.mid_mm)}, becomes {say(order)}",
         ]
         moved = Window(window.shortest_mm + off, window.longest_mm + off, order)
         allowance = limits.slack_arm_allowance_mm if allowance_mm is None else allowance_mm
@@ -152,9 +157,9 @@ def from_measurement(
         order = reading_mm / (1 + (pull - belt.reference_tension_n) / belt.stiffness_n)
         order = float(effective_length(order, profile.effective_to_cord_mm))
         steps = [
-            f"laid flat a slack belt shows its cord: {reading_mm:.1f} mm of path",
-            f"as a belt of its own it is {old:.1f} mm effective",
-            f"a belt of {order:.1f} mm rests there at {pull:.0f} N",
+            f"laid flat a slack belt shows its cord: {say(reading_mm)} of path",
+            f"as a belt of its own it is {say(old)} effective",
+            f"a belt of {say(order)} rests there at {pull:.0f} N",
         ]
         sigma = hypot(free, cord_tolerance, sold)
     elif way == "outside":
@@ -163,8 +168,8 @@ def from_measurement(
         old = order = float(effective_length(old, profile.effective_to_cord_mm))
         steps = [
             f"the back of a belt is longer than its cord by 2π·{profile.cord_to_back_mm:g} mm, whatever"
-            f" the layout: {cord:.1f} mm of cord",
-            f"at {pull:.0f} N it is stretched; slackened to its reference it is {old:.1f} mm effective",
+            f" the layout: {say(cord)} of cord",
+            f"at {pull:.0f} N it is stretched; slackened to its reference it is {say(old)} effective",
         ]
         sigma = hypot(free, cord_tolerance)
     elif way == "teeth":

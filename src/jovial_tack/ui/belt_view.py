@@ -16,6 +16,7 @@ class FramedView(QWidget):
 
     title = ""
     height_px = 0
+    right_px = 14.0  # kept free at the right of the title
 
     def __init__(self, session: Session, theme: Theme, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -50,7 +51,7 @@ class FramedView(QWidget):
         left = 14 + QFontMetricsF(painter.font()).horizontalAdvance(self.title) + 10
         painter.setFont(words(13))
         painter.setPen(t.color("faded"))
-        room = self.width() - left - 14
+        room = self.width() - left - self.right_px
         elide = Qt.TextElideMode.ElideRight
         said = QFontMetricsF(painter.font()).elidedText(subtitle, elide, room)
         painter.drawText(QPointF(left, 21), said)

@@ -54,6 +54,7 @@ class BeltShop(BeltView):
         self._worker.done.connect(self._take)
         self._worker.failed.connect(self._fail)
         self._failure = ""
+        self._home_room = 0.0  # where the next word over the line may begin, px
         self.bench_button = QPushButton("Belt bench", self)
         self.bench_button.setObjectName("choice")
         self.bench_button.setToolTip("Put on, measure, seats, stock, numbers, toothed (Ctrl+K)")
@@ -79,6 +80,7 @@ class BeltShop(BeltView):
     def resizeEvent(self, event: QResizeEvent | None) -> None:
         """The button stays at the right of the title."""
         size = self.bench_button.sizeHint()
+        self.right_px = size.width() + 22.0
         self.bench_button.setGeometry(
             self.width() - size.width() - 12, 8, size.width(), size.height()
         )
@@ -190,7 +192,7 @@ class BeltShop(BeltView):
             painter.drawText(QPointF(14, _LINE_Y), text)
             return
         self._paint_window(painter)
-        room = 0.0
+        room = self._home_room = 0.0
         for belt in self._shown():
             room = self._paint_belt(painter, belt, room)
         self._paint_words(painter, choice)
@@ -246,13 +248,13 @@ class BeltShop(BeltView):
         if x - width / 2 >= room or looked or own:
             painter.drawText(QPointF(x - width / 2, _LINE_Y + 34), text)
             room = x + width / 2 + 6
-        marks = [word for word, true in (("fitted", own), ("home", home)) if true]
-        if marks:
-            painter.setFont(words(12))
-            painter.setPen(t.color("accent_text"))
-            said = ", ".join(marks)
-            wide = QFontMetricsF(painter.font()).horizontalAdvance(said)
-            painter.drawText(QPointF(x - wide / 2, _LINE_Y - 26), said)
+        painter.setFont(words(12))
+        painter.setPen(t.color("accent_text"))
+        for word, true, over in (("fitted", own, 40.0), ("home", home, 26.0)):
+            wide = QFontMetricsF(painter.font()).horizontalAdvance(word)
+            if true and (word == "fitted" or x - wide / 2 >= self._home_room):
+                painter.drawText(QPointF(x - wide / 2, _LINE_Y - over), word)
+                self._home_room = x + wide / 2 + 4 if word == "home" else self._home_room
         return room
 
     def _paint_words(self, painter: QPainter, choice: BeltChoice) -> None:
