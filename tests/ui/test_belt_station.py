@@ -111,6 +111,7 @@ def test_the_pages_of_the_bench(
     assert names == ["Put on", "Measure", "As seen", "Seats", "Stock", "Number", "Toothed"]
     bench.show_page(1)
     page = bench.measure
+    assert "measuring" in window.front._items  # the tape's line lies over the layout
     assert page.found is not None and page.found.order_mm == pytest.approx(1181.4, abs=0.1)
     type_into(qtbot, page.reading, "1190")
     assert page.found.order_mm == pytest.approx(1189.4, abs=0.1) and "costs a belt" in said(bench)
@@ -119,6 +120,7 @@ def test_the_pages_of_the_bench(
         page._choose_way()
     assert "toothed belts only" in said(bench)
     bench.show_page(2)
+    assert "measuring" not in window.front._items
     assert "leave open" in said(bench).lower()
     type_into(qtbot, bench.seen.arm, "46")
     assert "not seated on Corvane 61" in said(bench)

@@ -21,7 +21,7 @@ from jovial_tack.build.results import number
 from jovial_tack.catalogue import Catalogue
 from jovial_tack.core.belt.lines import effective_length
 from jovial_tack.core.drive.adjuster import place_arm
-from jovial_tack.core.drive.path import faults, trace
+from jovial_tack.core.drive.path import Path, faults, trace
 from jovial_tack.core.errors import GeometryError
 from jovial_tack.core.units import format_length
 
@@ -135,8 +135,7 @@ def from_measurement(
     cord_tolerance = pi * profile.effective_to_cord_tolerance_mm
     sold = limits.belt_length_tolerance / 2 * window.mid_mm
     if way in ("tape", "string", "rims"):
-        _check_string(case, way, thick_mm)
-        expected = _line_length(case, way, thick_mm, held_at)
+        expected = float(reading_path(case, way, thick_mm, held_at).total)
         off = reading_mm - expected
         order = window.mid_mm + off
         steps = [
@@ -212,8 +211,12 @@ def string_sinks_mm(case: DriveCase, thick_mm: float) -> float:
     return profile.groove_apex_mm - thick_mm / 2 / sin(radians(profile.groove_angle_deg / 2))
 
 
-def _line_length(case: DriveCase, way: Way, thick_mm: float, held_at: float | None) -> float:
-    """What a tape or string would read on the layout, with the adjuster where it was held, mm."""
+def reading_path(case: DriveCase, way: Way, thick_mm: float, held_at: float | None) -> Path:
+    """The line a tape or string takes on the layout, with the adjuster where it was held.
+
+    Raises GeometryError where there is none, or it is no way for this belt.
+    """
+    _check_string(case, way, thick_mm)
     drive = case.drive
     assert drive is not None
     layout = drive.layout
@@ -232,7 +235,7 @@ def _line_length(case: DriveCase, way: Way, thick_mm: float, held_at: float | No
     path = trace(centers, signed)
     if bool(faults(path, layout.driver_sign).any):
         raise GeometryError("there is no path with the adjuster there")
-    return float(path.total)
+    return path
 
 
 def _held(case: DriveCase, held_at: float | None) -> float:

@@ -6,7 +6,6 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Any, Literal
 
-from jovial_tack.core.belt.numbers import number_of
 from jovial_tack.core.errors import CatalogueError
 
 
@@ -55,6 +54,8 @@ class Profile:
 
     def number(self, ribs: int, effective_mm: float) -> str:
         """The usual number of a belt of this profile."""
+        from jovial_tack.core.belt.numbers import number_of  # its patterns are needed seldom
+
         return number_of(self.name, ribs, effective_mm + self.number_offset_mm)
 
 

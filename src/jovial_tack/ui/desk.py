@@ -102,6 +102,7 @@ class Desk(QWidget):
         self.bench.changed.connect(self._show_states)
         self.shelf.opened.connect(self._open_part)
         self.belt_shop.bench_wanted.connect(self.show_belt_bench)
+        self.belt_shop.overlay_wanted.connect(self.front.show_overlay)
         self.stand_at(self.station)
 
     def _lay_out(self) -> None:

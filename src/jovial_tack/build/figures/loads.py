@@ -8,7 +8,16 @@ from typing import Any
 
 from jovial_tack.build.duties import current_at, output_of
 from jovial_tack.build.edits import changed, set_shaft
-from jovial_tack.build.figures.figure import Change, Choice, Figure, Line, Target, View, Words
+from jovial_tack.build.figures.figure import (
+    Change,
+    Choice,
+    Figure,
+    Line,
+    Say,
+    Target,
+    View,
+    Words,
+)
 from jovial_tack.build.model import (
     Build,
     ConstantTorqueLoad,
@@ -17,7 +26,7 @@ from jovial_tack.build.model import (
     TableLoad,
 )
 from jovial_tack.core.errors import BuildFileError
-from jovial_tack.core.units import CURRENT, RATIO, SPEED, TORQUE
+from jovial_tack.core.units import CURRENT, LENGTH, RATIO, SPEED, TORQUE
 
 _CARRIES_NONE = ("crank", "idler", "tensioner", "jackshaft")
 _TYPES = (
@@ -132,6 +141,30 @@ def load_lines(view: View) -> tuple[Line, ...]:
         ]  # fmt: skip
     assert not isinstance(load, SuperchargerLoad)
     return (*lines, *_output_lines(view))
+
+
+def end_play_lines(view: View) -> tuple[Line, ...]:
+    """The end play of a camshaft as it was measured, and what is allowed; none for other shafts."""
+    if view.shaft.kind != "camshaft":
+        return ()
+
+    def judged(v: View) -> str:
+        play, limit = v.shaft.end_play_mm, v.shaft.end_play_limit_mm
+        if play is None or limit is None:
+            return "not given" if play is None else "measured"
+        return "within limit" if play <= limit else "OVER ITS LIMIT"
+
+    def line(name: str, key: str, aside: Say, spoken: str) -> Figure:
+        return Figure(
+            name, LENGTH, lambda v: getattr(v.shaft, key), absent=lambda _v: "", aside=aside,
+            change=lambda b, t, mm: set_shaft(b, t[1], **{key: mm}), spoken=spoken, digits=2,
+            label=lambda v: f"end play of {v.shaft.label}",
+        )  # fmt: skip
+
+    return (
+        line("End play", "end_play_mm", judged, "End play of the shaft, as measured"),
+        line("Most end play", "end_play_limit_mm", lambda _v: "allowed", "Most end play allowed"),
+    )
 
 
 def _output_lines(view: View) -> tuple[Line, ...]:

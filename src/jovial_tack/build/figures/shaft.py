@@ -9,7 +9,7 @@ from jovial_tack.build.edits import move_shaft, set_shaft
 from jovial_tack.build.figures.blower import blower_lines
 from jovial_tack.build.figures.figure import Act, Choice, Figure, Line, Sheet, Target, View, Words
 from jovial_tack.build.figures.freedom import freedom_acts, freedom_lines
-from jovial_tack.build.figures.loads import load_lines
+from jovial_tack.build.figures.loads import end_play_lines, load_lines
 from jovial_tack.build.figures.nose import NOSE
 from jovial_tack.build.figures.pulley import caution_of
 from jovial_tack.build.model import Build
@@ -208,7 +208,8 @@ def _related(view: View) -> tuple[tuple[str, Target], ...]:
 
 def _lines(view: View) -> tuple[Line, ...]:
     at, limits = _FIGURES[:6], _FIGURES[6:]
-    return (*at, *freedom_lines(view), *limits, *load_lines(view), *blower_lines(view), *NOSE)
+    loads = (*load_lines(view), *blower_lines(view), *end_play_lines(view))
+    return (*at, *freedom_lines(view), *limits, *loads, *NOSE)
 
 
 SHAFT = Sheet(

@@ -176,7 +176,8 @@ class OutputCurve(Part):
 class Shaft(Part):
     """A shaft seen from the front; several pulleys may sit on it.
 
-    min_rpm: the least speed at which it is of use, wanted at idle; output: what an alternator gives.
+    min_rpm: the least speed at which it is of use, wanted at idle; output: what an alternator gives;
+    end_play_…: as measured, and the most allowed.
     face_mm: z of the face a pulley is mounted against; nose_…: what a pulley must fit; bearing_mm: z of
     its foremost bearing; part: what is on it from the shelf.
     """
@@ -191,6 +192,8 @@ class Shaft(Part):
     max_rpm: Rpm | None = None
     min_rpm: Rpm | None = None
     output: OutputCurve | None = None
+    end_play_mm: Annotated[float, Field(ge=0, le=50)] | None = None
+    end_play_limit_mm: Annotated[float, Field(ge=0, le=50)] | None = None
     needs_rotation: Literal["either", "cw", "ccw"] | None = None
     hub_load_limit_n: Amount | None = None
     part: Name | None = None

@@ -2,16 +2,21 @@
 
 from __future__ import annotations
 
+from contextlib import suppress
 from typing import cast
 
+from PyQt6.QtGui import QHideEvent
 from PyQt6.QtWidgets import QComboBox, QSizePolicy
 
 from jovial_tack.build.as_fitted import as_fitted
-from jovial_tack.build.measured import WAYS, Measured, Way, from_measurement
+from jovial_tack.build.assemble import assemble
+from jovial_tack.build.measured import WAYS, Measured, Way, from_measurement, reading_path
 from jovial_tack.build.model import Build, LockedTensioner, SpringArmTensioner
 from jovial_tack.build.results import ArmResult, FixedResult
 from jovial_tack.core.errors import GeometryError
 from jovial_tack.core.units import ANGLE, LENGTH, PERCENT, RATIO, format_length
+from jovial_tack.drawing.measuring import measuring_line
+from jovial_tack.drawing.shapes import Shape
 from jovial_tack.ui.belts.page import Page
 from jovial_tack.ui.belts.shop import BeltShop
 from jovial_tack.ui.session import Session
@@ -99,6 +104,7 @@ class MeasurePage(Page):
         locked = isinstance(build.drive(drive).tensioner, LockedTensioner)
         self.show_line(self.share, shown=locked and held)
         self.show_line(self.allowance, shown=sprung and way in _THICK)
+        self._draw(build, drive, way)
         reading = self.teeth.value if way == "teeth" else self.reading.value
         try:
             self.found = from_measurement(
@@ -128,6 +134,20 @@ class MeasurePage(Page):
             )
             self.arm.show_value(round(sum(window) / 2 + turned, 1), "°")
         self._begin(str(self.way.currentData()))
+
+    def hideEvent(self, event: QHideEvent | None) -> None:
+        """The line drawn over the layout goes with the page."""
+        self._shop.overlay_wanted.emit(())
+
+    def _draw(self, build: Build, drive: str, way: str) -> None:
+        """Draw over the layout what the tape or string is laid on, the adjuster as it is held."""
+        line: tuple[Shape, ...] = ()
+        if way in _THICK and self.isVisible():
+            case = next(c for c in assemble(build, self._session.catalogue) if c.model.id == drive)
+            with suppress(GeometryError):
+                thick, held = self.thick.value or 0.0, self._held_at(build, drive)
+                line = measuring_line(reading_path(case, cast(Way, way), thick, held))
+        self._shop.overlay_wanted.emit(line)
 
     def _tell(self, found: Measured, unit: str) -> None:
         lines = [f"{WAYS[found.way][1].capitalize()}.", ""]

@@ -43,6 +43,7 @@ class BeltShop(BeltView):
     height_px = 196
     changed = pyqtSignal()
     bench_wanted = pyqtSignal()
+    overlay_wanted = pyqtSignal(tuple)  # shapes to lay over the front view
 
     def __init__(self, session: Session, theme: Theme, parent: QWidget | None = None) -> None:
         super().__init__(session, theme, parent)

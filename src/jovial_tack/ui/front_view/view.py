@@ -57,6 +57,7 @@ class FrontView(QGraphicsView):
         super().__init__(self._canvas, parent)
         self._session, self._theme = session, theme
         self._items: dict[str, Item] = {}
+        self._overlay: tuple[Shape, ...] = ()
         self._press: QPoint | None = None
         self._pan_from: QPoint | None = None
         self._moving = False
@@ -124,7 +125,7 @@ class FrontView(QGraphicsView):
             session.rpm,
             None if pinned is None else pinned.results,
         )
-        wanted = {shape.key: shape for shape in shapes}
+        wanted = {shape.key: shape for shape in (*shapes, *self._overlay)}
         for key in self._items.keys() - wanted.keys():
             self._canvas.removeItem(self._items.pop(key))
         for key, shape in wanted.items():
@@ -138,6 +139,12 @@ class FrontView(QGraphicsView):
         self._settle_labels.start()
         if self._fitted and self._press is None and not self._shows_all():
             self.fit()
+
+    def show_overlay(self, shapes: tuple[Shape, ...]) -> None:
+        """Lay further shapes over the view, in place of those laid there before."""
+        if shapes != self._overlay:
+            self._overlay = shapes
+            self.refresh()
 
     def _shows_all(self) -> bool:
         """Whether all pulleys are in sight."""
