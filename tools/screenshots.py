@@ -10,7 +10,7 @@ from pathlib import Path
 from PyQt6.QtCore import QPoint, Qt
 from PyQt6.QtTest import QTest
 
-from jovial_tack.build.edits import set_belt_length, set_shaft
+from jovial_tack.build.edits import set_belt_length
 from jovial_tack.build.routing import remove_belt, set_no_tensioner, take_off
 from jovial_tack.build.variants import keep_variant
 from jovial_tack.ui.app import demo_file, make_application, make_window
@@ -111,14 +111,36 @@ def placing(window: MainWindow) -> None:
 
 
 def ratios(window: MainWindow) -> None:
-    """The rev plan, with the blower described by its air side."""
-    load = {
-        "type": "supercharger", "model": "centrifugal", "step_up": 4.1, "adiabatic_efficiency": 0.7,
-        "known_point": {"unit_rpm": 12500.0, "boost_kpa": 70.0},
-    }  # fmt: skip
-    window.session.edit("air side", set_shaft(window.session.build, "blower", load=load))
     window.desk.stand_at("ratios")
     window.session.select(("shaft", "blower"))
+
+
+def compressor_map(window: MainWindow) -> None:
+    ratios(window)
+    window.desk.show_map()
+
+
+def wishes(window: MainWindow) -> None:
+    """Pulleys for more boost, the two ways to it side by side."""
+    ratios(window)
+    window.desk.show_wishes()
+    window.desk.wishes._wish(140.0, None)
+    while not window.desk.wishes.pairs or window.desk.wishes.pairs[0].boost_kpa < 139.0:
+        QTest.qWait(50)
+
+
+def belt_bench(window: MainWindow) -> None:
+    """The belts that fit the blower drive, and how the one looked at is put on."""
+    window.desk.stand_at("belt")
+    window.session.select(("belt", "blower"))
+    window.desk.show_belt_bench()
+    while window.desk.belt_shop.choice is None:
+        QTest.qWait(50)
+
+
+def measuring(window: MainWindow) -> None:
+    belt_bench(window)
+    window.desk.belt_bench.show_page(1)
 
 
 SMALL, USUAL = (1024, 700), (1280, 800)
@@ -134,6 +156,10 @@ VIEWS: dict[str, tuple[Callable[[MainWindow], None], tuple[int, int]]] = {
     "threading": (threading, USUAL),
     "placing": (placing, USUAL),
     "ratios": (ratios, USUAL),
+    "compressor-map": (compressor_map, USUAL),
+    "pulleys-for-a-boost": (wishes, USUAL),
+    "belt": (belt_bench, USUAL),
+    "measuring": (measuring, USUAL),
     "shelf": (shelf, USUAL),
     "keep-or-delete": (keeping, USUAL),
 }

@@ -1,4 +1,4 @@
-"""Back from what is seen on the engine to the belt, or the survey, it means (docs/METHOD.md, 12)."""
+"""Back from what is seen on the engine to the belt, or the survey, it means (docs/METHOD.md, 13)."""
 
 from __future__ import annotations
 

@@ -1,6 +1,6 @@
 """What belts a drive takes: the window of its adjuster, and where one belt would put it.
 
-docs/METHOD.md, section 12. All lengths are nominal effective lengths, mm.
+docs/METHOD.md, section 13. All lengths are nominal effective lengths, mm.
 """
 
 from __future__ import annotations

@@ -1,6 +1,6 @@
 """Which belt to buy: every stocked belt around the window, and the few to bring home.
 
-docs/METHOD.md, section 12. All lengths are nominal effective lengths, mm.
+docs/METHOD.md, section 13. All lengths are nominal effective lengths, mm.
 """
 
 from __future__ import annotations
@@ -157,7 +157,7 @@ def length_sigma_mm(case: DriveCase, catalogue: Catalogue) -> float:
 
     From every centre as it was measured, every diameter, where the cord lies in the grooves, and the
     tolerance of belts as sold. ∂L/∂c = d_in − d_out for a centre, the wrap for a radius; the cord's
-    height in the grooves cancels but for the wrap on the back. METHOD 12.
+    height in the grooves cancels but for the wrap on the back. METHOD 13.
     """
     limits, drive = catalogue.limits, case.drive
     if drive is None:

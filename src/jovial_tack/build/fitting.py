@@ -1,6 +1,6 @@
 """Whether a belt can be put on: slack with the adjuster fully in, against the lip it is lifted over.
 
-docs/METHOD.md, section 12. The belt is threaded everywhere but on one pulley and lifted over that one
+docs/METHOD.md, section 13. The belt is threaded everywhere but on one pulley and lifted over that one
 last; there its inner side must clear the rim, so the path is taken with that pulley as much larger.
 """
 

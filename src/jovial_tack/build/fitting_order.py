@@ -1,4 +1,4 @@
-"""How a belt is put on, step by step, in words (docs/METHOD.md, 12)."""
+"""How a belt is put on, step by step, in words (docs/METHOD.md, 13)."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""From a measurement to the belt it means: every way of measuring reads another line (METHOD 12).
+"""From a measurement to the belt it means: every way of measuring reads another line (METHOD 13).
 
 Readings taken on the pulleys (a tape, a string) are compared with what the same reading would be on
 the layout as it is drawn; what they differ by is added to the belt that the layout calls for. Readings
@@ -204,7 +204,7 @@ def string_sinks_mm(case: DriveCase, thick_mm: float) -> float:
     """How far the centre of a string in a groove lies below the effective line, mm.
 
     Its flanks meet groove_apex_mm below that line, and it touches both: (d/2)/sin(α/2) above the apex.
-    Source: ISO 9981 and 9982, groove checked over a ball. METHOD 12.
+    Source: ISO 9981 and 9982, groove checked over a ball. METHOD 13.
     """
     profile = case.belt.profile
     assert profile.groove_apex_mm is not None and profile.groove_angle_deg is not None

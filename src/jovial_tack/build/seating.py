@@ -1,4 +1,4 @@
-"""How a belt sits in a pulley: V-belts and ribs in their grooves, against the rims (METHOD 12)."""
+"""How a belt sits in a pulley: V-belts and ribs in their grooves, against the rims (METHOD 13)."""
 
 from __future__ import annotations
 

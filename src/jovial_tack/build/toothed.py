@@ -1,4 +1,4 @@
-"""What is told of a toothed drive of two pulleys (docs/METHOD.md, 13)."""
+"""What is told of a toothed drive of two pulleys (docs/METHOD.md, 14)."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""Toothed belts: pulleys of no whole number of teeth, and too few teeth in mesh (METHOD 13)."""
+"""Toothed belts: pulleys of no whole number of teeth, and too few teeth in mesh (METHOD 14)."""
 
 from __future__ import annotations
 

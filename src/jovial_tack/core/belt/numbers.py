@@ -1,4 +1,4 @@
-"""Belt numbers of the common public schemes, read and written (docs/METHOD.md, 12).
+"""Belt numbers of the common public schemes, read and written (docs/METHOD.md, 13).
 
 A number says a profile, a count of ribs or a width, and a length on one of the belt's lines. One text
 may be read in more than one way; all readings are given. Letters before and after are kept, not

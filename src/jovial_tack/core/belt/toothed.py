@@ -1,4 +1,4 @@
-"""Toothed drives of two pulleys: centre distance, mesh, tension with heat, cam backlash (METHOD 16)."""
+"""Toothed drives of two pulleys: centre distance, mesh, tension with heat, cam backlash (METHOD 14)."""
 
 from __future__ import annotations
 
@@ -88,7 +88,7 @@ class ToothedDrive:
     def slack_mm(self, centre_change_mm: float) -> float:
         """Belt slack (one span drawn straight, the other loose) when the centres come closer, mm.
 
-        2·cos α·|ΔC|: what both spans together give up. METHOD 16.
+        2·cos α·|ΔC|: what both spans together give up. METHOD 14.
         """
         return 2 * cos(self.span_angle_rad) * abs(centre_change_mm)
 
@@ -107,7 +107,7 @@ class ToothedDrive:
     ) -> float:
         """Strain the belt gains by a rise in temperature, as a fraction (negative: it slackens).
 
-        The block moves the centres apart; the belt grows with its own cord. METHOD 16.
+        The block moves the centres apart; the belt grows with its own cord. METHOD 14.
         """
         apart = GROWTH_PER_K[block] * rise_k * self.center_distance_mm
         grown = cord_growth_per_k * rise_k * self.belt_mm

@@ -109,7 +109,7 @@ def fan_head(boost_kpa: Float, air_kpa: float) -> Float:
     """Head of a centrifugal blower in units of cp·T1: PR^κ − 1, which grows with speed squared.
 
     Parameters: boost above the air's pressure, kPa; the air's pressure, kPa. Source: affinity laws.
-    METHOD 10 and 17.
+    METHOD 11 and 17.
 
     >>> round(float(fan_head(np.array(70.0), 101.325)), 4)
     0.1619

@@ -27,7 +27,7 @@ from jovial_tack.build.boost import (
 from jovial_tack.build.verdicts import State
 from jovial_tack.core.errors import GeometryError, JovialTackError
 from jovial_tack.core.units import PRESSURE, SPEED, format_length
-from jovial_tack.ui.asides.comparing import ComparisonPage
+from jovial_tack.ui.asides.comparing import ComparisonPage, act_row
 from jovial_tack.ui.asides.side_card import SideCard
 from jovial_tack.ui.cards.rows import Mark, heading, together
 from jovial_tack.ui.fields import QuantityField
@@ -184,17 +184,11 @@ class BoostCard(SideCard):
         said = heading("faded")
         said.setText(together(_in_words(pair, unit)))
         column.addWidget(said)
-        row = QHBoxLayout()
-        button = QPushButton("Fit these")
-        button.setObjectName("act")
-        button.setAccessibleName(f"Fit blower {sizes[0]}, crank {sizes[1]}")
-        button.clicked.connect(partial(self._fit, pair))
-        row.addWidget(button)
-        row.addStretch(1)
-        column.addLayout(row)
+        spoken = f"Fit blower {sizes[0]}, crank {sizes[1]}"
+        column.addLayout(act_row("Fit these", spoken, partial(self._fit, pair)))
         return block
 
-    def _fit(self, pair: PulleyPair, _checked: bool = False) -> None:
+    def _fit(self, pair: PulleyPair) -> None:
         session = self._session
         try:
             found = charged_drive(session.build, session.catalogue)

@@ -26,6 +26,18 @@ from jovial_tack.ui.worker import NewestOnly
 _HINT = "Each way solved with the stocked belts that suit it. Choosing one is one step to undo."
 
 
+def act_row(text: str, spoken: str, act: Callable[[], object]) -> QHBoxLayout:
+    """A button at the left of a line of its own; spoken: its name for screen readers."""
+    row = QHBoxLayout()
+    button = QPushButton(text)
+    button.setObjectName("act")
+    button.setAccessibleName(spoken)
+    button.clicked.connect(lambda _=False: act())
+    row.addWidget(button)
+    row.addStretch(1)
+    return row
+
+
 def compared_block(
     row: Compared,
     theme: Theme,

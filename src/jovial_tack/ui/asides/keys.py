@@ -27,8 +27,10 @@ IN_PLACE = [
         ("Nudge", "Up, Down"), ("… a tenth, ten times", "Shift, Ctrl"), ("Take over", "Enter"),
         ("Take back what was typed", "Esc"),
     ]),
-    ("Ribbon and plan view", [
+    ("Below the front view", [
         ("Along the belt", "Left, Right"), ("Plan: move along the shaft", "Up, Down"),
+        ("Rev plan: choose a shaft", "Up, Down"), ("… slower, faster by 0.5 mm", "Left, Right"),
+        ("Belts that fit: choose one", "Left, Right"), ("… fit it", "Enter, double click"),
     ]),
     ("Engine speed", [("Slower, faster", "Left, Right"), ("Idle, redline", "Home, End")]),
     ("Everywhere", [("Next part of the desk", "Tab"), ("Menus", "Alt")]),

@@ -4,13 +4,13 @@ from __future__ import annotations
 
 from functools import partial
 
-from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
 from jovial_tack.build.edits import set_diameter
 from jovial_tack.build.underdrive import Underdrive, underdrives
 from jovial_tack.core.errors import GeometryError
 from jovial_tack.core.units import POWER, format_length, written
-from jovial_tack.ui.asides.comparing import ComparisonPage
+from jovial_tack.ui.asides.comparing import ComparisonPage, act_row
 from jovial_tack.ui.asides.side_card import SideCard
 from jovial_tack.ui.cards.rows import Mark, heading, together
 from jovial_tack.ui.session import Session
@@ -104,17 +104,11 @@ class UnderdriveCard(SideCard):
             short = heading("faded")
             short.setText(together(f"{words}."))
             column.addWidget(short)
-        row = QHBoxLayout()
-        button = QPushButton("Fit it")
-        button.setObjectName("act")
-        button.setAccessibleName(f"Fit a crank pulley of {size}")
-        button.clicked.connect(partial(self._fit, step))
-        row.addWidget(button)
-        row.addStretch(1)
-        column.addLayout(row)
+        spoken = f"Fit a crank pulley of {size}"
+        column.addLayout(act_row("Fit it", spoken, partial(self._fit, step)))
         return block
 
-    def _fit(self, step: Underdrive, _checked: bool = False) -> None:
+    def _fit(self, step: Underdrive) -> None:
         session = self._session
         if self.drive not in [drive.id for drive in session.build.drives]:
             return  # the belt has gone meanwhile

@@ -11,7 +11,7 @@ from PyQt6.QtWidgets import (
 
 from jovial_tack.build.run_check import CheckedPull
 from jovial_tack.build.verdicts import State
-from jovial_tack.ui.cards.rows import Mark, heading
+from jovial_tack.ui.cards.rows import Mark, heading, together
 from jovial_tack.ui.stations.run_check.bench import OpenLog
 from jovial_tack.ui.theme import Theme
 
@@ -68,7 +68,7 @@ class Answer(QWidget):
         self._mark.show_state(state)
         sure = "" if found.pull.slip is None else f" ({found.pull.confidence})"
         self.said.setText(word + sure)
-        self.reason.setText(sentence(found.pull.reason))
+        self.reason.setText(together(sentence(found.pull.reason)))
         self._show_lines(_figures(found))
 
     def _show_lines(self, lines: list[tuple[str, str]]) -> None:
