@@ -35,7 +35,10 @@ def fitting_steps(case: DriveCase, belt: Candidate, unit: str) -> tuple[str, ...
         steps.append(f"leave {left_off[0]} off")
         last = left_off[0]
     others = [name for name in names if name != last]
-    steps.append(f"lay the belt round {', '.join(others)}, every rib in its groove")
+    seated = (
+        "every rib in its groove" if case.belt.profile.section == "ribbed" else "seated in each"
+    )
+    steps.append(f"lay the belt round {', '.join(others)}, {seated}")
     if left_off:
         steps.append(f"bolt {left_off[0]} in against the belt, square and to its torque")
     elif fitting.peak_tension_n is not None:
