@@ -1,0 +1,163 @@
+"""What the verbs share: reading arguments, builds and numbers, and printing."""
+
+from __future__ import annotations
+
+import argparse
+import json
+import sys
+from pathlib import Path
+from typing import TYPE_CHECKING, NoReturn
+
+from jovial_tack.core.errors import JovialTackError
+
+if TYPE_CHECKING:
+    from jovial_tack.catalogue import Catalogue
+    from jovial_tack.io.build_file import LoadedBuild
+
+_MOST_SPEEDS = 10_000
+
+
+class UsageError(JovialTackError, ValueError):
+    """The arguments make no sense; the text says which and what would."""
+
+
+class Parser(argparse.ArgumentParser):
+    """A parser whose complaints are one line."""
+
+    def error(self, message: str) -> NoReturn:
+        """Complain by an error instead of leaving the program."""
+        raise UsageError(f"{message} (see {self.prog} --help)")
+
+
+def read_to_compute(path: Path, catalogue: Catalogue) -> LoadedBuild:
+    """A build that can be computed. Raises UsageError for one of a newer version."""
+    from jovial_tack.build.load import is_newer
+    from jovial_tack.io.build_file import read_build
+
+    loaded = read_build(path, catalogue)
+    if is_newer(loaded.build):
+        raise UsageError(
+            f"{path.name}: written by a newer Jovial Tack; it can be looked at in the window,"
+            " not computed"
+        )
+    return loaded
+
+
+def as_json(content: object) -> str:
+    """JSON text, strict and in plain letters."""
+    return json.dumps(content, indent=1, ensure_ascii=False, allow_nan=False)
+
+
+def show(text: str) -> None:
+    """Print, whatever letters the terminal has."""
+    try:
+        sys.stdout.write(text + "\n")
+    except UnicodeEncodeError:  # a terminal without UTF-8
+        encoding = sys.stdout.encoding or "ascii"
+        sys.stdout.write(text.encode(encoding, "replace").decode(encoding) + "\n")
+    sys.stdout.flush()
+
+
+def speeds(text: str) -> tuple[float, ...]:
+    """Engine speeds such as 850,2600,6800."""
+    try:
+        speeds = tuple(float(part) for part in text.split(","))
+    except ValueError:
+        raise argparse.ArgumentTypeError(
+            f"“{text[:40]}” is not a list of speeds such as 850,2600,6800"
+        ) from None
+    if not all(0 < speed <= 1e6 for speed in speeds):
+        raise argparse.ArgumentTypeError("engine speeds lie above 0 and up to 1000000 rpm")
+    if len(speeds) > _MOST_SPEEDS:
+        raise argparse.ArgumentTypeError(f"at most {_MOST_SPEEDS} speeds at once")
+    return speeds
+
+
+def pressure(text: str) -> float:
+    """An air pressure, kPa."""
+    try:
+        kpa = float(text)
+    except ValueError:
+        kpa = 0.0
+    if not 40 <= kpa <= 120:
+        raise argparse.ArgumentTypeError(f"“{text[:40]}” is not an air pressure from 40 to 120 kPa")
+    return kpa
+
+
+def boost(text: str) -> float:
+    """A boost, kPa."""
+    try:
+        kpa = float(text)
+    except ValueError:
+        kpa = 0.0
+    if not 0 < kpa <= 2000:
+        raise argparse.ArgumentTypeError(f"“{text[:40]}” is not a boost above 0 and up to 2000 kPa")
+    return kpa
+
+
+def positive(text: str) -> float:
+    """A figure above zero."""
+    value = number_in(text)
+    if not 0 < value <= 1e6:
+        raise argparse.ArgumentTypeError(f"“{text[:40]}” is not a figure above 0")
+    return value
+
+
+def signed(text: str) -> float:
+    """A figure of either sign."""
+    value = number_in(text)
+    if not -1000 <= value <= 1000:
+        raise argparse.ArgumentTypeError(f"“{text[:40]}” is not a figure from -1000 to 1000")
+    return value
+
+
+def degrees(text: str) -> float:
+    """An angle, degrees."""
+    value = number_in(text)
+    if not -3600 <= value <= 3600:
+        raise argparse.ArgumentTypeError(f"“{text[:40]}” is not an angle in degrees")
+    return value
+
+
+def share(text: str) -> float:
+    """A share from 0 to 1."""
+    value = number_in(text)
+    if not 0 <= value <= 1:
+        raise argparse.ArgumentTypeError(f"“{text[:40]}” is not a share from 0 to 1")
+    return value
+
+
+def one_count(text: str) -> int:
+    """A count of teeth."""
+    return teeth(text)[0]
+
+
+def teeth(text: str) -> tuple[int, ...]:
+    """Counts of teeth, such as 30,60."""
+    parts = text.split(",")
+    if not all(part.strip().isascii() and part.strip().isdigit() for part in parts):
+        raise argparse.ArgumentTypeError(f"“{text[:40]}” are no counts of teeth such as 30,60")
+    counts = tuple(int(part) for part in parts)
+    if not all(1 <= count <= 10_000 for count in counts):
+        raise argparse.ArgumentTypeError("counts of teeth lie between 1 and 10000")
+    return counts
+
+
+def measurement(text: str) -> tuple[str, float]:
+    """A way of measuring and its reading, such as tape=1640."""
+    from jovial_tack.build.measured import WAYS
+
+    way, _, reading = text.partition("=")
+    value = number_in(reading)
+    if way not in WAYS or not 0 < value <= 1e5:
+        ways = ", ".join(WAYS)
+        raise argparse.ArgumentTypeError(f"“{text[:40]}” is no reading such as tape=1640; {ways}")
+    return way, value
+
+
+def number_in(text: str) -> float:
+    """A number; NaN for none."""
+    try:
+        return float(text)
+    except ValueError:
+        return float("nan")

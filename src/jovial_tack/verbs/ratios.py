@@ -1,0 +1,109 @@
+"""The verbs plan and boost: speeds of shafts, and what a blower makes."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from pathlib import Path
+
+from jovial_tack.verbs.arguments import (
+    Parser,
+    UsageError,
+    as_json,
+    boost,
+    read_to_compute,
+    show,
+    speeds,
+)
+
+
+def plan_verb(arguments: Sequence[str]) -> int:
+    """Print the speeds of every shaft. Returns the exit status."""
+    parser = Parser(
+        prog="jovial-tack plan", description="Speeds of every shaft, and their margins."
+    )
+    parser.add_argument("build", metavar="BUILD.jtack", type=Path)
+    parser.add_argument("--underdrive", metavar="DRIVE", help="smaller crank pulleys of a drive")
+    parser.add_argument("--json", action="store_true", help="the plan as JSON")
+    asked = parser.parse_args(arguments)
+
+    from jovial_tack.build.ratios import rev_plan
+    from jovial_tack.build.underdrive import underdrives
+    from jovial_tack.core.errors import GeometryError
+    from jovial_tack.io.own_data import own_catalogue
+    from jovial_tack.io.ratio_table import plan_table, underdrive_table
+
+    catalogue = own_catalogue()
+    build = read_to_compute(asked.build, catalogue).build
+    plan = rev_plan(build, catalogue)
+    told: dict[str, object] = {"shafts": [shaft.to_json() for shaft in plan]}
+    text = plan_table(plan)
+    if asked.underdrive is not None:
+        if asked.underdrive not in [drive.id for drive in build.drives]:
+            known = ", ".join(drive.id for drive in build.drives) or "none"
+            raise UsageError(
+                f"--underdrive: the build has no drive “{asked.underdrive}”; it has {known}"
+            )
+        try:
+            steps = underdrives(build, asked.underdrive, catalogue)
+        except GeometryError as error:
+            raise UsageError(f"{asked.build.name}: {error}") from None
+        told["underdrive"] = [step.to_json() for step in steps]
+        text += "\n\n" + underdrive_table(steps)
+    show(as_json(told) if asked.json else text)
+    return 1 if any(shaft.margin is not None and shaft.margin < 0 for shaft in plan) else 0
+
+
+def boost_verb(arguments: Sequence[str]) -> int:
+    """Print boost over the revs, or pulleys. Returns the exit status."""
+    parser = Parser(
+        prog="jovial-tack boost", description="Boost over the revs, or pulleys for one."
+    )
+    parser.add_argument("build", metavar="BUILD.jtack", type=Path)
+    parser.add_argument("--rpm", type=speeds, help="engine speeds (idle, cruise, redline)")
+    parser.add_argument("--target-kpa", type=boost, help="find pulleys that make this boost")
+    parser.add_argument("--pulleys", action="store_true", help="what pulleys at hand make")
+    parser.add_argument("--at", type=speeds, metavar="RPM", help="at this engine speed (redline)")
+    parser.add_argument("--json", action="store_true", help="the answer as JSON")
+    asked = parser.parse_args(arguments)
+    if asked.target_kpa is not None and asked.pulleys:
+        raise UsageError("--target-kpa and --pulleys are two questions; ask one")
+    wishes = asked.target_kpa is not None or asked.pulleys
+    if asked.at is not None and (not wishes or len(asked.at) != 1):
+        raise UsageError("--at takes one engine speed, together with --target-kpa or --pulleys")
+
+    from jovial_tack.build.boost import (
+        boost_at,
+        charge_json,
+        charged_drive,
+        operating_line,
+        pulleys_at_hand,
+        pulleys_for,
+    )
+    from jovial_tack.core.errors import GeometryError
+    from jovial_tack.io.own_data import own_catalogue
+    from jovial_tack.io.ratio_table import boost_table, pulleys_table
+
+    catalogue = own_catalogue()
+    build = read_to_compute(asked.build, catalogue).build
+    try:
+        if not wishes:
+            charge = boost_at(build, catalogue, asked.rpm)
+            on_map = operating_line(
+                build, charged_drive(build, catalogue), charge.engine_rpm.tolist()
+            )
+            show(
+                as_json(charge_json(charge, on_map)) if asked.json else boost_table(charge, on_map)
+            )
+            return 0
+        at = asked.at[0] if asked.at else build.engine.redline_rpm
+        if asked.pulleys:
+            pairs = pulleys_at_hand(build, catalogue, at)
+        else:
+            pairs = pulleys_for(build, catalogue, asked.target_kpa, at)
+    except GeometryError as error:
+        raise UsageError(f"{asked.build.name}: {error}") from None
+    if asked.json:
+        show(as_json({"pulleys": [pair.to_json() for pair in pairs]}))
+    else:
+        show(pulleys_table(pairs))
+    return 1 if all(pair.problem for pair in pairs) else 0

@@ -1,0 +1,32 @@
+"""The verb solve: the figures of a build."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from pathlib import Path
+
+from jovial_tack.verbs.arguments import Parser, as_json, read_to_compute, show, speeds
+
+
+def solve_verb(arguments: Sequence[str]) -> int:
+    """Print the figures of a build. Returns the exit status."""
+    parser = Parser(prog="jovial-tack solve", description="Print the figures of a build.")
+    parser.add_argument("build", metavar="BUILD.jtack", type=Path)
+    parser.add_argument("--json", action="store_true", help="results as JSON")
+    parser.add_argument(
+        "--rpm", type=speeds, help="engine speeds, such as 850,2600,6800 (idle, cruise, redline)"
+    )
+    asked = parser.parse_args(arguments)
+
+    from jovial_tack.build.solve import solve
+    from jovial_tack.io.own_data import own_catalogue
+    from jovial_tack.io.table import results_table
+
+    catalogue = own_catalogue()
+    loaded = read_to_compute(asked.build, catalogue)
+    results = solve(loaded.build, asked.rpm, catalogue)
+    if asked.json:
+        show(as_json(results.to_json()))
+    else:
+        show(results_table(loaded.build, results, loaded.remarks))
+    return 1 if results.stops else 0
