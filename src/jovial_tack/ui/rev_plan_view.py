@@ -34,6 +34,7 @@ _ROW = 24.0
 _GRAB_PX = 7.0
 _NARROW = 0.05  # a margin below this is watched
 _STEP_MM = 0.5
+_LABEL = 58.0  # between figures of the scale, px
 _HINT = "Drag the end of a band for another pulley; ↑ ↓ choose, ← → change it by 0.5 mm"
 
 
@@ -115,7 +116,8 @@ class RevPlanView(FramedView):
 
     def _paint_scale(self, painter: QPainter) -> None:
         t, most = self._theme, self._most()
-        step = next(s for s in (1000, 2000, 2500, 5000, 10000, 20000, 1e9) if most / s <= 7)
+        across = (self.width() - _LEFT - _RIGHT) / most  # px for a rev/min
+        step = next(s for s in (1000, 2000, 2500, 5000, 10000, 20000, 1e9) if s * across >= _LABEL)
         painter.setFont(figures(11))
         y = self.height() - 8.0
         for k in range(int(most // step) + 1):
