@@ -311,10 +311,13 @@ def map_of(build: Build, found: Charged) -> CompressorMap | None:
 def operating_line(
     build: Build, found: Charged, engine_rpm: Sequence[float], ratio: float | None = None
 ) -> Operating | None:
-    """Where the blower works on its map at engine speeds; None without a map. ratio: of its input over
-    the crank, if not as fitted.
+    """Where the blower works on its map at engine speeds; None without a map that can be read. ratio: of
+    its input over the crank, if not as fitted.
     """
-    chart = map_of(build, found)
+    try:
+        chart = map_of(build, found)
+    except GeometryError:
+        chart = None  # what is wrong with it is told where the map is shown
     if chart is None:
         return None
     load, air = found.case.shafts[found.place].load, air_of(build.air)

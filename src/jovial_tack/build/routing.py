@@ -4,6 +4,7 @@ chosen. Like all edits pure and checked; see `edits`.
 
 from __future__ import annotations
 
+import re
 from collections.abc import Iterable
 from typing import Any, Literal
 
@@ -317,7 +318,10 @@ def fit_number(build: Build, drive_id: str, text: str, catalogue: Catalogue) -> 
     if not text.strip():
         return set_belt_length(build, drive_id, None)
     now = build.drive(drive_id).belt
-    known = [r for r in read_number(text) if r.profile in catalogue.profiles]
+    several = re.fullmatch(r"\s*([0-9]{1,2})\s*[x×]\s+(.+)", text)  # single V-belts side by side
+    count = int(several[1]) if several else None
+    readings = read_number(several[2] if several else text)
+    known = [r for r in readings if r.profile in catalogue.profiles]
     known.sort(key=lambda reading: reading.profile != now.profile)
     if not known:
         raise BuildFileError("number", f"a belt number: {why_not(text)}")
@@ -326,7 +330,9 @@ def fit_number(build: Build, drive_id: str, text: str, catalogue: Catalogue) -> 
     build = set_profile(build, drive_id, reading.profile, catalogue)
     profile = catalogue.profile(reading.profile)
     width = reading.ribs if profile.section == "ribbed" else reading.width_mm
-    if profile.section != "v" and width is not None:
+    if profile.section == "v":
+        width = count
+    if width is not None:
         build = set_belt(build, drive_id, ribs=round(width))
     length = round(reading.length_mm - profile.number_offset_mm, 4)
     return set_belt_length(build, drive_id, length)
