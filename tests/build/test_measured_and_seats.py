@@ -248,5 +248,9 @@ def test_a_number_typed_fits_its_belt(demo_data: dict[str, Any]) -> None:
     assert (
         fit_number(build, "blower", " ", CATALOGUE).drive("blower").belt.effective_length_mm is None
     )
+    pair = fit_number(build, "blower", "2 x AV13x1150", CATALOGUE).drive("blower").belt
+    assert (pair.profile, pair.ribs) == ("SAE 0.500", 2)
+    written = CATALOGUE.profile("SAE 0.500").number(2, pair.effective_length_mm or 0.0)
+    assert written == "2 x AV13x1150"
     with pytest.raises(BuildFileError, match="number"):
         fit_number(build, "blower", "hinge", CATALOGUE)

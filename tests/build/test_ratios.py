@@ -270,6 +270,8 @@ def test_curves_and_maps_are_read_for_the_shaft_they_fit(
     path.write_text(json.dumps(demo_data))
     missing = read_build(path, CATALOGUE)
     assert any("own.csv" in remark for remark in missing.remarks)
+    assert boost_at(missing.build, CATALOGUE).boost_kpa[-1] > 100  # a map bounds, it is not needed
+    assert pulleys_for(missing.build, CATALOGUE, 130.0, 6600.0)[0].problem is None
     (tmp_path / "maps").mkdir()
     (tmp_path / "maps/own.csv").write_text(text)
     assert read_build(path, CATALOGUE).build == built(

@@ -311,8 +311,8 @@ def map_of(build: Build, found: Charged) -> CompressorMap | None:
 def operating_line(
     build: Build, found: Charged, engine_rpm: Sequence[float], ratio: float | None = None
 ) -> Operating | None:
-    """Where the blower works on its map at engine speeds; None without a map that can be read. ratio: of
-    its input over the crank, if not as fitted.
+    """Where the blower works on its map at engine speeds; None without a map that can be read. ratio:
+    of its input over the crank, if not as fitted.
     """
     try:
         chart = map_of(build, found)
