@@ -240,10 +240,27 @@ def test_long_use_neither_fails_nor_grows(qtbot: QtBot, window: MainWindow, tmp_
         for _ in range(rng.randint(1, 12)):
             session.undo()
 
+    desk = window.desk
+
+    def below() -> None:
+        view = rng.choice([desk.belt_shop, desk.rev_plan])
+        keys = (
+            Qt.Key.Key_Left,
+            Qt.Key.Key_Right,
+            Qt.Key.Key_Up,
+            Qt.Key.Key_Down,
+            Qt.Key.Key_Return,
+        )
+        qtbot.keyClick(view, rng.choice(keys))
+
+    def aside() -> None:
+        rng.choice([desk.show_belt_bench, desk.show_map, desk.show_underdrive, desk.show_wishes])()
+        desk.belt_bench.show_page(rng.randrange(len(desk.belt_bench.pages)))
+
     doings = [
-        drag, drag, typed, typed, chosen, done, undo_all, undo_all, session.redo, session.pin_baseline,
+        drag, drag, below, aside, typed, typed, chosen, done, undo_all, undo_all, session.redo, session.pin_baseline,
         lambda: select(rng.choice(targets)),
-        lambda: window.desk.stand_at(rng.choice(["layout", "belt", "grip", "line_up", "run_check"])),
+        lambda: window.desk.stand_at(rng.choice(["layout", "ratios", "belt", "grip", "line_up", "run_check"])),
         lambda: session.show_rpm(rng.uniform(800, 6600)),
         lambda: window._units(rng.choice(["mm", "in"])),
         lambda: window.set_theme(rng.choice([DAY, NIGHT])) if rng.random() < 0.2 else None,
@@ -251,6 +268,7 @@ def test_long_use_neither_fails_nor_grows(qtbot: QtBot, window: MainWindow, tmp_
     ]  # fmt: skip
     for key in window.station_actions:
         window.desk.stand_at(key)  # what is loaded once does not count as growth
+    desk.show_map()
     end, warm = time.monotonic() + 60 * MINUTES, time.monotonic() + 12 * MINUTES
     base = 0.0
     while time.monotonic() < end:
