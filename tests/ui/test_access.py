@@ -258,9 +258,10 @@ def test_long_use_neither_fails_nor_grows(qtbot: QtBot, window: MainWindow, tmp_
         desk.belt_bench.show_page(rng.randrange(len(desk.belt_bench.pages)))
 
     doings = [
-        drag, drag, below, aside, typed, typed, chosen, done, undo_all, undo_all, session.redo, session.pin_baseline,
+        drag, drag, below, aside, typed, typed, chosen, done, undo_all, undo_all, session.redo,
+        session.pin_baseline,
         lambda: select(rng.choice(targets)),
-        lambda: window.desk.stand_at(rng.choice(["layout", "ratios", "belt", "grip", "line_up", "run_check"])),
+        lambda: desk.stand_at(rng.choice(list(window.station_actions))),
         lambda: session.show_rpm(rng.uniform(800, 6600)),
         lambda: window._units(rng.choice(["mm", "in"])),
         lambda: window.set_theme(rng.choice([DAY, NIGHT])) if rng.random() < 0.2 else None,

@@ -159,3 +159,17 @@ def test_the_pages_of_the_bench(
     assert "cannot go round" in said(bench)
     type_into(qtbot, bench.toothed.fields["belt"], "104")
     assert "Over- and undersize" in said(bench)
+
+
+def test_another_belt_selected_before_its_choice_is_in(
+    qtbot: QtBot, window: MainWindow, shop: BeltShop
+) -> None:
+    """The belt looked at is still that of the drive before: its steps and its fitting are its own."""
+    window.desk.show_belt_bench()
+    window.session.select(("belt", "accessory"))
+    window.desk.belt_bench.refresh()
+    assert "Blower arm" in said(window.desk.belt_bench)
+    shop.fit()
+    assert window.session.build.drive("blower").belt.effective_length_mm == 1180.0
+    qtbot.waitUntil(lambda: shop.choice is not None and shop.choice.drive == "accessory")
+    assert "Accessory arm" in said(window.desk.belt_bench)

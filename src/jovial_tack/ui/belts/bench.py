@@ -35,13 +35,15 @@ class PutOnPage(Page):
 
     def refresh(self) -> None:
         """Tell the steps for the belt that is looked at."""
-        belt, drive = self._shop.looked_at, self._shop.drive
+        belt, choice = self._shop.looked_at, self._shop.choice
         self.fit_button.setVisible(belt is not None and not self._session.is_read_only)
-        if belt is None or self._shop.choice is None:
+        if belt is None or choice is None:
             self.tell("No belt is looked at; choose one below the front view.")
             return
         build = self._shop.build
-        case = next(c for c in assemble(build, self._session.catalogue) if c.model.id == drive)
+        case = next(
+            c for c in assemble(build, self._session.catalogue) if c.model.id == choice.drive
+        )
         steps = fitting_steps(case, belt, build.display_units)
         stretch = isinstance(case.model.tensioner, StretchTensioner)
         self.fit_button.setText(f"Fit {belt.number} in the build")

@@ -150,13 +150,12 @@ class BeltShop(BeltView):
 
     def fit(self) -> None:
         """Fit the belt that is looked at: one step to undo."""
-        belt, session = self.looked_at, self._session
-        if belt is None or session.is_read_only or self._drive not in {
-            drive.id for drive in session.build.drives
-        }:  # fmt: skip
-            return
+        belt, choice, session = self.looked_at, self.choice, self._session
+        drives = {drive.id for drive in session.build.drives}
+        if belt is None or choice is None or session.is_read_only or choice.drive not in drives:
+            return  # what it was for has gone meanwhile
         length = round(belt.effective_length_mm, 4)
-        session.edit(f"fit {belt.number}", set_belt_length(session.build, self._drive, length))
+        session.edit(f"fit {belt.number}", set_belt_length(session.build, choice.drive, length))
 
     # places
 
