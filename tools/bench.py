@@ -181,6 +181,28 @@ def bench_drag() -> None:
     session.close()
 
 
+def bench_belts() -> None:
+    """Every stocked belt around a window, beside as many whole solves."""
+    from jovial_tack.build.boost import pulleys_at_hand
+    from jovial_tack.build.buying import choose_belt
+    from jovial_tack.build.edits import set_belt_length
+    from jovial_tack.build.solve import solve
+
+    catalogue = load_catalogue()
+    build = built(json.loads(DEMO.read_text("utf-8")))
+    choice = choose_belt(build, "blower", catalogue)
+
+    def plain() -> None:
+        for belt in choice.candidates:
+            solve(set_belt_length(build, "blower", belt.effective_length_mm), None, catalogue)
+
+    other = statistics.median(timed(plain, 1))
+    times = timed(lambda: choose_belt(build, "blower", catalogue), 9)
+    line(f"belts for a drive, {len(choice.candidates)} looked at", times, "<= 100 ms", other)
+    times = timed(lambda: pulleys_at_hand(build, catalogue, 6600.0), 3)
+    line("what pulleys at hand make, each solved", times, "<= 3000 ms")
+
+
 def bench_log() -> None:
     """A log of a million rows, 26 pulls in it, from file to answer; beside the csv module's reading."""
     import csv
@@ -258,6 +280,7 @@ def forget_files() -> None:
 def main() -> None:
     python = sys.executable
     bench_solve()
+    bench_belts()
     bench_log()
     bench_drag()
     bare = statistics.median(

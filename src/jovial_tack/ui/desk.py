@@ -99,6 +99,7 @@ class Desk(QWidget):
         for page in self._asides:
             page.closed.connect(lambda: self._show_right(self.station))
         session.told_changed.connect(self._show_states)
+        session.settled.connect(self._show_plan_state)
         self.bench.changed.connect(self._show_states)
         self.shelf.opened.connect(self._open_part)
         self.belt_shop.bench_wanted.connect(self.show_belt_bench)
@@ -258,6 +259,9 @@ class Desk(QWidget):
         for verdict in self._session.verdicts:
             self.rail.show_state(_MENDED_AT[verdict.title], verdict.state)
         self.rail.show_state("run_check", self.bench.state)
+
+    def _show_plan_state(self) -> None:
+        """Once the build has settled: what is dragged about seldom changes a ratio."""
         self.rail.show_state("ratios", self._plan_state())
 
     def _plan_state(self) -> State:

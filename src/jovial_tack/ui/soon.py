@@ -7,15 +7,20 @@ from collections.abc import Callable
 from PyQt6.QtCore import QElapsedTimer, QObject, QTimer
 
 _PAUSE_MS = 200
+_MOST_MS = 450  # still soon enough to read
+_SHARE = 30  # of the time may go into it: a thirtieth
 
 
 class Soon:
-    """Calls an action at once if it has rested for a while, otherwise once the pause is over."""
+    """Calls an action at once if it has rested for a while, otherwise once the pause is over.
+
+    The pause grows with what the action costs, so that what moves meanwhile stays smooth.
+    """
 
     def __init__(
         self, action: Callable[[], None], parent: QObject, pause_ms: int = _PAUSE_MS
     ) -> None:
-        self._action, self._pause_ms = action, pause_ms
+        self._action, self._least_ms, self._pause_ms = action, pause_ms, pause_ms
         self._since = QElapsedTimer()
         self._timer = QTimer(parent)
         self._timer.setSingleShot(True)
@@ -34,3 +39,5 @@ class Soon:
     def _act(self) -> None:
         self._since.restart()
         self._action()
+        cost = int(self._since.elapsed())
+        self._pause_ms = max(self._least_ms, min(_SHARE * cost, _MOST_MS))
