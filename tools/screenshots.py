@@ -14,7 +14,7 @@ from jovial_tack.build.edits import set_belt_length
 from jovial_tack.build.routing import remove_belt, set_no_tensioner, take_off
 from jovial_tack.build.variants import keep_variant
 from jovial_tack.ui.app import demo_file, make_application, make_window
-from jovial_tack.ui.front_view.items import scene_point
+from jovial_tack.ui.front_view.scene import scene_point
 from jovial_tack.ui.main_window import MainWindow
 from jovial_tack.ui.theme import NIGHT
 

@@ -25,7 +25,7 @@ from jovial_tack.core.air.blower import Air, Centrifugal, Compression, Engine, c
 from jovial_tack.core.check.slip import Log, judge_pull
 from jovial_tack.core.errors import BuildFileError, GeometryError, JovialTackError
 from jovial_tack.io.build_file import read_build
-from support import built
+from support import DEMO, built
 
 CATALOGUE = load_catalogue()
 CENTRIFUGAL = {
@@ -128,7 +128,22 @@ def test_the_verbs_tell_it(
     assert main(["boost", str(path), "--json", "--target-kpa", "60", "--at", "6000"]) == 0
     first = json.loads(capsys.readouterr().out)["pulleys"][0]
     assert first["boost_kpa"] == pytest.approx(60.0, abs=0.1) and first["crank_mm"] == 165.0
-    for wrong in (["--target-kpa", "0"], ["--at", "6000"], ["--target-kpa", "60", "--at", "1,2"]):
+    assert main(["plan", str(path), "--json", "--underdrive", "accessory"]) == 0
+    steps = json.loads(capsys.readouterr().out)["underdrive"]
+    assert len(steps) == 5 and steps[-1]["saved_redline_kw"] > steps[0]["saved_redline_kw"] > 0
+    assert main(["plan", str(path), "--underdrive", "nothing"]) == 2
+    assert "accessory, blower" in capsys.readouterr().err
+    assert main(["boost", str(DEMO), "--json", "--rpm", "2600,6600"]) == 0
+    said = json.loads(capsys.readouterr().out)
+    assert said["surge_margin"][1] > 0.5 and 0.7 < said["map_efficiency"][1] < 0.76
+    assert main(["boost", str(DEMO), "--pulleys"]) == 0
+    assert "on the shelf" in capsys.readouterr().out
+    for wrong in (
+        ["--target-kpa", "0"],
+        ["--target-kpa", "60", "--pulleys"],
+        ["--at", "6000"],
+        ["--target-kpa", "60", "--at", "1,2"],
+    ):
         assert main(["boost", str(path), *wrong]) == 2
         assert len(capsys.readouterr().err.splitlines()) == 1
     demo_data["engine"].pop("displacement_l")

@@ -21,11 +21,12 @@ from pytestqt.qtbot import QtBot
 from driving import figure_text, settle, type_into
 from jovial_tack.build.edits import set_arm, set_plane, set_shaft
 from jovial_tack.drawing.curves import OVERS
+from jovial_tack.drawing.points import belt_points
 from jovial_tack.drawing.shapes import BeltLoop
 from jovial_tack.ui.cards.rows import ChoiceRow, FigureRow
 from jovial_tack.ui.elided import ElidedLabel
 from jovial_tack.ui.fields import QuantityField
-from jovial_tack.ui.front_view.items import LabelItem, belt_points
+from jovial_tack.ui.front_view.words import LabelItem
 from jovial_tack.ui.main_window import MainWindow
 from jovial_tack.ui.session import Target
 from jovial_tack.ui.stations.rail import StationButton

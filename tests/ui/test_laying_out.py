@@ -18,7 +18,7 @@ from jovial_tack.build.results import ArmResult
 from jovial_tack.core.drive.adjuster import SpringArm
 from jovial_tack.ui.app import make_application, make_window
 from jovial_tack.ui.cards.rows import ChoiceRow
-from jovial_tack.ui.front_view.items import scene_point
+from jovial_tack.ui.front_view.scene import scene_point
 from jovial_tack.ui.main_window import MainWindow
 from plain import plain_of
 

@@ -4,8 +4,9 @@ from __future__ import annotations
 
 from jovial_tack.build.edits import changed, set_engine, set_title
 from jovial_tack.build.figures.figure import Act, Choice, Figure, Line, Sheet, View, Words
+from jovial_tack.build.figures.loads import curve_text, read_curve
 from jovial_tack.build.layouts import LAYOUTS
-from jovial_tack.build.model import FillingCurve
+from jovial_tack.build.model import Build, FillingCurve
 from jovial_tack.build.notes import add_note
 from jovial_tack.build.obstacles import add_obstacle
 from jovial_tack.build.routing import add_shaft
@@ -20,6 +21,25 @@ _CAUTION = (
 def _filling(view: View) -> float | None:
     filling = view.build.engine.volumetric_efficiency
     return None if isinstance(filling, FillingCurve) else 100 * filling
+
+
+def _filling_text(view: View) -> str:
+    filling = view.build.engine.volumetric_efficiency
+    if not isinstance(filling, FillingCurve):
+        return ""
+    return curve_text(filling.rpm, [round(100 * value, 3) for value in filling.value])
+
+
+def _set_filling(build: Build, text: str) -> Build:
+    """A curve typed in per cent; an empty text goes back to one figure, that of the curve's middle."""
+    now = build.engine.volumetric_efficiency
+    if not text.strip():
+        if not isinstance(now, FillingCurve):
+            return build
+        return set_engine(build, volumetric_efficiency=now.value[len(now.value) // 2])
+    rpm, values = read_curve(text)
+    curve = {"rpm": rpm, "value": tuple(value / 100 for value in values)}
+    return set_engine(build, volumetric_efficiency=curve)
 
 
 def _about_filling(view: View) -> str:
@@ -46,6 +66,8 @@ _FIGURES: tuple[Line, ...] = (
     Figure("Filling", PERCENT, _filling, absent=lambda _v: "", aside=_about_filling,
            change=lambda b, _t, n: set_engine(b, volumetric_efficiency=n / 100),
            label=lambda _v: "filling", spoken="Volumetric efficiency of the engine"),
+    Words("rpm:%", _filling_text, lambda b, _t, text: _set_filling(b, text), lambda _v: "filling",
+          "Volumetric efficiency curve: pairs of engine speed and per cent"),
     Figure("Air", PRESSURE, lambda v: v.build.air.pressure_kpa, aside=lambda _v: "outside",
            change=lambda b, _t, n: changed(b, air=changed(b.air, pressure_kpa=n)),
            label=lambda _v: "air", spoken="Pressure of the air outside"),

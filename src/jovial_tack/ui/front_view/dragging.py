@@ -22,7 +22,8 @@ from jovial_tack.core.errors import BuildFileError
 from jovial_tack.core.units import MM_PER_INCH
 from jovial_tack.drawing.front import shaft_centers
 from jovial_tack.drawing.shapes import Point
-from jovial_tack.ui.front_view.items import Tag, scene_point
+from jovial_tack.ui.front_view.scene import scene_point
+from jovial_tack.ui.front_view.words import Tag
 from jovial_tack.ui.session import Session, Target
 from jovial_tack.ui.theme import Theme
 

@@ -9,8 +9,10 @@ from PyQt6.QtCore import QPointF
 
 from jovial_tack.core.arrays import Float
 from jovial_tack.drawing.labels import Wanted, place_labels
+from jovial_tack.drawing.points import belt_points, outline_points
 from jovial_tack.drawing.shapes import BeltLoop, Circle, Label, Line, Point, Shape
-from jovial_tack.ui.front_view.items import Item, LabelItem, belt_points, outline_points
+from jovial_tack.ui.front_view.items import Item
+from jovial_tack.ui.front_view.words import LabelItem
 
 _BRIEF_SCALE = 0.58  # px per mm below which labels leave their sizes out
 _FOOT_PX = 26.0  # kept free of labels for the scale

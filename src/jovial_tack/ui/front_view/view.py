@@ -28,15 +28,15 @@ from jovial_tack.ui.front_view.dragging import Dragging
 from jovial_tack.ui.front_view.dropping import Dropping
 from jovial_tack.ui.front_view.items import (
     Item,
-    LabelItem,
     new_item,
-    scene_point,
 )
 from jovial_tack.ui.front_view.labelling import arrange_labels
 from jovial_tack.ui.front_view.measuring import Measuring, Tracing
 from jovial_tack.ui.front_view.paper import draw_foot, draw_grid
+from jovial_tack.ui.front_view.scene import scene_point
 from jovial_tack.ui.front_view.steps import ARROWS, nudge, select_next, take_away
 from jovial_tack.ui.front_view.threading import Threading
+from jovial_tack.ui.front_view.words import LabelItem
 from jovial_tack.ui.session import Session, Target
 from jovial_tack.ui.theme import Theme
 
