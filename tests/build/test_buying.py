@@ -25,6 +25,7 @@ from jovial_tack.build.stock import read_stock, set_stock, write_stock
 from jovial_tack.catalogue import load_catalogue
 from jovial_tack.cli import main
 from jovial_tack.core.errors import GeometryError
+from layouts import moved
 from plain import plain_of
 from support import DEMO, built, read_case
 
@@ -80,6 +81,29 @@ def test_the_window_of_an_arm_and_what_solves_at_its_ends(
             assert belt.fits == inside and (belt.reason is not None or belt.can_be_fitted)
         assert choice.installed is not None
         assert choice.installed.effective_length_mm == drive.belt.effective_length_mm
+
+
+@pytest.mark.parametrize(
+    ("turn", "shift", "mirror"), [(37.0, 0j, False), (-120.0, 40 - 25j, False), (15.0, 10j, True)]
+)
+def test_an_engine_turned_moved_or_mirrored_takes_the_same_belts(
+    demo_data: dict[str, Any], turn: float, shift: complex, mirror: bool
+) -> None:
+    demo_data.pop("obstacles", None)
+    still, turned = built(demo_data), built(moved(demo_data, turn, shift, mirror))
+    for drive in ("accessory", "blower"):
+        one, other = (choose_belt(b, drive, CATALOGUE) for b in (still, turned))
+        assert one.window is not None and other.window is not None
+        assert other.window.__dict__ == pytest.approx(one.window.__dict__, abs=1e-6)
+        assert other.uncertain_mm == pytest.approx(one.uncertain_mm, rel=1e-9)
+        assert [b.number for b in other.bring_home] == [b.number for b in one.bring_home]
+        for a, b in zip(one.candidates, other.candidates, strict=True):
+            assert (a.number, a.fits, a.can_be_fitted) == (b.number, b.fits, b.can_be_fitted)
+            if a.window_fraction is not None:
+                assert a.window_fraction == pytest.approx(b.window_fraction, abs=1e-6)
+                assert a.tension_hot_n == pytest.approx(b.tension_hot_n, rel=1e-6)
+            if a.toggle_deg is not None:
+                assert a.toggle_deg == pytest.approx(b.toggle_deg, abs=1e-4)
 
 
 def share_of(data: dict[str, Any], path: float) -> float:

@@ -91,7 +91,7 @@ def _focusable(window: MainWindow) -> list[QWidget]:
     ]
 
 
-@pytest.mark.parametrize("station", ["layout", "grip", "line_up", "run_check"])
+@pytest.mark.parametrize("station", ["layout", "ratios", "belt", "grip", "line_up", "run_check"])
 def test_tab_reaches_every_part_which_shows_it_and_has_a_name(
     qtbot: QtBot, window: MainWindow, station: str
 ) -> None:
@@ -102,6 +102,10 @@ def test_tab_reaches_every_part_which_shows_it_and_has_a_name(
         qtbot.waitUntil(lambda: all(log and log.checked for log in window.bench.logs))
     else:
         window.session.select(("arm", "blower"))
+    if station == "belt":
+        window.desk.show_belt_bench()
+        window.desk.belt_bench.show_page(1)
+        qtbot.waitUntil(lambda: window.desk.belt_shop.choice is not None, timeout=10_000)
     qtbot.wait(150)
     wanted = _focusable(window)
     assert len(wanted) > 12

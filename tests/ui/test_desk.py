@@ -123,6 +123,46 @@ def test_nothing_is_cut_off(
 
 
 @pytest.mark.parametrize("unit", ["mm", "in"])
+def test_no_aside_is_cut_off_in_a_small_window(window: MainWindow, qtbot: QtBot, unit: str) -> None:
+    """Every card called up at the right, and every page and way of the belt bench."""
+    window.resize(1024, 700)
+    window._units(unit)
+    desk, session = window.desk, window.session
+    settle(qtbot, window)
+    session.select(("belt", "blower"))
+    bench = desk.belt_bench
+
+    def whole(what: str) -> None:
+        for _ in range(60):
+            if not _cut_off(window):
+                break
+            qtbot.wait(50)
+        assert _cut_off(window) == [], what
+
+    desk.stand_at("belt")
+    desk.show_belt_bench()
+    qtbot.waitUntil(lambda: desk.belt_shop.choice is not None, timeout=10_000)
+    for place, page in enumerate(bench.pages):
+        bench.show_page(place)
+        whole(page.name)
+    bench.show_page(1)
+    for way in range(bench.measure.way.count()):
+        bench.measure.way.setCurrentIndex(way)
+        bench.measure._choose_way()
+        whole(bench.measure.way.currentText())
+    desk.stand_at("ratios")
+    for name, show in (
+        ("map", desk.show_map), ("underdrive", desk.show_underdrive), ("shelf", desk.show_shelf),
+        ("variants", desk.show_variants), ("about", desk.show_about),
+    ):  # fmt: skip
+        show()
+        whole(name)
+    desk.show_wishes()
+    qtbot.waitUntil(lambda: bool(desk.wishes.pairs), timeout=15_000)
+    whole("pulleys for a boost")
+
+
+@pytest.mark.parametrize("unit", ["mm", "in"])
 def test_no_card_is_wider_than_its_place(window: MainWindow, qtbot: QtBot, unit: str) -> None:
     session = window.session
     session.new(furnished())
