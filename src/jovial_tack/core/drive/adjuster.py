@@ -276,8 +276,9 @@ class Travel:
 
     low, high (C,) rad; whole (C,) cells that work at both ends; edge (C,) cells with one working
     end, whose other end is the last working angle once `exact`, and the node of the scan before;
-    unwound_works: whether the arm still works at its unwound stop; nodes: the geometry at every low and
-    at the last high, if the cells lie end to end.
+    low_works (C,) whether the low end of the scan's cell works; unwound_works: whether the arm still
+    works at its unwound stop; nodes: the geometry at every low and at the last high, if the cells lie
+    end to end.
     """
 
     low: Float
@@ -285,6 +286,7 @@ class Travel:
     whole: Bool
     edge: Bool
     exact: bool
+    low_works: Bool
     unwound_works: bool
     nodes: ArmGeometry | None = None
 
@@ -331,6 +333,7 @@ def survey_travel(layout: Layout, arm: SpringArm) -> Travel:
         works[:-1] & works[1:],
         edge,
         not edge.any(),
+        works[:-1],
         bool(works[-1]),
         geometry,
     )
@@ -338,13 +341,14 @@ def survey_travel(layout: Layout, arm: SpringArm) -> Travel:
 
 def with_exact_edges(layout: Layout, arm: SpringArm, travel: Travel) -> Travel:
     """The travel with the ends of its workable stretches found exactly."""
+    cells = np.flatnonzero(travel.edge)
     low, high = travel.low.copy(), travel.high.copy()
-    _, low_works = working(layout, arm, low)
-    opens, closes = travel.edge & ~low_works, travel.edge & low_works
-    if opens.any():
-        low[opens] = _edge(layout, arm, low[opens], high[opens])
-    if closes.any():
-        high[closes] = _edge(layout, arm, high[closes], low[closes])
+    if cells.size:
+        closes = travel.low_works[cells]
+        inside = np.where(closes, low[cells], high[cells])
+        found = _edge(layout, arm, np.where(closes, high[cells], low[cells]), inside)
+        low[cells[~closes]] = found[~closes]
+        high[cells[closes]] = found[closes]
     return replace(travel, low=low, high=high, exact=True, nodes=None)
 
 
