@@ -11,6 +11,7 @@ from typing import TYPE_CHECKING, NoReturn
 from jovial_tack.core.errors import JovialTackError
 
 if TYPE_CHECKING:
+    from jovial_tack.build.model import Build
     from jovial_tack.catalogue import Catalogue
     from jovial_tack.io.build_file import LoadedBuild
 
@@ -41,6 +42,17 @@ def read_to_compute(path: Path, catalogue: Catalogue) -> LoadedBuild:
             " not computed"
         )
     return loaded
+
+
+def drive_named(build: Build, wanted: str | None, file: str) -> str:
+    """The id of a drive by its id or name; of the first one if none is wanted. Raises UsageError."""
+    for drive in build.drives:
+        if wanted is None or wanted in (drive.id, drive.label):
+            return drive.id
+    known = ", ".join(drive.id for drive in build.drives)
+    if not known:
+        raise UsageError(f"{file}: there is no belt in it yet")
+    raise UsageError(f"{file}: there is no drive “{wanted}”; there are {known}")
 
 
 def as_json(content: object) -> str:

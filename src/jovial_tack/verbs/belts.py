@@ -10,6 +10,7 @@ from jovial_tack.verbs.arguments import (
     UsageError,
     as_json,
     degrees,
+    drive_named,
     measurement,
     one_count,
     positive,
@@ -47,14 +48,7 @@ def belt_verb(arguments: Sequence[str]) -> int:
 
     catalogue = own_catalogue()
     build = read_to_compute(asked.build, catalogue).build
-    known = [drive.id for drive in build.drives]
-    drive = asked.drive if asked.drive is not None else next(iter(known), None)
-    if drive not in known:
-        raise UsageError(
-            f"{asked.build.name}: there is no drive “{drive}”; there are {', '.join(known)}"
-            if known
-            else f"{asked.build.name}: there is no belt in it yet"
-        )
+    drive = drive_named(build, asked.drive, asked.build.name)
     choice = choose_belt(build, drive, catalogue)
     told, text = choice.to_json(), belt_table(build, choice)
     if asked.arm_at is not None or asked.travel_at is not None:

@@ -10,6 +10,7 @@ from jovial_tack.verbs.arguments import (
     UsageError,
     as_json,
     boost,
+    drive_named,
     read_to_compute,
     show,
     speeds,
@@ -38,13 +39,9 @@ def plan_verb(arguments: Sequence[str]) -> int:
     told: dict[str, object] = {"shafts": [shaft.to_json() for shaft in plan]}
     text = plan_table(plan)
     if asked.underdrive is not None:
-        if asked.underdrive not in [drive.id for drive in build.drives]:
-            known = ", ".join(drive.id for drive in build.drives) or "none"
-            raise UsageError(
-                f"--underdrive: the build has no drive “{asked.underdrive}”; it has {known}"
-            )
+        drive = drive_named(build, asked.underdrive, asked.build.name)
         try:
-            steps = underdrives(build, asked.underdrive, catalogue)
+            steps = underdrives(build, drive, catalogue)
         except GeometryError as error:
             raise UsageError(f"{asked.build.name}: {error}") from None
         told["underdrive"] = [step.to_json() for step in steps]
