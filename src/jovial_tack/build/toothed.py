@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
 from typing import Any
 
-from jovial_tack.core.belt.toothed import GROWTH_PER_K, ToothedDrive
+from jovial_tack.core.belt.toothed import GROWTH_PER_K, ToothedDrive, belts_for
 
 #: Guidance that goes with every toothed drive.
 FLANGES = (
@@ -12,6 +13,43 @@ FLANGES = (
     " upright or more than eight times the smaller pulley's diameter apart"
 )
 TIMING = "set timing by degree wheel, never by counting teeth alone"
+
+
+@dataclass(frozen=True)
+class Allowed:
+    """What the user allows and has measured: play at the driven pulley, degrees, with the clearance of
+    the teeth, mm; end play, mm.
+    """
+
+    play_deg: float
+    tooth_clearance_mm: float
+    end_play_mm: float
+    most_end_play_mm: float
+
+
+def judged(drive: ToothedDrive, off_mm: float, allowed: Allowed) -> tuple[str, ...]:
+    """Play and end play against what is allowed, in words."""
+    play = drive.cam_play_deg(off_mm) + drive.clearance_play_deg(allowed.tooth_clearance_mm)
+    return tuple(
+        f"{word} {value:.2f}{unit} is {'within' if value <= limit else 'over'} your {limit:.2f}{unit}"
+        for word, value, limit, unit in (
+            ("play", play, allowed.play_deg, "°"),
+            ("end play", allowed.end_play_mm, allowed.most_end_play_mm, " mm"),
+        )
+    )
+
+
+def other_belts(drive: ToothedDrive) -> tuple[str, ...]:
+    """The over- and undersize belts whose centre distance is within a tooth, in words."""
+    near = belts_for(
+        drive.pitch_mm, drive.driver_teeth, drive.driven_teeth, drive.center_distance_mm,
+        drive.pitch_mm,
+    )  # fmt: skip
+    return tuple(
+        f"{other.belt_teeth} teeth at {other.center_distance_mm:.2f} mm"
+        for other in near
+        if other != drive
+    )
 
 
 def toothed_json(

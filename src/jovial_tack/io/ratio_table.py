@@ -87,6 +87,21 @@ def map_words(on_map: Operating, lane: int) -> str:
     return f"{100 * surge:.0f} % from surge, {100 * choke:.0f} % from choke"
 
 
+def map_csv(engine_rpm: Sequence[float], line: Operating) -> str:
+    """A working line on a map as CSV: a line an engine speed, empty where there is no value."""
+    out = io.StringIO()
+    table = csv.writer(out, lineterminator="\n")
+    table.writerow(
+        ["engine speed [rpm]", "corrected flow [kg/s]", "pressure ratio",
+         "corrected impeller speed [rpm]", "map efficiency", "surge margin", "choke margin"]
+    )  # fmt: skip
+    columns = (engine_rpm, line.flow, line.ratio, line.rpm, line.efficiency, line.surge_margin,
+               line.choke_margin)  # fmt: skip
+    for row in zip(*columns, strict=True):
+        table.writerow(["" if v != v else f"{v:.6g}" for v in row])
+    return out.getvalue()
+
+
 def pulleys_table(pairs: Sequence[PulleyPair]) -> str:
     """A line a pair of pulleys; those of a stepped series are not marked exact."""
     lines = [f"{'blower':>9}{'crank':>10}{'boost':>12}{'blower at redline':>20}{'belt':>12}  "]

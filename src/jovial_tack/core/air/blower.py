@@ -81,7 +81,10 @@ class Displacement:
     compression: Compression
 
     def ratio_at(self, blower_rpm: Float, engine_rpm: Float, engine: Engine, air: Air) -> Float:
-        """Pressure ratio (...) at which engine and blower pass the same air; never below 1."""
+        """Pressure ratio (...) at which engine and blower pass the same air; never below 1.
+
+        Parameters: speeds of input pulley and engine (...), rpm. Source: conservation of mass.
+        """
         turns = blower_rpm * self.step_up / 60.0
         pushed = self.volumetric_efficiency * self.litres_per_turn / 1000.0 * turns
         wanted = pushed / engine.swallowed(engine_rpm)  # manifold density over inlet density
@@ -107,7 +110,10 @@ class Centrifugal:
     compression: Compression
 
     def ratio_at(self, blower_rpm: Float, engine_rpm: Float, engine: Engine, air: Air) -> Float:
-        """Pressure ratio (...) by the fan law: (PR^κ − 1) ∝ (N²/T1)."""
+        """Pressure ratio (...) by the fan law: (PR^κ − 1) ∝ N²/T1; never below 1.
+
+        Parameters: speeds of input pulley and engine (...), rpm. Source: affinity laws.
+        """
         known = 1.0 + self.known_boost_kpa / self.known_air.pressure_kpa
         head = (known**KAPPA - 1.0) * self.known_air.kelvin / air.kelvin
         head = head * (blower_rpm / self.known_rpm) ** 2
@@ -137,7 +143,7 @@ def charge_at(
 ) -> Charge:
     """The charge at engine speeds (R,), with the blower's input turning speed_ratio times as fast.
 
-    Power = ṁ·cp·(T2 − T1)/η_mech. METHOD 11.
+    Power = ṁ·cp·(T2 − T1)/η_mech. Source: steady flow of an ideal gas, first law. METHOD 11.
     """
     blower_rpm = engine_rpm * speed_ratio
     ratio = blower.ratio_at(blower_rpm, engine_rpm, engine, air)

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-import csv
-import io
 from pathlib import Path
 
 import numpy as np
@@ -17,7 +15,7 @@ from jovial_tack.build.edits import changed, set_shaft
 from jovial_tack.core.air.compressor_map import CompressorMap, Operating
 from jovial_tack.core.errors import BuildFileError, GeometryError, JovialTackError
 from jovial_tack.io.companions import read_text
-from jovial_tack.io.ratio_table import map_words
+from jovial_tack.io.ratio_table import map_csv, map_words
 from jovial_tack.ui.asides.side_card import SideCard
 from jovial_tack.ui.cards.rows import heading, together
 from jovial_tack.ui.plots import Plot, Points, export
@@ -206,13 +204,5 @@ class MapCard(SideCard):
         """Write the working line to a file of the user's choice."""
         if self.plot is None or self.line is None:
             return
-        out = io.StringIO()
-        table = csv.writer(out, lineterminator="\n")
-        table.writerow(["engine speed [rpm]", "corrected flow [kg/s]", "pressure ratio",
-                        "corrected impeller speed [rpm]", "map efficiency", "surge margin",
-                        "choke margin"])  # fmt: skip
-        columns = (self._speeds, self.line.flow, self.line.ratio, self.line.rpm,
-                   self.line.efficiency, self.line.surge_margin, self.line.choke_margin)  # fmt: skip
-        for row in zip(*columns, strict=True):
-            table.writerow(["" if v != v else f"{v:.6g}" for v in row])
-        export(self, self.plot, out.getvalue(), "compressor-map", self.told.emit)
+        text = map_csv(self._speeds, self.line)
+        export(self, self.plot, text, "compressor-map", self.told.emit)

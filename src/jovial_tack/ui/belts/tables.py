@@ -5,12 +5,12 @@ from __future__ import annotations
 from PyQt6.QtWidgets import QLineEdit, QPushButton
 
 from jovial_tack.build.routing import fit_number
-from jovial_tack.build.toothed import toothed_json
-from jovial_tack.core.belt.numbers import elsewhere, read_number, why_not
-from jovial_tack.core.belt.toothed import ToothedDrive, belts_for
+from jovial_tack.build.toothed import Allowed, judged, other_belts, toothed_json
+from jovial_tack.core.belt.numbers import read_number, why_not
+from jovial_tack.core.belt.toothed import ToothedDrive
 from jovial_tack.core.errors import BuildFileError, GeometryError
-from jovial_tack.core.units import LENGTH, RATIO, format_length
-from jovial_tack.io.belt_table import toothed_table
+from jovial_tack.core.units import LENGTH, RATIO
+from jovial_tack.io.belt_table import number_table, toothed_table
 from jovial_tack.ui.belts.page import Page
 from jovial_tack.ui.belts.shop import BeltShop
 from jovial_tack.ui.fields import QuantityField
@@ -41,25 +41,13 @@ class NumberPage(Page):
 
     def refresh(self) -> None:
         """Read what is typed."""
-        text, unit = self.text.text(), self._session.build.display_units
+        text = self.text.text()
         readings = read_number(text)
         self.fit_button.setVisible(bool(readings) and bool(self._shop.drive))
         if not readings:
             self.tell(f"{why_not(text)[:1].upper()}{why_not(text)[1:]}.")
             return
-        lines = []
-        for reading in readings:
-            wide = f", {reading.ribs} ribs" if reading.ribs is not None else ""
-            if reading.width_mm is not None:
-                wide += f", {format_length(reading.width_mm, unit)} wide"
-            length = format_length(reading.length_mm, unit)
-            profile = reading.profile or "a profile not known here"
-            scheme = reading.scheme.capitalize()
-            lines.append(f"{scheme}: {profile}{wide}, {reading.length_kind} length {length}.")
-            lines += [f"    {other}: {number}" for other, number in elsewhere(reading).items()]
-            letters = f"{reading.prefix} {reading.suffix}".strip()
-            if letters:
-                lines.append(f"    letters kept, not read: {letters}")
+        lines = number_table(readings).splitlines()
         self.tell(*lines)
 
     def fit(self) -> None:
@@ -112,23 +100,13 @@ class ToothedPage(Page):
             self.tell_not(str(error))
             return
         lines = [f"{line[:1].upper()}{line[1:]}." for line in toothed_table(told).splitlines()]
-        near = belts_for(
-            pitch, drive.driver_teeth, drive.driven_teeth, drive.center_distance_mm, pitch
-        )
-        others = ", ".join(
-            f"{d.belt_teeth} teeth at {d.center_distance_mm:.2f} mm" for d in near if d != drive
-        )
-        play = drive.cam_play_deg(closer)
-        play += drive.clearance_play_deg(self._value("clearance"))
-        for word, value, limit, unit in (
-            ("Play", play, self._value("allowed"), "°"),
-            ("End play", self._value("end_play"), self._value("end_allowed"), " mm"),
-        ):
-            verdict = "within" if value <= limit else "over"
-            lines.append(f"{word} {value:.2f}{unit}: {verdict} the {limit:.2f}{unit} you allow.")
+        allowed = Allowed(*(self._value(key) for key in _ALLOWED))
+        lines += [f"{said[:1].upper()}{said[1:]}." for said in judged(drive, closer, allowed)]
+        others = other_belts(drive)
         if others:
-            lines.append(f"Over- and undersize belts: {others}.")
+            lines.append(f"Over- and undersize belts: {', '.join(others)}.")
         self.tell(*lines, caution=_TIMING)
 
 
 _RISE_K = 70.0
+_ALLOWED = ("allowed", "clearance", "end_play", "end_allowed")
