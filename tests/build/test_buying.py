@@ -323,6 +323,12 @@ def test_the_verbs_tell_belts_numbers_and_toothed_drives(
         main(["toothed", "--pitch", "8", "--teeth", "30,60", "--center", "300", "--torque", "20"])
         == 0
     )
+    capsys.readouterr()
+    drive = ["toothed", "--pitch", "8", "--teeth", "30,60", "--belt", "120"]
+    assert main([*drive, "--width", "30", "--json"]) == 0
+    warm = json.loads(capsys.readouterr().out)
+    strain = warm["warm_strain"]["aluminium"]
+    assert warm["warm_tension_change_n"]["aluminium"] == pytest.approx(strain * 30 * 12000.0)
     empty = tmp_path / "empty.jtack"
     empty.write_text(json.dumps(json.loads(DEMO.read_text()) | {"drives": []}))
     capsys.readouterr()

@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Any
 
+from jovial_tack.catalogue import Catalogue
 from jovial_tack.core.belt.toothed import GROWTH_PER_K, ToothedDrive, belts_for
 
 #: Guidance that goes with every toothed drive.
@@ -52,10 +53,25 @@ def other_belts(drive: ToothedDrive) -> tuple[str, ...]:
     )
 
 
+def stiffness_of(catalogue: Catalogue, pitch_mm: float, width_mm: float) -> float | None:
+    """EA of a standard toothed belt of a pitch and width, N; None for a pitch not in the data."""
+    for profile in catalogue.profiles.values():
+        if profile.tooth_pitch_mm == pitch_mm:
+            built = catalogue.construction(profile.name, "standard")
+            return built.stiffness_n_per_rib * width_mm
+    return None
+
+
 def toothed_json(
-    drive: ToothedDrive, off_mm: float, torque_nm: float | None, rise_k: float
+    drive: ToothedDrive,
+    off_mm: float,
+    torque_nm: float | None,
+    rise_k: float,
+    stiffness_n: float | None = None,
 ) -> dict[str, Any]:
-    """Everything of a drive; off_mm: by how much the centres are closer than the belt asks for."""
+    """Everything of a drive; off_mm: by how much the centres are closer than the belt asks for;
+    stiffness_n: EA of the whole belt, with which the warm strain becomes a change of its tension.
+    """
     driver, driven = drive.teeth_in_mesh
     pull = None if torque_nm is None else drive.pull_per_tooth_n(torque_nm)
     jump = min(driver, driven)
@@ -70,6 +86,9 @@ def toothed_json(
         "cam_play_deg": drive.cam_play_deg(off_mm),
         "one_tooth_deg": 360.0 / drive.driven_teeth,
         "warm_strain": {block: drive.strain_when_warm(rise_k, block) for block in GROWTH_PER_K},
+        "warm_tension_change_n": None
+        if stiffness_n is None
+        else {block: stiffness_n * drive.strain_when_warm(rise_k, block) for block in GROWTH_PER_K},
         "warm_center_mm": {
             block: drive.center_distance_mm * (1 + growth * rise_k)
             for block, growth in GROWTH_PER_K.items()

@@ -111,6 +111,12 @@ def toothed_table(told: dict[str, Any]) -> str:
         f"warm: {1e6 * strain['aluminium']:+.0f} µm/m of belt in an aluminium block,"
         f" {1e6 * strain['iron']:+.0f} in an iron one"
     )
+    change = told["warm_tension_change_n"]
+    if change is not None:
+        lines.append(
+            f"that is {change['aluminium']:+.0f} N of tension in an aluminium block,"
+            f" {change['iron']:+.0f} N in an iron one"
+        )
     if told["pull_per_tooth_n"] is not None:
         at = told["pull_per_tooth_n"]
         lines.append(

@@ -107,16 +107,18 @@ def toothed_verb(arguments: Sequence[str]) -> int:
     )
     parser.add_argument("--off", type=signed, default=0.0, metavar="MM",
                         help="by how much the centres are closer than the belt asks for")  # fmt: skip
+    parser.add_argument("--width", type=positive, metavar="MM", help="width of the belt")
     parser.add_argument("--torque", type=positive, metavar="NM", help="torque at the driver")
     parser.add_argument("--rise", type=signed, default=70.0, metavar="K",
                         help="rise in temperature (70)")  # fmt: skip
     parser.add_argument("--json", action="store_true", help="the answer as JSON")
     asked = parser.parse_args(arguments)
 
-    from jovial_tack.build.toothed import toothed_json
+    from jovial_tack.build.toothed import stiffness_of, toothed_json
     from jovial_tack.core.belt.toothed import ToothedDrive, belts_for
     from jovial_tack.core.errors import GeometryError
     from jovial_tack.io.belt_table import toothed_table
+    from jovial_tack.io.own_data import own_catalogue
 
     if len(asked.teeth) != 2:
         raise UsageError("--teeth takes two counts, of driver and driven pulley, such as 30,60")
@@ -128,6 +130,7 @@ def toothed_verb(arguments: Sequence[str]) -> int:
             drive = belts_for(asked.pitch, driver, driven, asked.center, 2 * asked.pitch)[0]
     except (GeometryError, IndexError) as error:
         raise UsageError(str(error) or "no belt of whole teeth has that centre distance") from None
-    told = toothed_json(drive, asked.off, asked.torque, asked.rise)
+    wide = None if asked.width is None else stiffness_of(own_catalogue(), asked.pitch, asked.width)
+    told = toothed_json(drive, asked.off, asked.torque, asked.rise, wide)
     show(as_json(told) if asked.json else toothed_table(told))
     return 0

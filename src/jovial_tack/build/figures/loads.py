@@ -58,7 +58,8 @@ def read_curve(text: str) -> tuple[tuple[float, ...], tuple[float, ...]]:
     except ValueError:
         points = []
     if len(points) < 2 or left_over:
-        raise BuildFileError("curve", f"pairs such as 1500:45 3000:110, not “{text[:40]}”")
+        shown = " ".join(text.split())[:40]
+        raise BuildFileError("curve", f"pairs such as 1500:45 3000:110, not “{shown}”")
     return tuple(p[0] for p in points), tuple(p[1] for p in points)
 
 

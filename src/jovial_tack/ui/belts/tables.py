@@ -5,7 +5,7 @@ from __future__ import annotations
 from PyQt6.QtWidgets import QLineEdit, QPushButton
 
 from jovial_tack.build.routing import fit_number
-from jovial_tack.build.toothed import Allowed, judged, other_belts, toothed_json
+from jovial_tack.build.toothed import Allowed, judged, other_belts, stiffness_of, toothed_json
 from jovial_tack.core.belt.numbers import read_number, why_not
 from jovial_tack.core.belt.toothed import ToothedDrive
 from jovial_tack.core.errors import BuildFileError, GeometryError
@@ -76,6 +76,7 @@ class ToothedPage(Page):
             ("driver", "Driver teeth", "Teeth of the driver", RATIO, 22.0, 0),
             ("driven", "Driven teeth", "Teeth of the driven pulley", RATIO, 44.0, 0),
             ("belt", "Belt teeth", "Teeth of the belt", RATIO, 100.0, 0),
+            ("width", "Belt width", "Width of the belt", LENGTH, 30.0, 1),
             ("closer", "Centres closer by", "Line bore, or wear", LENGTH, 0.0, 2),
             ("clearance", "Tooth clearance", "Clearance of the teeth", LENGTH, 0.0, 2),
             ("allowed", "Play allowed, °", "Play allowed at the driven pulley", RATIO, 1.0, 2),
@@ -95,7 +96,8 @@ class ToothedPage(Page):
             if any(count != round(count) for count in counts):
                 raise GeometryError("counts of teeth are whole")
             drive = ToothedDrive(pitch, *(round(count) for count in counts))
-            told = toothed_json(drive, closer, None, _RISE_K)
+            stiffness = stiffness_of(self._session.catalogue, pitch, self._value("width"))
+            told = toothed_json(drive, closer, None, _RISE_K, stiffness)
         except GeometryError as error:
             self.tell_not(str(error))
             return
