@@ -267,7 +267,7 @@ def test_long_use_neither_fails_nor_grows(qtbot: QtBot, window: MainWindow, tmp_
         lambda: select(rng.choice(targets)),
         lambda: desk.stand_at(rng.choice(list(window.station_actions))),
         lambda: session.show_rpm(rng.uniform(800, 6600)),
-        lambda: window._units(rng.choice(["mm", "in"])),
+        lambda: window.show_units(rng.choice(["mm", "in"])),
         lambda: window.set_theme(rng.choice([DAY, NIGHT])) if rng.random() < 0.2 else None,
         lambda: front.zoom(rng.uniform(0.7, 1.4)), front.fit,
     ]  # fmt: skip

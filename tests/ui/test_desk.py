@@ -102,7 +102,7 @@ def test_nothing_is_cut_off(
     window: MainWindow, qtbot: QtBot, size: tuple[int, int], unit: str
 ) -> None:
     window.resize(*size)
-    window._units(unit)
+    window.show_units(unit)
     window.both_action.trigger()
     desk = window.desk
     window.open_demo_logs()
@@ -126,7 +126,7 @@ def test_nothing_is_cut_off(
 def test_no_aside_is_cut_off_in_a_small_window(window: MainWindow, qtbot: QtBot, unit: str) -> None:
     """Every card called up at the right, and every page and way of the belt bench."""
     window.resize(1024, 700)
-    window._units(unit)
+    window.show_units(unit)
     desk, session = window.desk, window.session
     settle(qtbot, window)
     session.select(("belt", "blower"))
@@ -166,7 +166,7 @@ def test_no_aside_is_cut_off_in_a_small_window(window: MainWindow, qtbot: QtBot,
 def test_no_card_is_wider_than_its_place(window: MainWindow, qtbot: QtBot, unit: str) -> None:
     session = window.session
     session.new(furnished())
-    window._units(unit)
+    window.show_units(unit)
     build = session.build
     parts: list[Target] = [("part", part.id) for part in build.shelf]
     shafts: list[Target] = [("shaft", shaft.id) for shaft in build.shafts]

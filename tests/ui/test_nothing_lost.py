@@ -129,8 +129,8 @@ def test_size_theme_and_recent_files_come_back(
     qtbot.addWidget(again)
     assert again.theme is NIGHT
     assert (again.width(), again.height()) == (1100, 720)
-    assert again._recent is not None
-    again._recent.actions()[0].trigger()
+    assert again.menus.recent is not None
+    again.menus.recent.actions()[0].trigger()
     assert again.session.path == path
 
 

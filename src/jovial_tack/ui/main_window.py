@@ -3,27 +3,24 @@
 from __future__ import annotations
 
 import traceback
-from collections.abc import Callable, Sequence
+from collections.abc import Sequence
 from dataclasses import replace
-from functools import partial
 from pathlib import Path
 
 from PyQt6.QtCore import Qt, QTimer
 from PyQt6.QtGui import (
     QAction,
-    QActionGroup,
     QCloseEvent,
     QDragEnterEvent,
     QDropEvent,
     QFontMetrics,
     QKeySequence,
 )
-from PyQt6.QtWidgets import QApplication, QFileDialog, QLabel, QMainWindow, QMenu
+from PyQt6.QtWidgets import QApplication, QFileDialog, QLabel, QMainWindow
 
 from jovial_tack.build.curve_text import with_curve
 from jovial_tack.build.edits import set_units
 from jovial_tack.build.figures import shaft_of
-from jovial_tack.build.layouts import LAYOUTS
 from jovial_tack.core.errors import BuildFileError, JovialTackError
 from jovial_tack.io.companions import read_text
 from jovial_tack.io.places import state_folder
@@ -32,11 +29,10 @@ from jovial_tack.io.settings import View, load_settings, save_settings
 from jovial_tack.ui.asides.keys import IN_PLACE
 from jovial_tack.ui.desk import Desk
 from jovial_tack.ui.files import Files
-from jovial_tack.ui.placing import Placing
+from jovial_tack.ui.menus import Menus
 from jovial_tack.ui.safekeeping import Safekeeping
 from jovial_tack.ui.session import Session
 from jovial_tack.ui.soon import Soon
-from jovial_tack.ui.stations.rail import STATIONS
 from jovial_tack.ui.theme import DAY, NIGHT, Theme, palette, style_sheet
 
 _LOGS = "Logs (*.csv *.txt *.log);;All files (*)"
@@ -66,7 +62,13 @@ class MainWindow(QMainWindow):
         self._leaving = False
         self.setCentralWidget(desk)
         self._make_status_bar()
-        self._make_actions()
+        self.menus = menus = Menus(self)
+        self.station_actions, self.undo_action, self.redo_action = (
+            menus.station_actions, menus.undo_action, menus.redo_action,
+        )  # fmt: skip
+        self.inch_action, self.both_action, self.night_action = (
+            menus.inch_action, menus.both_action, menus.night_action,
+        )  # fmt: skip
         self._connect()
         self._refresh_titles()
         self.setMinimumSize(960, 660)
@@ -103,135 +105,25 @@ class MainWindow(QMainWindow):
         self.cards.open_wanted.connect(self.files.open)
         self.cards.demo_wanted.connect(self.files.open_demo)
         self.files.used.connect(self._remember)
-        self.files.said.connect(self._say)
-        self.revs.told.connect(self._say)
-        desk.log_plot.told.connect(self._say)
-        desk.map.told.connect(self._say)
-        desk.rev_plan.told.connect(self._say)
+        self.files.said.connect(self.say)
+        self.revs.told.connect(self.say)
+        desk.log_plot.told.connect(self.say)
+        desk.map.told.connect(self.say)
+        desk.rev_plan.told.connect(self.say)
         desk.log_panel.open_wanted.connect(self.open_log)
         desk.log_panel.demo_wanted.connect(self.open_demo_logs)
         desk.moved.connect(self._mark_station)
-        desk.told.connect(self._say)
-
-    # actions
-
-    def _make_actions(self) -> None:
-        bar = self.menuBar()
-        assert bar is not None
-        names = ("&File", "&Edit", "&Place", "&View", "&Station", "&Help")
-        files, edit, place, view, station, aid = (bar.addMenu(name) for name in names)
-        assert files and edit and place and view and station and aid
-        self._file_actions(files)
-        self._edit_actions(edit)
-        self._place_actions(place)
-        self._view_actions(view)
-        group = QActionGroup(self)
-        self.station_actions: dict[str, QAction] = {}
-        for stop in STATIONS:
-            go = partial(self.desk.stand_at, stop.key)
-            action = self._add(station, f"&{stop.number} {stop.name}", f"Ctrl+{stop.number}", go)
-            action.setCheckable(True)
-            group.addAction(action)
-            self.station_actions[stop.key] = action
-        self.station_actions[self.desk.station].setChecked(True)
-        self._add(aid, "&Keys", "F1", self.show_keys)
-        self._add(aid, "&About", "Shift+F1", self.desk.show_about)
-
-    def _file_actions(self, menu: QMenu) -> None:
-        self._add(menu, "&New", Key.New, self.files.new)
-        layouts = menu.addMenu("New from a la&yout")
-        assert layouts is not None
-        for text, make in LAYOUTS:
-            action = layouts.addAction(text)
-            assert action is not None
-            action.triggered.connect(lambda _=False, m=make: self.files.begin_with(m))
-        self._add(menu, "&Open …", Key.Open, self.files.open)
-        self._recent = menu.addMenu("Open &recent")
-        self._add(menu, "Open the &demo build", "Ctrl+D", self.files.open_demo)
-        menu.addSeparator()
-        self.save_action = self._add(menu, "&Save", Key.Save, self.files.save)
-        self._add(menu, "Save &as …", "Ctrl+Shift+S", self.files.save_as)
-        menu.addSeparator()
-        self._add(menu, "Open a &log …", "Ctrl+L", lambda: self.open_log(0))
-        self._add(menu, "&Compare with a log …", "Ctrl+Shift+L", lambda: self.open_log(1))
-        self._add(menu, "Open the demo lo&gs", "Ctrl+Shift+D", self.open_demo_logs)
-        self._add(menu, "Read a c&urve for the part …", "Ctrl+R", self._read_curve)
-        self._add(menu, "&Export the plot …", "Ctrl+E", self._export)
-        self._add(menu, "Export the rev p&lan …", "Ctrl+Shift+E", self.desk.rev_plan.export)
-        menu.addSeparator()
-        self._add(menu, "&Quit", "Ctrl+Q", self.close)
-
-    def _edit_actions(self, menu: QMenu) -> None:
-        session = self.session
-        self.undo_action = self._add(menu, "&Undo", Key.Undo, session.undo)
-        self.redo_action = self._add(menu, "&Redo", "Ctrl+Shift+Z", session.redo)
-        menu.addSeparator()
-        self._add(menu, "&Pin this state", "Ctrl+B", session.pin_baseline)
-        self.unpin_action = self._add(menu, "&Let go of the pinned state", "Ctrl+Shift+B",
-                                      session.drop_baseline)  # fmt: skip
-        self._add(menu, "&Variants", "F7", self.desk.show_variants)
-        self._add(menu, "S&helf", "F3", self.desk.show_shelf)
-        self._add(menu, "Pulleys for a &boost", "Ctrl+Shift+P", self.desk.show_wishes)
-        self._add(menu, "Belt b&ench", "Ctrl+K", self.desk.show_belt_bench)
-        self._add(menu, "Compressor &map", "Ctrl+Shift+M", self.desk.show_map)
-        self._add(menu, "Un&derdrive", "Ctrl+Shift+U", self.desk.show_underdrive)
-        self._add(menu, "&Keep or delete the accessory", "Shift+F7", self.desk.weigh)
-        menu.addSeparator()
-        self._add(menu, "Select ne&xt part", "F6", lambda: self.front.select_next(1))
-        self._add(menu, "Select pre&vious part", "Shift+F6", lambda: self.front.select_next(-1))
-        self._add(menu, "Select n&othing", "Ctrl+Shift+A", lambda: session.select(()))
-
-    def _place_actions(self, menu: QMenu) -> None:
-        placing = Placing(self.session, self.front, self._say)
-        self._add(menu, "&Level with the part before", "F8", placing.level)
-        self._add(menu, "&Plumb with the part before", "Shift+F8", placing.plumb)
-        self._add(menu, "&Rims level with the part before", "F9", placing.rims)
-        self._add(menu, "&Equal gaps to its neighbours", "Shift+F9", placing.gaps)
-        self._add(menu, "M&irror the part", "Ctrl+F9", placing.mirror)
-        self._add(menu, "Mirror the &whole layout", "Ctrl+Shift+F9", placing.mirror_all)
-        menu.addSeparator()
-        self._add(menu, "&Measure", "F4", self._measure)
-        self._add(menu, "&Trace something in the way", "Shift+F4", self.front.trace)
-        self._add(menu, "Pin a &note", "Ctrl+T", placing.note)
+        desk.told.connect(self.say)
 
     def _point(self, place: str) -> None:
         self._place = place
         self._place_soon()
 
-    def _measure(self) -> None:
+    def measure(self) -> None:
+        """Begin to measure between two places, or tell what was measured."""
         self.front.measure()
         if self.front.measured:
-            self._say(self.front.measured)
-
-    def _view_actions(self, menu: QMenu) -> None:
-        self._add(menu, "&Fit all", "Ctrl+0", self.front.fit)
-        self._add(menu, "Zoom &in", Key.ZoomIn, lambda: self.front.zoom(1.25))
-        self._add(menu, "Zoom &out", Key.ZoomOut, lambda: self.front.zoom(0.8))
-        menu.addSeparator()
-        group = QActionGroup(self)
-        self.metric_action = self._add(menu, "&Millimetres", "Ctrl+M", lambda: self._units("mm"))
-        self.inch_action = self._add(menu, "&Inches", "Ctrl+I", lambda: self._units("in"))
-        for action in (self.metric_action, self.inch_action):
-            action.setCheckable(True)
-            group.addAction(action)
-        self.both_action = self._add(menu, "&Both units", "Ctrl+U", self._toggle_both)
-        self.both_action.setCheckable(True)
-        menu.addSeparator()
-        self.night_action = self._add(menu, "Ni&ght", "Ctrl+Shift+N", self._toggle_night)
-        self.night_action.setCheckable(True)
-
-    def _add(
-        self,
-        menu: QMenu,
-        text: str,
-        shortcut: QKeySequence.StandardKey | str,
-        act: Callable[[], object],
-    ) -> QAction:
-        action = QAction(text, self)
-        action.setShortcut(QKeySequence(shortcut))
-        action.triggered.connect(lambda _=False: act())
-        menu.addAction(action)
-        return action
+            self.say(self.front.measured)
 
     # logs
 
@@ -251,12 +143,12 @@ class MainWindow(QMainWindow):
         for place, name in enumerate(("slipping", "mended")):
             self.load_log(self._demo.with_name(f"tessary-fen-{name}.csv"), place)
 
-    def _read_curve(self) -> None:
+    def read_curve(self) -> None:
         """Read an output curve, a load or a map for the selected shaft from a CSV file."""
         session = self.session
         shaft = shaft_of(session.build, session.selection)
         if shaft is None or session.is_read_only:
-            self._say("Select the shaft the curve is for first.")
+            self.say("Select the shaft the curve is for first.")
             return
         name, _ = QFileDialog.getOpenFileName(self, "Read a curve", "", _CURVES)
         if name:
@@ -273,9 +165,10 @@ class MainWindow(QMainWindow):
             self.notice.ask(f"{path.name} was not taken for {label}: {words}.")
             return
         session.edit(f"{what} of {label}", build)
-        self._say(f"{label} has the {what} of {path.name}.")
+        self.say(f"{label} has the {what} of {path.name}.")
 
-    def _export(self) -> None:
+    def export_plot(self) -> None:
+        """Write the plot that is in sight, or that over the revs."""
         if self.desk.station == "run_check":
             self.desk.log_plot.export()
         else:
@@ -341,7 +234,7 @@ class MainWindow(QMainWindow):
             self.set_theme(NIGHT)
         self.resize(*settings.size)
         if settings.both_units:
-            self._toggle_both()
+            self.toggle_both()
         if settings.station in self.station_actions:
             self.desk.stand_at(settings.station)
         self._list_recent()
@@ -365,30 +258,33 @@ class MainWindow(QMainWindow):
         self._list_recent()
 
     def _list_recent(self) -> None:
-        assert self._recent is not None
-        self._recent.clear()
+        assert self.menus.recent is not None
+        self.menus.recent.clear()
         for name in self.settings.recent:
-            action = self._recent.addAction(Path(name).name)
+            action = self.menus.recent.addAction(Path(name).name)
             assert action is not None
             action.setToolTip(name)
             action.triggered.connect(
                 lambda _=False, p=Path(name): self.files.after_saving(lambda: self.load(p))
             )
-        self._recent.setEnabled(bool(self.settings.recent))
+        self.menus.recent.setEnabled(bool(self.settings.recent))
 
     # how things are shown
 
-    def _units(self, unit: str) -> None:
+    def show_units(self, unit: str) -> None:
+        """Show the build in millimetres or inches: one step to undo."""
         if unit != self.session.build.display_units:
             said = "inches" if unit == "in" else "millimetres"
             self.session.edit(f"show {said}", set_units(self.session.build, unit))  # type: ignore[arg-type]
         self._refresh_titles()
 
-    def _toggle_both(self) -> None:
+    def toggle_both(self) -> None:
+        """Show figures in both units, or in one."""
         self.session.show_both_units(not self.session.both_units)
         self.both_action.setChecked(self.session.both_units)
 
-    def _toggle_night(self) -> None:
+    def toggle_night(self) -> None:
+        """Go from day to night, or back."""
         self.set_theme(NIGHT if self.theme is DAY else DAY)
 
     def set_theme(self, theme: Theme) -> None:
@@ -412,13 +308,13 @@ class MainWindow(QMainWindow):
             action.setEnabled(label is not None)
             action.setText(f"&{word}: {label}" if label else f"&{word}")
         inches = session.build.display_units == "in"
-        self.metric_action.setChecked(not inches)
+        self.menus.metric_action.setChecked(not inches)
         self.inch_action.setChecked(inches)
         pinned = session.baseline
         self._pinned.setText(
             "" if pinned is None else f"Δ against the state pinned: {pinned.label}"
         )
-        self.unpin_action.setEnabled(pinned is not None)
+        self.menus.unpin_action.setEnabled(pinned is not None)
 
     def _show_remarks(self) -> None:
         if self.session.remarks:
@@ -429,7 +325,8 @@ class MainWindow(QMainWindow):
     def _mark_station(self, key: str) -> None:
         self.station_actions[key].setChecked(True)
 
-    def _say(self, text: str) -> None:
+    def say(self, text: str) -> None:
+        """Say something in the status bar for a while."""
         self._hint.setText(text)
         self._hint_ends.start(6000)
 
