@@ -192,6 +192,9 @@ def test_those_brought_home_are_the_best_of_all_pairs_by_simulation() -> None:
     )
     assert any_fits >= best - 0.006
     assert bring_home([], window, sigma) == ((), None)
+    assert bring_home(belts[:1], window, 1.0) == ((), None)  # 20 sigma off: left in the shop
+    alone, chance = bring_home(belts[4:7], window, 0.1)
+    assert [belt.effective_length_mm for belt in alone] == [995.0, 1000.0] and chance == 1.0
     sure, certain = bring_home(belts, window, 0.5)
     assert len(sure) == 2 and certain == pytest.approx(1.0)
 

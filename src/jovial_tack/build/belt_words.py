@@ -51,8 +51,9 @@ def about_home(choice: BeltChoice, build: Build) -> str:
     names = " and ".join(belt.number for belt in choice.bring_home)
     sure = 100 * (choice.any_fits or 0.0)
     shown = "over 99" if sure > 99.4 else f"{sure:.0f}"
-    unit = build.display_units
+    known = format_length(2 * choice.uncertain_mm, build.display_units)
+    several = len(choice.bring_home) > 1
     return (
-        f"Bring home {names}: one fits with {shown} % (the length is known to"
-        f" ±{format_length(2 * choice.uncertain_mm, unit)}). Take back the other unmounted."
+        f"Bring home {names}: {'one' if several else 'it'} fits with {shown} % (the length is known to"
+        f" ±{known}).{' Take back the other unmounted.' if several else ''}"
     )

@@ -29,6 +29,7 @@ from jovial_tack.core.errors import GeometryError
 _AROUND_MM = 30.0
 _MOST_HOME = 3
 _SURE = 0.995
+_WORTH_IT = 0.01  # a belt less likely to fit is not worth its way home
 
 
 @dataclass(frozen=True)
@@ -110,11 +111,9 @@ def bring_home(
     """The two or three belts of which one fits most probably, and how probably.
 
     The length a drive takes is off by one unknown amount, normally distributed; a belt fits if it still
-    lies in the window then. Of equally probable sets the one nearest to mid window counts.
+    lies in the window then. Of equally probable sets the one nearest to mid window counts; belts that
+    hardly ever fit are left in the shop.
     """
-    near = sorted(candidates, key=lambda c: abs(c.effective_length_mm - window.mid_mm))[:12]
-    if not near:
-        return (), None
 
     def chance(belts: tuple[Candidate, ...]) -> float:
         spans = sorted(
@@ -129,6 +128,10 @@ def bring_home(
                 reached = end
         return total
 
+    likely = [belt for belt in candidates if chance((belt,)) >= _WORTH_IT]
+    near = sorted(likely, key=lambda c: abs(c.effective_length_mm - window.mid_mm))[:12]
+    if not near:
+        return (), None
     best: tuple[Candidate, ...] = (near[0],)
     for count in range(2, _MOST_HOME + 1):
         if count > len(near) or (count > 2 and chance(best) >= _SURE):
