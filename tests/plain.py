@@ -136,7 +136,7 @@ class Plain:
 
 def plain_of(drive: object) -> Plain:
     """The plain twin of one of the program's drives (only its inputs are read)."""
-    from jovial_tack.core.drive.adjuster import SpringArm
+    from jovial_tack.core.drive.arm import SpringArm
     from jovial_tack.core.drive.solve import Drive
 
     assert isinstance(drive, Drive)

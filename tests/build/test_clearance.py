@@ -17,7 +17,7 @@ from jovial_tack.build.order import belts_to_order
 from jovial_tack.build.solve import solve
 from jovial_tack.build.verdicts import verdicts
 from jovial_tack.catalogue import load_catalogue
-from jovial_tack.core.drive.adjuster import place_arm
+from jovial_tack.core.drive.arm import place_arm
 from jovial_tack.core.drive.path import Path, faults, trace
 from jovial_tack.core.fit.clearance import (
     Outline,

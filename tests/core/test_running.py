@@ -14,16 +14,13 @@ from jovial_tack.catalogue import load_catalogue
 from jovial_tack.core.drive.adjuster import (
     INSIDE,
     UNWOUND_STOP,
-    SpringArm,
     States,
     belt_for_angle,
-    place_arm,
     residual,
     settle,
-    survey_travel,
     toggle_distance,
-    working,
 )
+from jovial_tack.core.drive.arm import SpringArm, place_arm
 from jovial_tack.core.drive.solve import (
     Drive,
     capacity_factor,
@@ -35,6 +32,7 @@ from jovial_tack.core.drive.solve import (
     states_at,
 )
 from jovial_tack.core.drive.tension import mean_tension
+from jovial_tack.core.drive.travel import survey_travel, working
 from plain import plain_of
 from support import DEMO, built, read_case
 

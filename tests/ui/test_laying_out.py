@@ -15,7 +15,7 @@ from driving import settle, type_into
 from jovial_tack.build.assemble import assemble
 from jovial_tack.build.edits import set_belt_length
 from jovial_tack.build.results import ArmResult
-from jovial_tack.core.drive.adjuster import SpringArm
+from jovial_tack.core.drive.arm import SpringArm
 from jovial_tack.ui.app import make_application, make_window
 from jovial_tack.ui.cards.rows import ChoiceRow
 from jovial_tack.ui.front_view.scene import scene_point

@@ -22,16 +22,15 @@ from jovial_tack.core.belt.lines import belt_to_order, cord_length, effective_le
 from jovial_tack.core.drive.adjuster import (
     INSIDE,
     WOUND_STOP,
-    Layout,
-    SpringArm,
     States,
     belt_for_angle,
     settle,
-    survey_travel,
     toggle_distance,
 )
+from jovial_tack.core.drive.arm import Layout, SpringArm
 from jovial_tack.core.drive.path import Path, faults, trace
 from jovial_tack.core.drive.sliding import Swing, Track, slide_paths, slide_to
+from jovial_tack.core.drive.travel import survey_travel
 from jovial_tack.core.errors import GeometryError
 from jovial_tack.core.units import format_length
 

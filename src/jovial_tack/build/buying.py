@@ -22,7 +22,7 @@ from jovial_tack.build.model import Build, LockedTensioner
 from jovial_tack.build.results import number
 from jovial_tack.build.stock import Stocked, stock_for
 from jovial_tack.catalogue import Catalogue
-from jovial_tack.core.drive.adjuster import place_arm
+from jovial_tack.core.drive.arm import place_arm
 from jovial_tack.core.drive.path import trace
 from jovial_tack.core.errors import GeometryError
 

@@ -10,7 +10,7 @@ import numpy as np
 from jovial_tack.build.assemble import DriveCase
 from jovial_tack.build.model import Build, Obstacle, Point, SwingMount
 from jovial_tack.core.arrays import Complex, Float
-from jovial_tack.core.drive.adjuster import Layout, SpringArm, place_arm
+from jovial_tack.core.drive.arm import Layout, SpringArm, place_arm
 from jovial_tack.core.drive.path import Path, trace
 from jovial_tack.core.drive.sliding import Swing, Track
 

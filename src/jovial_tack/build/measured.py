@@ -20,7 +20,7 @@ from jovial_tack.build.model import Build
 from jovial_tack.build.results import number
 from jovial_tack.catalogue import Catalogue
 from jovial_tack.core.belt.lines import effective_length
-from jovial_tack.core.drive.adjuster import place_arm
+from jovial_tack.core.drive.arm import place_arm
 from jovial_tack.core.drive.path import Path, faults, trace
 from jovial_tack.core.errors import GeometryError
 from jovial_tack.core.units import format_length

@@ -13,17 +13,10 @@ from jovial_tack.build.assemble import DriveCase
 from jovial_tack.build.model import Engine
 from jovial_tack.catalogue import Limits
 from jovial_tack.core.arrays import Float, Int
-from jovial_tack.core.drive.adjuster import (
-    INSIDE,
-    States,
-    Travel,
-    pick_path,
-    survey_travel,
-    toggle_distance,
-    working,
-)
+from jovial_tack.core.drive.adjuster import INSIDE, States, pick_path, toggle_distance
 from jovial_tack.core.drive.path import Path, PathFaults, faults, trace
 from jovial_tack.core.drive.solve import Drive, Running, run, states_at
+from jovial_tack.core.drive.travel import Travel, survey_travel, working
 from jovial_tack.core.fit.alignment import Alignment, align, spacers
 
 _SWEEP = 25

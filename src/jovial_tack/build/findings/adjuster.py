@@ -11,12 +11,7 @@ from jovial_tack.build.results import Finding
 from jovial_tack.build.speech import Speech, percent
 from jovial_tack.build.state import SolvedDrive
 from jovial_tack.core.belt.lines import effective_length
-from jovial_tack.core.drive.adjuster import (
-    INSIDE,
-    NO_PATH,
-    UNWOUND_STOP,
-    WOUND_STOP,
-)
+from jovial_tack.core.drive.adjuster import INSIDE, NO_PATH, UNWOUND_STOP, WOUND_STOP
 
 
 def adjuster_findings(state: SolvedDrive, speech: Speech, *, mends: bool) -> list[Finding]:

@@ -13,14 +13,12 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from jovial_tack.core.arrays import MM_PER_M, Bool, Complex, Float, Int, dot
-from jovial_tack.core.drive.path import Path, faults, trace
+from jovial_tack.core.arrays import MM_PER_M, Float, Int
+from jovial_tack.core.drive.arm import ArmGeometry, Layout, SpringArm, place_arm
+from jovial_tack.core.drive.path import Path, faults
 from jovial_tack.core.drive.tension import arc_tension, entry, slack_traction_for_mean
-from jovial_tack.core.errors import GeometryError
+from jovial_tack.core.drive.travel import Travel, with_exact_edges
 
-_SCAN_STEP = np.radians(2.5)
-_SCAN_CELLS = (16, 240)
-_EDGE_LANES, _EDGE_PASSES = 65, 3
 _TOGGLE_STEPS = 6
 _NEWTON_STEPS = 60
 _ANGLE_TOLERANCE = 1e-13
@@ -28,109 +26,6 @@ _NEWTON_CLOSE = 2e-5
 
 #: How an arm came to rest in a state.
 INSIDE, WOUND_STOP, UNWOUND_STOP, NO_PATH = 0, 1, 2, 3
-
-
-@dataclass(frozen=True)
-class Layout:
-    """Pulleys of one drive in travel order.
-
-    centers (..., N) complex mm; signed_radii (N,) cord radii mm, + turns ccw; driver: its place on
-    the route.
-    """
-
-    centers: Complex
-    signed_radii: Float
-    driver: int
-
-    @property
-    def driver_sign(self) -> float:
-        """+1 if the driver turns counter-clockwise."""
-        return float(np.sign(self.signed_radii[self.driver]))
-
-
-@dataclass(frozen=True)
-class SpringArm:
-    """A sprung tensioner arm; angles in rad, any real value, never normalised.
-
-    index: place of its pulley on the route; pivot complex mm; push +1 if the spring pushes ccw;
-    torque_nm at angle; rate_nm_per_rad; stops and window as (wound side, unwound side).
-    """
-
-    index: int
-    pivot: complex
-    arm_mm: float
-    push: int
-    angle: float
-    torque_nm: float
-    rate_nm_per_rad: float
-    stops: tuple[float, float]
-    window: tuple[float, float]
-
-    def center(self, angle: Float) -> Complex:
-        """Centre of the arm's pulley, complex mm, at angles of any shape."""
-        return np.asarray(self.pivot + self.arm_mm * np.exp(1j * angle))
-
-    def spring_torque(self, angle: Float) -> Float:
-        """Torque of the spring, N·m: M + rate × (how far the arm is wound back). METHOD 5."""
-        return self.torque_nm - self.push * self.rate_nm_per_rad * (angle - self.angle)
-
-    def window_fraction(self, angle: Float) -> Float:
-        """Where an angle lies in the window: 0 wound side, 1 unwound side."""
-        return (angle - self.window[0]) / (self.window[1] - self.window[0])
-
-
-@dataclass(frozen=True)
-class ArmGeometry:
-    """The path at arm angles and its derivatives by the angle (rad).
-
-    grown (...) dL/dθ and curved (...) d²L/dθ², mm; in_rate, out_rate (...) turning of the two arm
-    spans; in_pull, out_pull (...) d·v of the spans into and out of the arm pulley, mm.
-    """
-
-    path: Path
-    grown: Float
-    curved: Float
-    in_rate: Float
-    out_rate: Float
-    in_pull: Float
-    out_pull: Float
-    in_pull_rate: Float
-    out_pull_rate: Float
-
-
-def place_arm(layout: Layout, arm: SpringArm, angle: Float) -> ArmGeometry:
-    """Trace the path with the arm at given angles (...), with exact derivatives.
-
-    With v = dc/dθ and d, n the unit direction and left normal of a span: dL/dθ = (d_in − d_out)·v,
-    d²L/dθ² = (n_in·v)²/ℓ_in + (n_out·v)²/ℓ_out + (d_in − d_out)·dv/dθ, and a span whose end moves
-    by v turns at (n·v)/ℓ. Source: virtual work of an inextensible string. METHOD 5.
-    """
-    count = layout.centers.shape[-1]
-    centers = np.empty((*angle.shape, count), dtype=np.complex128)
-    centers[...] = layout.centers
-    lever = arm.arm_mm * np.exp(1j * angle)
-    centers[..., arm.index] = arm.pivot + lever
-    path = trace(centers, layout.signed_radii)
-    before = (arm.index - 1) % count
-    incoming, outgoing = path.direction[..., before], path.direction[..., arm.index]
-    velocity = 1j * lever
-    in_pull, out_pull = dot(incoming, velocity), dot(outgoing, velocity)
-    in_swing, out_swing = dot(1j * incoming, velocity), dot(1j * outgoing, velocity)
-    in_rate = in_swing / path.length[..., before]
-    out_rate = -out_swing / path.length[..., arm.index]
-    in_pull_rate = in_swing * in_rate - dot(incoming, lever)
-    out_pull_rate = out_swing * out_rate - dot(outgoing, lever)
-    return ArmGeometry(
-        path,
-        in_pull - out_pull,
-        in_pull_rate - out_pull_rate,
-        in_rate,
-        out_rate,
-        in_pull,
-        out_pull,
-        in_pull_rate,
-        out_pull_rate,
-    )
 
 
 @dataclass(frozen=True)
@@ -268,101 +163,6 @@ def residual(
     mean_slope = (summed_slope - (mean - states.centrifugal_n) * geometry.grown) / total
     stretch_slope = states.belt.cord_length_mm / states.belt.stiffness_n * mean_slope
     return value, geometry.grown - stretch_slope, slack, geometry
-
-
-@dataclass(frozen=True)
-class Travel:
-    """The stretches of an arm's travel in which it can work, as C cells from wound to unwound.
-
-    low, high (C,) rad; whole (C,) cells that work at both ends; edge (C,) cells with one working
-    end, whose other end is the last working angle once `exact`, and the node of the scan before;
-    low_works (C,) whether the low end of the scan's cell works; unwound_works: whether the arm still
-    works at its unwound stop; nodes: the geometry at every low and at the last high, if the cells lie
-    end to end.
-    """
-
-    low: Float
-    high: Float
-    whole: Bool
-    edge: Bool
-    exact: bool
-    low_works: Bool
-    unwound_works: bool
-    nodes: ArmGeometry | None = None
-
-    @property
-    def usable(self) -> Bool:
-        """Cells that may hold an equilibrium (C,)."""
-        return self.whole | self.edge if self.exact else self.whole
-
-
-def working(layout: Layout, arm: SpringArm, angle: Float) -> tuple[Bool, Bool]:
-    """Where a path exists, and where the spring can also hold the belt taut (...).
-
-    The arm works where its push lengthens the path and its spring still has torque.
-    """
-    return _working(layout, arm, angle, place_arm(layout, arm, angle))
-
-
-def _working(
-    layout: Layout, arm: SpringArm, angle: Float, geometry: ArmGeometry
-) -> tuple[Bool, Bool]:
-    exists = ~faults(geometry.path, layout.driver_sign).any
-    with np.errstate(invalid="ignore"):
-        lever = (arm.push * geometry.grown > 0) & (arm.spring_torque(angle) > 0)
-    return exists, exists & lever
-
-
-def survey_travel(layout: Layout, arm: SpringArm) -> Travel:
-    """Cut the travel between the stops into cells and see which of them work.
-
-    Raises GeometryError when the stops coincide.
-    """
-    wound, unwound = arm.stops
-    if wound == unwound:
-        raise GeometryError("the two stops of the arm are the same angle")
-    least, most = _SCAN_CELLS
-    cells = int(np.clip(np.ceil(abs(unwound - wound) / _SCAN_STEP), least, most))
-    nodes = np.linspace(wound, unwound, cells + 1)
-    geometry = place_arm(layout, arm, nodes)
-    _, works = _working(layout, arm, nodes, geometry)
-    edge = works[:-1] ^ works[1:]
-    return Travel(
-        nodes[:-1],
-        nodes[1:],
-        works[:-1] & works[1:],
-        edge,
-        not edge.any(),
-        works[:-1],
-        bool(works[-1]),
-        geometry,
-    )
-
-
-def with_exact_edges(layout: Layout, arm: SpringArm, travel: Travel) -> Travel:
-    """The travel with the ends of its workable stretches found exactly."""
-    cells = np.flatnonzero(travel.edge)
-    low, high = travel.low.copy(), travel.high.copy()
-    if cells.size:
-        closes = travel.low_works[cells]
-        inside = np.where(closes, low[cells], high[cells])
-        found = _edge(layout, arm, np.where(closes, high[cells], low[cells]), inside)
-        low[cells[~closes]] = found[~closes]
-        high[cells[closes]] = found[closes]
-    return replace(travel, low=low, high=high, exact=True, nodes=None)
-
-
-def _edge(layout: Layout, arm: SpringArm, outside: Float, inside: Float) -> Float:
-    """The last working angle on the way from inside a stretch to outside it, by finer grids."""
-    share = np.linspace(0.0, 1.0, _EDGE_LANES)[:, None]
-    lane = np.arange(inside.size)
-    for _ in range(_EDGE_PASSES):
-        angles = inside + share * (outside - inside)
-        _, works = working(layout, arm, angles)
-        works[0], works[-1] = True, False
-        past = np.argmin(works, axis=0)
-        inside, outside = angles[past - 1, lane], angles[past, lane]
-    return inside
 
 
 def _scan(layout: Layout, arm: SpringArm, states: States, travel: Travel) -> tuple[Float, Float]:

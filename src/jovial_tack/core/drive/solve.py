@@ -8,21 +8,14 @@ from functools import cached_property
 import numpy as np
 
 from jovial_tack.core.arrays import Complex, Float, Int
-from jovial_tack.core.drive.adjuster import (
-    INSIDE,
-    BeltState,
-    Layout,
-    SpringArm,
-    States,
-    Travel,
-    settle,
-    survey_travel,
-)
+from jovial_tack.core.drive.adjuster import INSIDE, BeltState, States, settle
+from jovial_tack.core.drive.arm import Layout, SpringArm
 from jovial_tack.core.drive.grip import arc_used
 from jovial_tack.core.drive.loads import Load, belt_speed, traction_steps
 from jovial_tack.core.drive.parts import hub_load
 from jovial_tack.core.drive.path import Path, trace
 from jovial_tack.core.drive.tension import slack_traction_for_mean
+from jovial_tack.core.drive.travel import Travel, survey_travel
 from jovial_tack.core.search import first_reach
 
 
