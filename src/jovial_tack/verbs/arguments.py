@@ -16,6 +16,7 @@ if TYPE_CHECKING:
     from jovial_tack.io.build_file import LoadedBuild
 
 _MOST_SPEEDS = 10_000
+_ABOVE_ZERO = 1e-300
 
 
 class UsageError(JovialTackError, ValueError):
@@ -87,55 +88,38 @@ def speeds(text: str) -> tuple[float, ...]:
 
 def pressure(text: str) -> float:
     """An air pressure, kPa."""
-    try:
-        kpa = float(text)
-    except ValueError:
-        kpa = 0.0
-    if not 40 <= kpa <= 120:
-        raise argparse.ArgumentTypeError(f"“{text[:40]}” is not an air pressure from 40 to 120 kPa")
-    return kpa
+    return _within(text, 40.0, 120.0, "an air pressure from 40 to 120 kPa")
 
 
 def boost(text: str) -> float:
     """A boost, kPa."""
-    try:
-        kpa = float(text)
-    except ValueError:
-        kpa = 0.0
-    if not 0 < kpa <= 2000:
-        raise argparse.ArgumentTypeError(f"“{text[:40]}” is not a boost above 0 and up to 2000 kPa")
-    return kpa
+    return _within(text, _ABOVE_ZERO, 2000.0, "a boost above 0 and up to 2000 kPa")
 
 
 def positive(text: str) -> float:
     """A figure above zero."""
-    value = number_in(text)
-    if not 0 < value <= 1e6:
-        raise argparse.ArgumentTypeError(f"“{text[:40]}” is not a figure above 0")
-    return value
+    return _within(text, _ABOVE_ZERO, 1e6, "a figure above 0")
 
 
 def signed(text: str) -> float:
     """A figure of either sign."""
-    value = number_in(text)
-    if not -1000 <= value <= 1000:
-        raise argparse.ArgumentTypeError(f"“{text[:40]}” is not a figure from -1000 to 1000")
-    return value
+    return _within(text, -1000.0, 1000.0, "a figure from -1000 to 1000")
 
 
 def degrees(text: str) -> float:
     """An angle, degrees."""
-    value = number_in(text)
-    if not -3600 <= value <= 3600:
-        raise argparse.ArgumentTypeError(f"“{text[:40]}” is not an angle in degrees")
-    return value
+    return _within(text, -3600.0, 3600.0, "an angle in degrees")
 
 
 def share(text: str) -> float:
     """A share from 0 to 1."""
+    return _within(text, 0.0, 1.0, "a share from 0 to 1")
+
+
+def _within(text: str, low: float, high: float, what: str) -> float:
     value = number_in(text)
-    if not 0 <= value <= 1:
-        raise argparse.ArgumentTypeError(f"“{text[:40]}” is not a share from 0 to 1")
+    if not low <= value <= high:
+        raise argparse.ArgumentTypeError(f"“{text[:40]}” is not {what}")
     return value
 
 
