@@ -30,12 +30,13 @@ class Menus:
         window = self._window
         bar = window.menuBar()
         assert bar is not None
-        names = ("&File", "&Edit", "&Place", "&View", "&Station", "&Help")
-        files, edit, place, view, station, aid = (bar.addMenu(name) for name in names)
-        assert files and edit and place and view and station and aid
+        names = ("&File", "&Edit", "&Place", "&Tools", "&View", "&Station", "&Help")
+        files, edit, place, tools, view, station, aid = (bar.addMenu(name) for name in names)
+        assert files and edit and place and tools and view and station and aid
         self._file_actions(files)
         self._edit_actions(edit)
         self._place_actions(place)
+        self._tool_actions(tools)
         self._view_actions(view)
         group = QActionGroup(window)
         self.station_actions: dict[str, QAction] = {}
@@ -83,6 +84,13 @@ class Menus:
         self._add(menu, "&Pin this state", "Ctrl+B", session.pin_baseline)
         self.unpin_action = self._add(menu, "&Let go of the pinned state", "Ctrl+Shift+B",
                                       session.drop_baseline)  # fmt: skip
+        menu.addSeparator()
+        self._add(menu, "Select ne&xt part", "F6", lambda: window.front.select_next(1))
+        self._add(menu, "Select pre&vious part", "Shift+F6", lambda: window.front.select_next(-1))
+        self._add(menu, "Select n&othing", "Ctrl+Shift+A", lambda: session.select(()))
+
+    def _tool_actions(self, menu: QMenu) -> None:
+        window = self._window
         self._add(menu, "&Variants", "F7", window.desk.show_variants)
         self._add(menu, "S&helf", "F3", window.desk.show_shelf)
         self._add(menu, "Pulleys for a &boost", "Ctrl+Shift+P", window.desk.show_wishes)
@@ -90,10 +98,6 @@ class Menus:
         self._add(menu, "Compressor &map", "Ctrl+Shift+M", window.desk.show_map)
         self._add(menu, "Un&derdrive", "Ctrl+Shift+U", window.desk.show_underdrive)
         self._add(menu, "&Keep or delete the accessory", "Shift+F7", window.desk.weigh)
-        menu.addSeparator()
-        self._add(menu, "Select ne&xt part", "F6", lambda: window.front.select_next(1))
-        self._add(menu, "Select pre&vious part", "Shift+F6", lambda: window.front.select_next(-1))
-        self._add(menu, "Select n&othing", "Ctrl+Shift+A", lambda: session.select(()))
 
     def _place_actions(self, menu: QMenu) -> None:
         window = self._window
