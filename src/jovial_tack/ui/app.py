@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import contextlib
+import gc
 import logging
 import sys
 from importlib import resources
@@ -48,11 +49,12 @@ def make_application(arguments: list[str]) -> QApplication:
 def make_window() -> MainWindow:
     """A window on an empty build; own data that cannot be used is told, and the shipped data used."""
     try:
-        return MainWindow(Session(own_catalogue()), demo_file())
+        window = MainWindow(Session(own_catalogue()), demo_file())
     except CatalogueError as error:
         window = MainWindow(Session(load_catalogue()), demo_file())
         window.notice.ask(f"Your own data was not used. {error}.", [("Close", lambda: None)])
-        return window
+    gc.freeze()  # what the program is made of stays: looking through it again would stop a drag
+    return window
 
 
 def run_window(path: Path | None, *, demo: bool) -> int:

@@ -7,7 +7,7 @@ from collections.abc import Callable
 from PyQt6.QtCore import QElapsedTimer, QObject, QTimer
 
 _PAUSE_MS = 200
-_MOST_MS = 450  # still soon enough to read
+_MOST_MS = 600  # still soon enough to read
 _SHARE = 30  # of the time may go into it: a thirtieth
 
 
