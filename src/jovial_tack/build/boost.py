@@ -93,7 +93,7 @@ class PulleyPair:
 
     boost kPa at the wished engine speed and at redline, the blower's speed and rim speed there, belt
     speed; how today's belt then lies, and how far wrap, grip and path are from today's; next_belt_mm:
-    the stocked belt for it. problem: why it cannot be had, with the nearest that can.
+    the stocked belt for it; contact_mm: belt on the blower's pulley, wrap by cord radius. problem: why it cannot be had, with the nearest that can.
     """
 
     blower_mm: float
@@ -108,6 +108,7 @@ class PulleyPair:
     belt_speed_mps: float
     blower_wrap_deg: float | None
     wrap_change_deg: float | None
+    contact_mm: float | None
     worst_arc_used: float | None
     arc_used_change: float | None
     path_effective_length_mm: float | None
@@ -220,6 +221,9 @@ class _Search:
             rim_speed_mps=blower_rpm * RAD_S_PER_RPM * sizes[0] / 2000.0,
             belt_speed_mps=float(now.case.drive.speed(np.array(redline))),
             blower_wrap_deg=wrap,
+            contact_mm=None
+            if wrap is None
+            else float(np.radians(wrap) * now.case.drive.radii[now.place]),
             wrap_change_deg=_difference(wrap, None if before is None else before.wrap_deg),
             worst_arc_used=used,
             arc_used_change=_difference(used, used_now),

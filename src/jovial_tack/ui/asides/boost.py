@@ -36,8 +36,8 @@ from jovial_tack.ui.theme import Theme
 from jovial_tack.ui.worker import NewestOnly
 
 _HINT = (
-    "A smaller blower pulley gives wrap away; a larger crank pulley keeps it and raises the belt's"
-    " speed. Pulleys for a boost: exact, of a stepped series, and from the shelf."
+    "A smaller blower pulley is held by less belt; a larger crank pulley raises the belt's speed. All"
+    " with today's belt: its arm stands elsewhere for each pair, and moves wrap and grip along."
 )
 
 
@@ -217,7 +217,8 @@ def _share(value: float | None, scale: float, unit: str) -> str:
 _BESIDE: tuple[tuple[str, Callable[[PulleyPair, str], str]], ...] = (
     ("Pulley", lambda p, u: _length(p.blower_mm if p.changed == "blower" else p.crank_mm, u)),
     ("Wrap", lambda p, _u: _share(p.blower_wrap_deg, 1.0, "°")),
-    ("of it used", lambda p, _u: _share(p.worst_arc_used, 100.0, " %")),
+    ("Belt on it", lambda p, u: _length(p.contact_mm, u)),
+    ("Wrap used", lambda p, _u: _share(p.worst_arc_used, 100.0, " %")),
     ("Belt speed", lambda p, _u: f"{p.belt_speed_mps:.1f} m/s"),
     ("Rim speed", lambda p, _u: f"{p.rim_speed_mps:.1f} m/s"),
     ("Path longer by", lambda p, u: _length(p.length_change_mm, u)),
