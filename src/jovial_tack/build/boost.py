@@ -93,7 +93,8 @@ class PulleyPair:
 
     boost kPa at the wished engine speed and at redline, the blower's speed and rim speed there, belt
     speed; how today's belt then lies, and how far wrap, grip and path are from today's; next_belt_mm:
-    the stocked belt for it; contact_mm: belt on the blower's pulley, wrap by cord radius. problem: why it cannot be had, with the nearest that can.
+    the stocked belt for it; contact_mm: belt on the blower's pulley, wrap by cord radius.
+    problem: why it cannot be had, with the nearest that can.
     """
 
     blower_mm: float
