@@ -8,7 +8,7 @@ from itertools import pairwise
 
 import numpy as np
 import pytest
-from hypothesis import given, settings
+from hypothesis import example, given, settings
 from hypothesis import strategies as st
 
 from jovial_tack.build.curve_text import read_map, with_curve
@@ -62,6 +62,7 @@ def test_no_text_makes_a_reader_fail(text: str) -> None:
 
 
 @settings(max_examples=120, deadline=None)
+@example(way="flat", reading=1.79e308, thick=0.0, held=0.0)
 @given(
     way=st.sampled_from(list(WAYS)),
     reading=st.floats(allow_nan=True), thick=st.floats(-5, 30), held=st.floats(-720, 720),

@@ -26,6 +26,7 @@ from jovial_tack.core.errors import GeometryError
 from jovial_tack.core.units import format_length
 
 _TRAVEL_NODES = 121
+_MOST_MM = 100_000.0
 Way = Literal["tape", "string", "rims", "flat", "outside", "fixture", "teeth"]
 
 #: Each way: what it is, how it is done, and the usual ± of its reading, mm (one standard deviation).
@@ -125,8 +126,8 @@ def from_measurement(
     shop = shop_for(case, catalogue, None)
     window, limits = shop.window(), catalogue.limits
     profile, belt = case.belt.profile, case.belt
-    if not np.isfinite(reading_mm) or reading_mm <= 0:
-        raise GeometryError("a reading must be above zero")
+    if not 0 < reading_mm <= _MOST_MM:
+        raise GeometryError(f"a reading must be above zero and at most {_MOST_MM:.0f} mm")
     free = WAYS[way][2]
 
     def say(mm: float) -> str:
