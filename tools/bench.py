@@ -24,8 +24,8 @@ import numpy as np
 from jovial_tack.build.assemble import assemble
 from jovial_tack.build.model import Build
 from jovial_tack.catalogue import load_catalogue
-from jovial_tack.core.drive.adjuster import States
 from jovial_tack.core.drive.solve import Drive, run, states_at
+from jovial_tack.core.drive.states import States
 from jovial_tack.core.drive.travel import survey_travel
 from plain import plain_of
 from support import DEMO, built, read_case

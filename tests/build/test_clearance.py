@@ -20,14 +20,16 @@ from jovial_tack.catalogue import load_catalogue
 from jovial_tack.core.drive.arm import place_arm
 from jovial_tack.core.drive.path import Path, faults, trace
 from jovial_tack.core.fit.clearance import (
-    Outline,
-    Outlines,
+    Bounds,
+    Room,
+    at_a_glance,
     belt_gap,
     belt_gaps,
     belt_pieces,
     disc_gap,
     disc_gaps,
 )
+from jovial_tack.core.fit.outlines import Outline, Outlines
 from support import built
 
 CATALOGUE = load_catalogue()
@@ -75,7 +77,7 @@ def test_gaps_agree_with_brute_force() -> None:
         )
         outline = Outline(corners, closed=sides > 2)
         dense = sampled_outline(corners, outline.closed)
-        bare = belt_gap(belt_pieces(path, 1.0, 0.0, 0.0, 0.0), outline)
+        bare = belt_gap(belt_pieces(path, Room.of(1.0, 0.0, 0.0, 0.0)), outline)
         belt = sampled_belt(path)
         away = np.abs(belt[:, None] - dense[None, ::5]).min()
         if bare.gap_mm > 0:
@@ -103,10 +105,10 @@ def test_the_belt_needs_room_for_back_ribs_and_flutter() -> None:
         Outline(np.array([150 + 80j, 250 + 80j]), False),
         Outline(np.array([150 + 20j, 250 + 20j]), False),
     )
-    pieces = belt_pieces(path, -1.0, 1.1, 3.5, 0.0)
+    pieces = belt_pieces(path, Room.of(-1.0, 1.1, 3.5, 0.0))
     assert belt_gap(pieces, above).gap_mm == pytest.approx(30 - 1.1)
     assert belt_gap(pieces, below).gap_mm == pytest.approx(30 - 3.5)
-    loose = belt_pieces(path, -1.0, 1.1, 3.5, 0.02)
+    loose = belt_pieces(path, Room.of(-1.0, 1.1, 3.5, 0.02))
     assert belt_gap(loose, above).gap_mm == pytest.approx(30 - 1.1 - 0.02 * 400, abs=0.05)
 
 
@@ -169,9 +171,9 @@ def test_usable_travel_is_what_collisions_leave(demo_data: dict[str, Any]) -> No
     def gap(degrees: float) -> float:
         path = place_arm(case.drive.layout, case.arm, np.array([math.radians(degrees)])).path  # type: ignore[union-attr,arg-type]
         one = trace(path.centers[0], path.signed_radii)
-        pieces = belt_pieces(
-            one, case.drive.layout.driver_sign, 1.1, 3.5, CATALOGUE.limits.flutter_share
-        )  # type: ignore[union-attr]
+        flutter = CATALOGUE.limits.flutter_share
+        room = Room.of(case.drive.layout.driver_sign, 1.1, 3.5, flutter)  # type: ignore[union-attr]
+        pieces = belt_pieces(one, room)
         outline = Outline(np.array([at, at + 1]), False)
         rims = np.array([p.diameter_mm / 2 for p in case.pulleys])
         return min(belt_gap(pieces, outline).gap_mm, disc_gap(one.centers, rims, outline).gap_mm)
@@ -268,7 +270,7 @@ def test_the_wrench_needs_room_to_wind_the_arm_back(demo_data: dict[str, Any]) -
 def test_many_outlines_at_once_are_each_as_by_itself() -> None:
     rng = random.Random(23)
     path = trace(np.array([0j, 320 + 30j, 120 + 260j]), np.array([70.0, 45.0, 55.0]))
-    pieces = belt_pieces(path, 1.0, 1.1, 3.5, 0.01)
+    pieces = belt_pieces(path, Room.of(1.0, 1.1, 3.5, 0.01))
     outlines = []
     for _ in range(40):
         middle = complex(rng.uniform(-100, 420), rng.uniform(-120, 380))
@@ -283,6 +285,37 @@ def test_many_outlines_at_once_are_each_as_by_itself() -> None:
         outlines, belt_gaps(pieces, together), disc_gaps(centers, rims, together), strict=True
     ):
         assert belt == belt_gap(pieces, one) and disc == disc_gap(centers, rims, one)
+
+
+def test_parts_left_out_and_belts_looked_at_together_change_no_gap() -> None:
+    rng, near = random.Random(31), 0
+    shapes = [
+        (np.array([0j, 320 + 30j, 120 + 260j]), np.array([70.0, 45.0, 55.0])),
+        (np.array([0j, 150 + 40j, -60 + 330j, -140 + 90j]), np.array([-60.0, -35.0, -50.0, 30.0])),
+    ]
+    paths = [trace(*shape) for shape in shapes]
+    rooms = [Room.of(1.0, 1.1, 3.5, 0.01), Room.of(-1.0, 1.3, 4.1, 0.02)]
+    both = Path.beside(paths)
+    room = Room.beside(rooms, both.ring)
+    for _ in range(200):
+        middle = complex(rng.uniform(-200, 420), rng.uniform(-120, 400))
+        sides, wide = rng.randint(2, 6), rng.choice([8, 40, 300])
+        points = np.array(
+            [middle + cmath.rect(wide, 2 * math.pi * k / sides + 0.2) for k in range(sides)]
+        )
+        outline = Outline(points, closed=sides > 2)
+        together = Outlines.of([outline, outline], [0, 1])
+        bounds = Bounds.of(both, room, together)
+        pieces = belt_pieces(both, room, bounds.parts(np.array([0, 1])))
+        found = belt_gaps(pieces, together, bounds.at_most)
+        glance = at_a_glance(both, np.zeros(7), room, together)
+        for k, (path, own) in enumerate(zip(paths, rooms, strict=True)):
+            whole = belt_gap(belt_pieces(path, own), outline)
+            assert found[k].gap_mm == pytest.approx(whole.gap_mm, abs=1e-9)
+            least = float(bounds.at_least[k].min())
+            assert least <= whole.gap_mm + 1e-9 and glance[k] <= max(whole.gap_mm, 0) + 1e-9
+            near += whole.gap_mm < 40
+    assert near > 60
 
 
 def test_a_gap_is_wanted_from_a_whole_kind(demo_data: dict[str, Any]) -> None:

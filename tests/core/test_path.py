@@ -6,6 +6,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from jovial_tack.core.drive.path import faults, trace
+from jovial_tack.core.drive.ring import ring_of
 
 SIX = np.array([0, -138 + 40j, -222 + 150j, 178j, 232 + 196j, 214 - 22j])
 RHO = np.array([-84.1, 39.1, -71.6, 66.1, -30.6, -46.6])
@@ -33,6 +34,24 @@ def test_a_belt_turns_once_and_so_parallel_lines_differ_by_two_pi() -> None:
     path, outer = trace(SIX, RHO), trace(SIX, RHO - 0.7)  # the crank turns cw: 0.7 mm outward
     assert not faults(path, -1.0).any
     assert float(outer.total - path.total) == pytest.approx(2 * np.pi * 0.7)
+
+
+def test_routes_side_by_side_are_the_single_routes() -> None:
+    rng = np.random.default_rng(11)
+    sizes, seen = (6, 2, 3, 4), 0
+    for _ in range(60):
+        rho = [rng.choice([-1, 1], n) * rng.uniform(20, 60, n) for n in sizes]
+        each = [rng.uniform(-200, 200, (5, n)) + 1j * rng.uniform(-200, 200, (5, n)) for n in sizes]
+        many = trace(np.concatenate(each, axis=-1), np.concatenate(rho), ring_of(*sizes))
+        signs = np.array([float(np.sign(r[0])) for r in rho])
+        found = faults(many, signs).any
+        for k, (centers, radii) in enumerate(zip(each, rho, strict=True)):
+            one = trace(centers, radii)
+            assert np.array_equal(found[:, k], faults(one, float(signs[k])).any)
+            assert many.total[:, k] == pytest.approx(one.total, nan_ok=True)
+            assert many.route(k).end == pytest.approx(one.end, nan_ok=True)
+            seen += int((~found[:, k]).sum())
+    assert seen > 20  # some of them are belts that run
 
 
 def test_many_lanes_are_the_single_lanes() -> None:

@@ -22,12 +22,13 @@ from jovial_tack.core.belt.lines import (
     effective_length,
     ribbed_seat_offset,
 )
-from jovial_tack.core.drive.adjuster import BeltState, belt_for_angle
+from jovial_tack.core.drive.adjuster import belt_for_angle
 from jovial_tack.core.drive.arm import Layout, SpringArm
 from jovial_tack.core.drive.loads import ConstantTorque, Load, NoLoad, PowerLaw, PowerTable
 from jovial_tack.core.drive.path import trace
 from jovial_tack.core.drive.sliding import Slide, Slot, Swing, Track, slide_to
 from jovial_tack.core.drive.solve import Drive, Locked
+from jovial_tack.core.drive.states import BeltState
 from jovial_tack.core.drive.train import CarriedLoad, order_drives
 from jovial_tack.core.fit.alignment import Seats
 

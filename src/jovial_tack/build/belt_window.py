@@ -22,7 +22,6 @@ from jovial_tack.core.belt.lines import belt_to_order, cord_length, effective_le
 from jovial_tack.core.drive.adjuster import (
     INSIDE,
     WOUND_STOP,
-    States,
     belt_for_angle,
     settle,
     toggle_distance,
@@ -30,6 +29,7 @@ from jovial_tack.core.drive.adjuster import (
 from jovial_tack.core.drive.arm import Layout, SpringArm
 from jovial_tack.core.drive.path import Path, faults, trace
 from jovial_tack.core.drive.sliding import Swing, Track, slide_paths, slide_to
+from jovial_tack.core.drive.states import States
 from jovial_tack.core.drive.travel import survey_travel
 from jovial_tack.core.errors import GeometryError
 from jovial_tack.core.units import format_length

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from functools import partial
 from typing import Any
@@ -25,6 +25,7 @@ from jovial_tack.build.model import (
 from jovial_tack.build.order import called_for_length
 from jovial_tack.build.results import (
     ArmResult,
+    ClearanceResult,
     DriveResult,
     FixedResult,
     Numbers,
@@ -39,7 +40,7 @@ from jovial_tack.build.results import (
 )
 from jovial_tack.build.speech import Speech
 from jovial_tack.build.stack import stack_findings
-from jovial_tack.build.state import SolvedDrive, solve_state
+from jovial_tack.build.state import SolvedDrive, solve_states
 from jovial_tack.catalogue import Catalogue
 from jovial_tack.core.arrays import RAD_S_PER_RPM, Float
 from jovial_tack.core.belt.lines import back_length, effective_length
@@ -84,7 +85,7 @@ def solve_again(
     """
     engine = build.engine
     listed = tuple(rpm or (engine.idle_rpm, engine.cruise_rpm, engine.redline_rpm))
-    done: list[DriveResult] = []
+    done: dict[str, DriveResult] = {}
     keys: dict[str, Any] = {}
     cases = assemble(build, catalogue)
     stand = standing_obstacles(build, cases)
@@ -93,14 +94,14 @@ def solve_again(
         key = (case.key, build.display_units, catalogue.version, stand)
         keys[name] = (key, listed, live)
         if before is not None and _reusable(before.keys.get(name), key, listed, live):
-            done.append(before.own.drive(name))
+            done[name] = before.own.drive(name)
             keys[name] = before.keys[name]
-        else:
-            result = _solve_case(build, case, stand, listed, catalogue, live)
-            if not live:
-                _ = result.told  # here, not when the window first asks
-            done.append(result)
-    own = Results(tuple(done))
+    anew = [case for case in cases if case.model.id not in done]
+    for result in _solve_cases(build, anew, stand, listed, catalogue, live):
+        if not live:
+            _ = result.told  # here, not when the window first asks
+        done[result.id] = result
+    own = Results(tuple(done[case.model.id] for case in cases))
     results = own
     if any(shaft.hub_moment_limit_nm is not None for shaft in build.shafts):
         results = _with_stacks(build, own)
@@ -123,22 +124,41 @@ def _reusable(earlier: Any, key: Any, listed: tuple[float, ...], live: bool) -> 
     return set(listed) <= set(earlier[1]) if live else earlier[1:] == (listed, False)
 
 
-def _solve_case(
+def _solve_cases(
     build: Build,
-    case: DriveCase,
+    cases: Sequence[DriveCase],
     obstacles: tuple[Obstacle, ...],
     rpm: tuple[float, ...],
     catalogue: Catalogue,
     live: bool,
+) -> Iterator[DriveResult]:
+    solvable = [case for case in cases if case.drive is not None]
+    for case in cases:
+        if case.drive is None:
+            found = unsolvable_findings(case, Speech(case, build.display_units))
+            yield DriveResult(case.model.id, rpm, tell=partial(Told, found))
+    states = solve_states(solvable, rpm, catalogue.limits, live=live)
+    for group in [states] if live else [[state] for state in states]:
+        for state, near in zip(
+            group, clearances(group, obstacles, catalogue, live=live), strict=True
+        ):
+            yield _result_of(build, state, rpm, near, obstacles, catalogue, live)
+
+
+def _result_of(
+    build: Build,
+    state: SolvedDrive,
+    rpm: tuple[float, ...],
+    near: tuple[ClearanceResult, ...],
+    obstacles: tuple[Obstacle, ...],
+    catalogue: Catalogue,
+    live: bool,
 ) -> DriveResult:
+    case = state.case
     speech = Speech(case, build.display_units)
     blank = DriveResult(case.model.id, rpm)
-    if case.drive is None:
-        return replace(blank, tell=lambda: Told(unsolvable_findings(case, speech)))
-    state = solve_state(case, rpm, catalogue.limits, live=live)
     least = None if live else least_scale(state)
     onset = None if live else slip_onset(state, exact=True)
-    near = clearances(state, obstacles, catalogue, live=live) if obstacles else ()
     if obstacles and not live:
         state = replace(state, usable=clear_travel(case, obstacles, catalogue, _at_rest(state)))
     by_angle = case.arm is not None and state.usable is not None

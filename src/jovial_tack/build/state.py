@@ -12,11 +12,12 @@ import numpy as np
 from jovial_tack.build.assemble import DriveCase
 from jovial_tack.build.model import Engine
 from jovial_tack.catalogue import Limits
-from jovial_tack.core.arrays import Float, Int
-from jovial_tack.core.drive.adjuster import INSIDE, States, pick_path, toggle_distance
+from jovial_tack.core.arrays import Float
+from jovial_tack.core.drive.adjuster import INSIDE, toggle_distance
 from jovial_tack.core.drive.path import Path, PathFaults, faults, trace
-from jovial_tack.core.drive.solve import Drive, Running, run, states_at
-from jovial_tack.core.drive.travel import Travel, survey_travel, working
+from jovial_tack.core.drive.solve import Drive, Running, run, run_from_rest, run_together, states_at
+from jovial_tack.core.drive.states import States
+from jovial_tack.core.drive.travel import Travel, survey_travel
 from jovial_tack.core.fit.alignment import Alignment, align, spacers
 
 _SWEEP = 25
@@ -102,54 +103,84 @@ class SolvedDrive:
 def solve_state(
     case: DriveCase, rpm: Sequence[float], limits: Limits, *, live: bool = False
 ) -> SolvedDrive:
-    """Solve a case at rest and at the listed speeds plus idle, cruise and redline.
+    """Solve one case, as `solve_states` does."""
+    return solve_states([case], rpm, limits, live=live)[0]
 
-    live: leave out the distance to the toggle, for use while the pointer moves.
+
+def solve_states(
+    cases: Sequence[DriveCase], rpm: Sequence[float], limits: Limits, *, live: bool = False
+) -> list[SolvedDrive]:
+    """Solve cases of a build at rest and at the listed speeds plus idle, cruise and redline.
+
+    live: for use while the pointer moves: all at once, and without the distance to the toggle.
     """
-    drive = case.drive
+    solved = [_begun(case, rpm, limits) for case in cases]
+    lanes = [
+        k
+        for k, case in enumerate(cases)
+        if case.decided and (case.arm is not None or solved[k].rest is not None)
+    ]
+    drives, states = [solved[k].drive for k in lanes], [_all_states(solved[k]) for k in lanes]
+    # each by itself is to the last digit the same, whichever drives are taken over from before
+    ran = run_together(drives, states) if live else list(map(run_from_rest, drives, states))
+    for place, (every, travel) in zip(lanes, ran, strict=True):
+        solved[place] = _ended(solved[place], every, travel, live=live)
+    return solved
+
+
+def _begun(case: DriveCase, rpm: Sequence[float], limits: Limits) -> SolvedDrive:
+    """A drive before it is run; what no belt decides is judged as it is drawn."""
+    drive, engine = case.drive, case.engine
     assert drive is not None
-    engine = case.engine
     own = (engine.idle_rpm, engine.cruise_rpm, engine.redline_rpm)
     speeds = np.array([*rpm, *(speed for speed in own if speed not in rpm)], dtype=float)
-    travel = survey_travel(drive.layout, case.arm) if case.arm else None
-    rest_angle, rest_traction, outcome = np.nan, np.nan, INSIDE
-    running = low = None
-    drawn = found = rest = torque = None
+    travel = drawn = found = rest = None
     if case.arm is None or not case.decided:
-        drawn = _drawn_path(case, drive)
+        travel = survey_travel(drive.layout, case.arm) if case.arm else None
+        drawn = _drawn_path(case, travel)
         found = faults(drawn, drive.layout.driver_sign)
         rest = None if bool(found.any) else drawn
         if case.slide is not None and case.slide.share is None:
             rest = None  # the belt fits nowhere on the shaft's travel
-    if case.decided and (case.arm is not None or rest is not None):
-        states, torque = _all_states(case, drive, speeds)
-        every = run(drive, states, travel)
-        outcome = int(every.outcome[0])
-        rest_angle, rest_traction = float(every.angle[0]), float(every.tractions[0, 0])
-        if outcome == INSIDE:
-            rest = first_lane(every.path)
-        if outcome == INSIDE and rest_traction <= 0:
-            rest_traction = np.nan  # a stretched belt that hangs slack pulls nothing at any speed
-        elif outcome == INSIDE:
-            count = speeds.size
-            running = _pick(every, np.arange(1, 1 + count))
-            low = _pick(every, np.arange(1 + count, 1 + 2 * count))
-        else:
-            rest, drawn = None, _drawn_path(case, drive)
-            found = faults(drawn, drive.layout.driver_sign)
-    toggle = np.nan
-    if case.arm is not None and np.isfinite(rest_angle) and not live:
-        toggle = float(np.degrees(toggle_distance(drive.layout, case.arm, rest_angle)))
     return SolvedDrive(
-        case, limits, speeds, len(rpm), drawn or rest, found, travel, outcome, rest, rest_angle,
-        rest_traction, toggle, running, low,
-        drive.torques(speeds) if torque is None else torque,
+        case, limits, speeds, len(rpm), drawn, found, travel, INSIDE, rest, np.nan, np.nan, np.nan,
+        None, None, drive.torques(speeds),
     )  # fmt: skip
 
 
-def first_lane(path: Path) -> Path:
-    """The first lane of a path with (S, N) members."""
-    return Path(path.centers[0], path.signed_radii, path.direction[0], path.length[0], path.wrap[0])
+def _all_states(begun: SolvedDrive) -> States:
+    """Rest, every speed, and every speed on the low side of damping."""
+    speeds, torque, low = begun.rpm, begun.torque, 1.0 - damping_fraction(begun.case)
+    every = np.concatenate([[0.0], speeds, speeds])
+    scale = np.ones(every.size)
+    scale[1 + speeds.size :] = low
+    rest = np.zeros((1, begun.drive.pulley_count))
+    turning = states_at(begun.drive, every, np.concatenate([rest, torque, torque]))
+    return replace(turning, spring_scale=scale)
+
+
+def _ended(begun: SolvedDrive, every: Running, travel: Travel | None, *, live: bool) -> SolvedDrive:
+    """A drive with what its run tells."""
+    case, layout, count = begun.case, begun.drive.layout, begun.rpm.size
+    outcome, traction = int(every.outcome[0]), float(every.tractions[0, 0])
+    angle, toggle = float(every.angle[0]), np.nan
+    if case.arm is not None and np.isfinite(angle) and not live:
+        toggle = float(np.degrees(toggle_distance(layout, case.arm, angle)))
+    ended = replace(
+        begun, travel=travel, outcome=outcome, rest_angle=angle, rest_traction_n=traction,
+        toggle_deg=toggle,
+    )  # fmt: skip
+    if outcome != INSIDE:
+        drawn = _drawn_path(case, travel)
+        found = faults(drawn, layout.driver_sign)
+        return replace(ended, rest=None, drawn_path=drawn, rest_faults=found)
+    rest = every.path.lanes(0)
+    ended = replace(ended, rest=rest, drawn_path=begun.drawn_path or rest)
+    if traction <= 0:
+        # a stretched belt that hangs slack pulls nothing at any speed
+        return replace(ended, rest_traction_n=np.nan)
+    running, low = every.lanes(slice(1, 1 + count)), every.lanes(slice(1 + count, None))
+    return replace(ended, running=running, low=low)
 
 
 def sweep_speeds(case: DriveCase) -> Float:
@@ -170,46 +201,25 @@ def damping_fraction(case: DriveCase) -> float:
     return float(getattr(case.model.tensioner, "damping_fraction", None) or 0.0)
 
 
-def _all_states(case: DriveCase, drive: Drive, speeds: Float) -> tuple[States, Float]:
-    """Rest, every speed, and every speed on the low side of damping; with the torques (R, N)."""
-    every = np.concatenate([speeds, speeds])
-    scale = np.full(every.shape, 1.0 - damping_fraction(case))
-    scale[: speeds.size] = 1.0
-    torques = drive.torques(every)
-    turning = replace(states_at(drive, every, torques), spring_scale=scale)
-    resting = States.at_rest(drive.pulley_count, drive.belt)
-    return States.joined(resting, turning), torques[: speeds.size]
-
-
-def _pick(running: Running, which: Int) -> Running:
-    return Running(
-        running.angle[which],
-        running.outcome[which],
-        running.tractions[which],
-        running.centrifugal[which],
-        pick_path(running.path, which),
-        running.friction[which],
-    )
-
-
-def _drawn_path(case: DriveCase, drive: Drive) -> Path:
+def _drawn_path(case: DriveCase, travel: Travel | None) -> Path:
     """The path to judge when no equilibrium is known: the arm (or a shaft on its travel) where it can
     work, or in the middle.
     """
-    layout = drive.layout
-    arm, slide = case.arm, case.slide
+    assert case.drive is not None
+    layout, arm, slide = case.drive.layout, case.arm, case.slide
+    if arm is not None:
+        assert travel is not None
+        assert travel.nodes is not None
+        angles = np.concatenate([travel.low, travel.high[-1:]])
+        good = travel.works if travel.works.any() else travel.exists
+        away = np.abs(angles - (arm.window[0] + arm.window[1]) / 2)
+        if good.any():
+            away[~good] = np.inf
+        return travel.nodes.path.lanes(int(np.argmin(away)))
     centers = layout.centers
     if slide is not None and slide.share is None and slide.short is None:
         # no path anywhere on the travel: what stands in its way is told for the middle
         centers = layout.centers.copy()
         moved = [k for k, shaft in enumerate(case.shafts) if shaft.id == case.locked_shaft]
         centers[moved] = slide.track.center(np.asarray(0.5))
-    if arm is not None:
-        angles = np.linspace(*arm.stops, 41)
-        exists, works = working(layout, arm, angles)
-        middle = (arm.window[0] + arm.window[1]) / 2
-        good = angles[works] if works.any() else angles[exists]
-        angle = good[np.argmin(np.abs(good - middle))] if good.size else middle
-        centers = layout.centers.copy()
-        centers[arm.index] = arm.center(np.asarray(angle))
     return trace(centers, layout.signed_radii)

@@ -10,7 +10,7 @@ import numpy as np
 
 from jovial_tack.build.assemble import notch_offset_deg
 from jovial_tack.build.brackets import carried_places
-from jovial_tack.build.clearance import DRAWN_GAPS, wrench_outline
+from jovial_tack.build.clearance import wrench_outline
 from jovial_tack.build.freedom import hung_outline
 from jovial_tack.build.model import (
     Build,
@@ -24,6 +24,7 @@ from jovial_tack.build.model import (
     SwingMount,
 )
 from jovial_tack.build.results import ArmResult, ClearanceResult, DriveResult, FixedResult, Results
+from jovial_tack.build.scene import DRAWN_GAPS
 from jovial_tack.core.drive.path import Path
 from jovial_tack.core.units import format_length
 from jovial_tack.drawing.shapes import Arc, BeltLoop, Circle, Cross, Label, Line, Point, Role, Shape

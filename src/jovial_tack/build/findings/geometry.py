@@ -16,8 +16,6 @@ from jovial_tack.core.drive.path import (
     blame_for_turning,
     faults,
     pulley_gaps,
-    pulley_pairs,
-    span_pairs,
     trace,
 )
 
@@ -39,9 +37,9 @@ def _overlaps(
 ) -> Iterator[Finding]:
     centers, radii = path.centers, np.abs(path.signed_radii)
     gaps = pulley_gaps(centers, radii)
-    first, second = pulley_pairs(centers.size)
+    pairs = path.ring.pulley_pairs
     for place in np.flatnonzero(found.overlap):
-        here, there = int(first[place]), int(second[place])
+        here, there = int(pairs.first[place]), int(pairs.second[place])
         depth = -float(gaps[place])
         yield Finding(
             "pulleys_overlap",
@@ -127,22 +125,24 @@ def _crossings(
     count = path.centers.size
     mend = _swap_hint(state, path, speech)
     seen: set[int] = set()
-    for span, pulley in np.argwhere(found.through):
-        if int(pulley) in seen:
+    bystanders = path.ring.bystanders
+    for place in np.flatnonzero(found.through):
+        span, pulley = int(bystanders.first[place]), int(bystanders.second[place])
+        if pulley in seen:
             continue
-        seen.add(int(pulley))
+        seen.add(pulley)
         yield Finding(
             "belt_crosses_itself",
             "stop",
             route[pulley],
-            f"the belt from {speech.at(int(span))} to {speech.at((int(span) + 1) % count)} runs through"
-            f" {speech.at(int(pulley))}; {mend}",
+            f"the belt from {speech.at(span)} to {speech.at((span + 1) % count)} runs through"
+            f" {speech.at(pulley)}; {mend}",
         )
-    first, second = span_pairs(count)
+    pairs = path.ring.span_pairs
     for place in np.flatnonzero(found.crossing):
         if count == 2:
             break
-        here, there = int(first[place]), int(second[place])
+        here, there = int(pairs.first[place]), int(pairs.second[place])
         if here in seen or there in seen:
             continue
         seen.update((here, there))

@@ -5,97 +5,41 @@ the state without loads at speed zero, so there is one mechanics. The arm is let
 stop and comes to rest at the first angle where the path grows past the belt. That angle is found
 in two steps: a scan that brackets it, and Newton with exact derivatives inside the bracket. The
 scan is what makes the answer the one the engine finds, and Newton is what makes it exact.
+
+One drive or several side by side go through the same code (see `ring`): where a text says (S,), several
+drives have (S, R), and N then counts the pulleys of all of them.
 """
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
+from typing import Any
 
 import numpy as np
 
-from jovial_tack.core.arrays import MM_PER_M, Float, Int
-from jovial_tack.core.drive.arm import ArmGeometry, Layout, SpringArm, place_arm
+from jovial_tack.core.arrays import MM_PER_M, Bool, Float, Int
+from jovial_tack.core.drive.arm import (
+    ArmGeometry,
+    Layout,
+    Layouts,
+    SpringArm,
+    SpringArms,
+    place_arm,
+)
 from jovial_tack.core.drive.path import Path, faults
-from jovial_tack.core.drive.tension import arc_tension, entry, slack_traction_for_mean
+from jovial_tack.core.drive.states import BeltState, States
+from jovial_tack.core.drive.tension import arc_tension, slack_traction_for_mean
 from jovial_tack.core.drive.travel import Travel, with_exact_edges
 
 _TOGGLE_STEPS = 6
 _NEWTON_STEPS = 60
 _ANGLE_TOLERANCE = 1e-13
-_NEWTON_CLOSE = 2e-5
+_NEWTON_CLOSE, _NEWTON_LEFT = 5e-5, 5e-10
+_DIAGONAL = (np.arange(4), np.arange(4))
+_EVERY_NODE = (slice(None), None)  # an axis of nodes behind that of states
 
 #: How an arm came to rest in a state.
 INSIDE, WOUND_STOP, UNWOUND_STOP, NO_PATH = 0, 1, 2, 3
-
-
-@dataclass(frozen=True)
-class BeltState:
-    """The belt as a spring: cord length at T_ref mm, EA N, T_ref N (whole belt); broadcast to (S,)."""
-
-    cord_length_mm: Float
-    stiffness_n: Float
-    reference_tension_n: Float
-
-    def length_at(self, tension_n: Float) -> Float:
-        """Cord length at a mean tension, mm."""
-        return self.cord_length_mm * (1 + (tension_n - self.reference_tension_n) / self.stiffness_n)
-
-    def tension_at(self, path_mm: Float) -> Float:
-        """Mean tension when pulled out to a path, N."""
-        return self.reference_tension_n + self.stiffness_n * (path_mm / self.cord_length_mm - 1)
-
-
-@dataclass(frozen=True)
-class States:
-    """S states of one drive that are solved together.
-
-    offsets_n (S, N): traction of each span above that of the span leaving the driver; friction
-    (S, N); centrifugal_n (S,) m·v²; spring_scale (S,) factor on the spring's torque (damping band,
-    weakened spring); belt with (S,) members.
-    """
-
-    offsets_n: Float
-    friction: Float
-    centrifugal_n: Float
-    spring_scale: Float
-    belt: BeltState
-
-    @staticmethod
-    def at_rest(pulley_count: int, belt: BeltState, states: int = 1) -> States:
-        """Belt on, engine off: no loads, no speed."""
-        full = np.ones(states)
-        return States(
-            np.zeros((states, pulley_count)),
-            np.ones((states, pulley_count)),
-            np.zeros(states),
-            full,
-            BeltState(
-                full * belt.cord_length_mm,
-                full * belt.stiffness_n,
-                full * belt.reference_tension_n,
-            ),
-        )
-
-    @staticmethod
-    def joined(*parts: States) -> States:
-        """All states of several sets, as one batch."""
-
-        def of(name: str) -> Float:
-            return np.concatenate([getattr(part, name) for part in parts])
-
-        def of_belt(name: str) -> Float:
-            return np.concatenate([getattr(part.belt, name) for part in parts])
-
-        belt = BeltState(
-            of_belt("cord_length_mm"), of_belt("stiffness_n"), of_belt("reference_tension_n")
-        )
-        return States(
-            of("offsets_n"), of("friction"), of("centrifugal_n"), of("spring_scale"), belt
-        )
-
-    def scaled(self, factor: Float) -> States:
-        """The same states with all loads times a factor (S,)."""
-        return replace(self, offsets_n=self.offsets_n * np.asarray(factor)[..., None])
 
 
 @dataclass(frozen=True)
@@ -112,19 +56,21 @@ class ArmStates:
     path: Path
 
 
-def _slack(arm: SpringArm, geometry: ArmGeometry, states: States, angle: Float) -> Float:
+def _slack(
+    arm: SpringArm | SpringArms, geometry: ArmGeometry, states: States, angle: Float
+) -> Float:
     """Base traction from virtual work: s_p·M = F_in(d_in·v) − F_out(d_out·v)."""
-    before = (arm.index - 1) % states.offsets_n.shape[-1]
+    before = geometry.path.ring.before[arm.index]
     torque = arm.push * MM_PER_M * arm.spring_torque(angle) * states.spring_scale
     uneven = (
         states.offsets_n[..., arm.index] * geometry.out_pull
         - states.offsets_n[..., before] * geometry.in_pull
     )
-    return (torque + uneven) / geometry.grown
+    return np.asarray((torque + uneven) / geometry.grown)
 
 
 def residual(
-    layout: Layout, arm: SpringArm, states: States, angle: Float
+    layout: Layout | Layouts, arm: SpringArm | SpringArms, states: States, angle: Float
 ) -> tuple[Float, Float, Float, ArmGeometry]:
     """Path less belt at arm angles (S,), with its exact derivative.
 
@@ -132,13 +78,13 @@ def residual(
     and the geometry. METHOD 7.
     """
     geometry = place_arm(layout, arm, angle)
-    path, count = geometry.path, states.offsets_n.shape[-1]
-    here, before, after = arm.index, (arm.index - 1) % count, (arm.index + 1) % count
+    path, ring, here = geometry.path, layout.ring, arm.index
+    before, after = ring.before[here], ring.after[here]
     slack = _slack(arm, geometry, states, angle)
-    tractions = slack[..., None] + states.offsets_n
+    tractions = ring.spread(slack) + states.offsets_n
     radii = np.abs(layout.signed_radii)
-    arcs = arc_tension(entry(tractions), tractions, path.wrap, radii, states.friction)
-    summed = (path.length * tractions).sum(axis=-1) + arcs.value.sum(axis=-1)
+    arcs = arc_tension(tractions[..., ring.before], tractions, path.wrap, radii, states.friction)
+    summed = ring.sum(path.length * tractions + arcs.value)
     total = path.total
     mean = summed / total + states.centrifugal_n
     value = total - states.belt.length_at(mean)
@@ -153,7 +99,7 @@ def residual(
     length_in = geometry.in_pull + (rho[here] - rho[before]) * geometry.in_rate
     length_out = -geometry.out_pull + (rho[after] - rho[here]) * geometry.out_rate
     summed_slope = (
-        slack_slope * (path.length.sum(axis=-1) + arcs.by_traction.sum(axis=-1))
+        slack_slope * ring.sum(path.length + arcs.by_traction)
         + tractions[..., before] * length_in
         + tractions[..., here] * length_out
         + arcs.by_wrap[..., before] * sign[before] * geometry.in_rate
@@ -165,101 +111,147 @@ def residual(
     return value, geometry.grown - stretch_slope, slack, geometry
 
 
-def _scan(layout: Layout, arm: SpringArm, states: States, travel: Travel) -> tuple[Float, Float]:
+def _scan(
+    layout: Layout | Layouts, arm: SpringArm | SpringArms, states: States, travel: Travel
+) -> tuple[Float, Float]:
     """Path less belt at both ends of every cell (S, C): the geometry once for all states."""
-    cells = travel.low.size
-    joined = np.concatenate([travel.low, travel.high[-1:]])
-    own_high = travel.high[:-1] != travel.low[1:]
-    angles = np.concatenate([joined, travel.high[:-1][own_high]])
-    geometry = travel.nodes or place_arm(layout, arm, angles)
-    spread = States(
-        states.offsets_n[:, None, :],
-        states.friction[:, None, :],
-        states.centrifugal_n[:, None],
-        states.spring_scale[:, None],
-        BeltState(
-            states.belt.cord_length_mm[:, None],
-            states.belt.stiffness_n[:, None],
-            states.belt.reference_tension_n[:, None],
-        ),
-    )
+    cells, nodes = travel.low.shape[0], travel.nodes
+    angles = np.concatenate([travel.low, travel.high if nodes is None else travel.high[-1:]])
+    geometry = nodes or place_arm(layout, arm, angles)
+    path, ring, spread = geometry.path, layout.ring, states.chosen(_EVERY_NODE)
     with np.errstate(invalid="ignore", divide="ignore", over="ignore"):
         slack = _slack(arm, geometry, spread, angles)
-        tractions = slack[..., None] + spread.offsets_n
-        radii = np.abs(layout.signed_radii)
-        arcs = arc_tension(entry(tractions), tractions, geometry.path.wrap, radii, spread.friction)
-        total = geometry.path.total
-        mean = (geometry.path.length * tractions).sum(axis=-1) + arcs.value.sum(axis=-1)
-        value = total - spread.belt.length_at(mean / total + spread.centrifugal_n)
-    at_low = value[:, :cells]
-    at_high = value[:, 1 : cells + 1].copy()
-    at_high[:, :-1][:, own_high] = value[:, cells + 1 :]
-    return at_low, at_high
+        tractions = ring.spread(slack) + spread.offsets_n
+        radii, entered = np.abs(layout.signed_radii), tractions[..., ring.before]
+        arcs = arc_tension(entered, tractions, path.wrap, radii, spread.friction)
+        mean = ring.sum(path.length * tractions + arcs.value) / path.total
+        value = path.total - spread.belt.length_at(mean + spread.centrifugal_n)
+    return value[:, :cells], value[:, 1:] if nodes is not None else value[:, cells:]
 
 
-def settle(layout: Layout, arm: SpringArm, states: States, travel: Travel) -> ArmStates:
+def settle(
+    layout: Layout, arm: SpringArm, states: States, travel: Travel, *, rest_decides: bool = False
+) -> ArmStates:
     """Let the arm go from its wound stop in every state and say where it comes to rest.
 
     The first cell in which path − belt crosses from − to + holds the equilibrium. A path already
     longer than the belt at the wound side leaves the arm on its wound stop (at rest: the belt is too
     short); a belt longer than every path leaves it on the unwound stop (at rest: too long). On a
     stop the belt's mean tension follows from its stretch there. METHOD 5 and 7.
+
+    rest_decides: if the first state does not settle inside, the others are of no interest and may
+    be told roughly.
     """
-    count = states.centrifugal_n.size
-    outcome = np.full(count, NO_PATH, dtype=np.int64)
-    angle = np.full(count, np.nan)
-    if not travel.exact and not travel.whole.any():
+    found = _Found.of(layout, arm, states, travel)
+    if not found.is_plain(rest_decides):
         travel = with_exact_edges(layout, arm, travel)
-    if travel.usable.any():
+        found = _Found.of(layout, arm, states, travel)
+    return _settled(layout, arm, states, found, rest_decides=rest_decides)
+
+
+def settle_together(
+    layouts: Layouts, arms: SpringArms, states: States, travel: Travel
+) -> tuple[ArmStates, Bool]:
+    """The same of several drives at once, the first state of each deciding (see `settle`).
+
+    Returns the states, and which drives (R,) they are right for; the others have a state that hangs
+    on exactly where a stretch of travel ends, and are to be settled by themselves.
+    """
+    found = _Found.of(layouts, arms, states, travel)
+    plain = found.is_plain(rest_decides=True)
+    return _settled(layouts, arms, states, found, rest_decides=True), plain
+
+
+@dataclass(frozen=True)
+class _Found:
+    """Where the scan sees the states (S,) come to rest: outcome, and the cell of the first crossing;
+    sure: whether exact ends of the stretches cannot change it. at_low, at_high (S, C) path less belt.
+    """
+
+    travel: Travel
+    at_low: Float
+    at_high: Float
+    outcome: Int
+    cell: Int
+    sure: Bool
+
+    @staticmethod
+    def of(
+        layout: Layout | Layouts, arm: SpringArm | SpringArms, states: States, travel: Travel
+    ) -> _Found:
         at_low, at_high = _scan(layout, arm, states, travel)
-        if not travel.exact and not _is_plain(travel, at_low, at_high):
-            travel = with_exact_edges(layout, arm, travel)
-            at_low, at_high = _scan(layout, arm, states, travel)
-        outcome, cell = _outcomes(travel, at_low, at_high)
-        inside = np.flatnonzero(outcome == INSIDE)
-        if inside.size:
-            lane = cell[inside]
-            angle[inside] = _newton(
-                layout,
-                arm,
-                _pick(states, inside),
-                travel.low[lane],
-                travel.high[lane],
-                _first_guess(travel, lane, at_low[inside], at_high[inside]),
+        usable = travel.usable
+        first = np.argmax(usable, axis=0)
+        crosses = usable & (at_low < 0) & (at_high >= 0)
+        cell, works = np.argmax(crosses, axis=1), usable.any(axis=0)
+        too_long = np.take_along_axis(at_low, first[None, None], axis=1)[:, 0] >= 0
+        outcome = np.where(crosses.any(axis=1), INSIDE, UNWOUND_STOP)
+        outcome[(outcome == UNWOUND_STOP) & ~travel.unwound_works] = NO_PATH
+        outcome[too_long] = WOUND_STOP
+        outcome[np.broadcast_to(~works, outcome.shape)] = NO_PATH
+        sure = np.ones(outcome.shape, dtype=np.bool_)
+        if not travel.exact:
+            # the first whole stretch is looked at by itself: where it ends decides nothing
+            index = np.arange(usable.shape[0]).reshape(-1, *(1,) * first.ndim)
+            after = ~usable & (index > first)
+            end = np.where(after.any(axis=0), np.argmax(after, axis=0), usable.shape[0])
+            at_stop = (outcome == WOUND_STOP) & (first == 0)
+            sure = works & np.where(
+                outcome == INSIDE,
+                cell < end,
+                at_stop | ((outcome == UNWOUND_STOP) & (end == usable.shape[0])),
             )
-        angle[outcome == WOUND_STOP] = travel.low[int(np.argmax(travel.usable))]
-        angle[outcome == UNWOUND_STOP] = travel.high[-1]
-    geometry = place_arm(layout, arm, angle)
-    path = geometry.path
+        return _Found(travel, at_low, at_high, outcome, cell, sure)
+
+    def of_cell(self, values: Float, offset: int = 0) -> Float:
+        """Of the cells' values (S, C) those of the crossing's cell, or of one beside it (S,)."""
+        place = np.minimum(np.maximum(self.cell + offset, 0), values.shape[1] - 1)
+        return np.asarray(np.take_along_axis(values, place[:, None], axis=1)[:, 0])
+
+    def is_plain(self, rest_decides: bool) -> Bool:
+        """Whether every state that matters is sure, per drive."""
+        plain = self.sure.all(axis=0)
+        if rest_decides:
+            plain = plain | (self.sure[0] & (self.outcome[0] != INSIDE))
+        return np.asarray(plain)
+
+
+def _settled(
+    layout: Layout | Layouts,
+    arm: SpringArm | SpringArms,
+    states: States,
+    found: _Found,
+    *,
+    rest_decides: bool,
+) -> ArmStates:
+    travel, outcome = found.travel, found.outcome
+    wound = _at_cell(travel.low, np.argmax(travel.usable, axis=0))
+    angle = np.where(outcome == WOUND_STOP, wound, travel.high[-1])
+    angle[outcome == NO_PATH] = np.nan
+    inside = outcome == INSIDE
     with np.errstate(invalid="ignore", divide="ignore"):
+        if inside.any():
+            angle = _newton(layout, arm, states, found, angle)
+        geometry = place_arm(layout, arm, angle)
         slack = np.where(outcome == NO_PATH, np.nan, _slack(arm, geometry, states, angle))
-    stopped = np.flatnonzero((outcome == WOUND_STOP) | (outcome == UNWOUND_STOP))
-    if stopped.size:
-        slack[stopped] = _slack_on_stop(path, _pick(states, stopped), stopped)
-    return ArmStates(angle, slack, outcome, path)
+    stopped = (outcome == WOUND_STOP) | (outcome == UNWOUND_STOP)
+    if rest_decides:
+        stopped[1:] &= inside[0]
+    which = np.flatnonzero(stopped if stopped.ndim == 1 else stopped.any(axis=1))
+    if which.size:
+        of_stop = _slack_on_stop(geometry.path.lanes(which), states.chosen(which))
+        slack[which] = np.where(stopped[which], of_stop, slack[which])
+    return ArmStates(angle, slack, outcome, geometry.path)
 
 
-def _outcomes(travel: Travel, at_low: Float, at_high: Float) -> tuple[Int, Int]:
-    """How each state ends (S,), and the cell of its first crossing from − to + (S,)."""
-    found = travel.usable & (at_low < 0) & (at_high >= 0)
-    outcome = np.where(found.any(axis=-1), INSIDE, UNWOUND_STOP)
-    outcome[at_low[:, int(np.argmax(travel.usable))] >= 0] = WOUND_STOP
-    if not travel.unwound_works:
-        outcome[outcome == UNWOUND_STOP] = NO_PATH
-    return outcome, np.argmax(found, axis=-1)
+def _at_cell(figure: Float | Bool, cell: Int) -> Any:
+    """A figure of the cells (C,) at chosen ones, per state or once for all."""
+    if figure.ndim == 1:
+        return figure[cell]
+    return figure[cell, np.arange(figure.shape[1])]
 
 
-def _is_plain(travel: Travel, at_low: Float, at_high: Float) -> bool:
-    """Whether every state settles in the first whole stretch, so that its exact ends do not matter."""
-    first = int(np.argmax(travel.whole))
-    broken = np.flatnonzero(~travel.whole[first:])
-    last = first + int(broken[0]) if broken.size else travel.whole.size
-    crosses = (at_low[:, first:last] < 0) & (at_high[:, first:last] >= 0)
-    return bool((crosses.any(axis=-1) & (at_low[:, first] < 0)).all())
-
-
-def _slack_on_stop(path: Path, states: States, which: Int) -> Float:
-    still = pick_path(path, which)
+def _slack_on_stop(still: Path, states: States) -> Float:
     return slack_traction_for_mean(
         still,
         states.offsets_n,
@@ -269,77 +261,61 @@ def _slack_on_stop(path: Path, states: States, which: Int) -> Float:
     )
 
 
-def pick_path(path: Path, which: Int) -> Path:
-    """The chosen lanes of a path with (S, N) members."""
-    return Path(
-        path.centers[which],
-        path.signed_radii,
-        path.direction[which],
-        path.length[which],
-        path.wrap[which],
-    )
+def _first_guess(found: _Found) -> Float:
+    """Where a curve through the cell's ends and the nodes beside them crosses zero (S,).
 
-
-def _pick(states: States, which: Int) -> States:
-    if which.size == states.centrifugal_n.size:
-        return states
-    return States(
-        states.offsets_n[which],
-        states.friction[which],
-        states.centrifugal_n[which],
-        states.spring_scale[which],
-        BeltState(
-            states.belt.cord_length_mm[which],
-            states.belt.stiffness_n[which],
-            states.belt.reference_tension_n[which],
-        ),
-    )
-
-
-def _first_guess(travel: Travel, cell: Int, at_low: Float, at_high: Float) -> Float:
-    """Where a curve through the cell's ends and the next node crosses zero (S,).
-
-    Inverse quadratic interpolation, which saves Newton a step; a straight line where the next cell
-    does not work, and the middle where the value at the low end is not finite.
+    Inverse cubic interpolation, x = Σ xᵢ Π fⱼ/(fⱼ − fᵢ), which saves Newton a step or two; a straight
+    line where a neighbour cell does not work, and the middle where a value is not finite.
     """
-    lane = np.arange(cell.size)
-    following = np.minimum(cell + 1, travel.low.size - 1)
-    a, b, c = travel.low[cell], travel.high[cell], travel.high[following]
-    fa, fb, fc = at_low[lane, cell], at_high[lane, cell], at_high[lane, following]
-    with np.errstate(invalid="ignore", divide="ignore"):
-        straight = a - fa * (b - a) / (fb - fa)
-        curved = (
-            a * fb * fc / ((fa - fb) * (fa - fc))
-            + b * fa * fc / ((fb - fa) * (fb - fc))
-            + c * fa * fb / ((fc - fa) * (fc - fb))
-        )
-        joined = travel.whole[following] & (following > cell) & ((curved - a) * (curved - b) < 0)
-        guess = np.where(joined, curved, straight)
-    return np.where((guess - a) * (guess - b) < 0, guess, (a + b) / 2)
+    travel, cell = found.travel, found.cell
+    cells = travel.low.shape[0]
+    earlier, later = np.maximum(cell - 1, 0), np.minimum(cell + 1, cells - 1)
+
+    a, b = _at_cell(travel.low, cell), _at_cell(travel.high, cell)
+    fa, fb = found.of_cell(found.at_low), found.of_cell(found.at_high)
+    x = np.stack([_at_cell(travel.low, earlier), a, b, _at_cell(travel.high, later)])
+    f = np.stack([found.of_cell(found.at_low, -1), fa, fb, found.of_cell(found.at_high, 1)])
+    apart = f - f[:, None]
+    shares = f / np.where(apart == 0, np.inf, apart)
+    shares[_DIAGONAL] = 1.0
+    curved = (shares.prod(axis=1) * x).sum(axis=0)
+    joined = _at_cell(travel.whole, earlier) & _at_cell(travel.whole, later)
+    joined &= (earlier < cell) & (cell < later)
+    straight = a - fa * (b - a) / (fb - fa)
+    guess = np.where(joined & ((curved - a) * (curved - b) < 0), curved, straight)
+    return np.asarray(np.where((guess - a) * (guess - b) < 0, guess, (a + b) / 2))
 
 
 def _newton(
-    layout: Layout,
-    arm: SpringArm,
+    layout: Layout | Layouts,
+    arm: SpringArm | SpringArms,
     states: States,
-    low: Float,
-    high: Float,
-    angle: Float,
+    found: _Found,
+    elsewhere: Float,
 ) -> Float:
     """Refine bracketed equilibria: Newton, halved whenever a step would leave the bracket.
 
     low is always the side where the path is still shorter than the belt, which is also the side
-    the arm comes from, so the two ends need not be in numerical order.
+    the arm comes from, so the two ends need not be in numerical order. States that are not inside
+    keep the angle they have elsewhere.
+
+    Newton squares the error: a step h from x leaves about |f″/2f′|h², and with the values at the ends e
+    of the cell f″ is about the greater 2(f(e) − f − f′(e − x))/(e − x)². Past a kink, where a pulley
+    begins to slip and the slope changes by parts of a hundred, a step that small lands within 1e-6 rad.
     """
-    done = np.zeros(angle.shape, dtype=np.bool_)
+    done = found.outcome != INSIDE
+    low, high = _at_cell(found.travel.low, found.cell), _at_cell(found.travel.high, found.cell)
+    ends = np.stack([low, high])
+    of_ends = np.stack([found.of_cell(found.at_low), found.of_cell(found.at_high)])
+    angle = np.where(done, elsewhere, _first_guess(found))
     for _ in range(_NEWTON_STEPS):
         value, slope, _, _ = residual(layout, arm, states, angle)
         low, high = np.where(value < 0, angle, low), np.where(value >= 0, angle, high)
-        with np.errstate(invalid="ignore", divide="ignore"):
-            change = -value / slope
-            step = angle + change
-        near = np.abs(change) < _NEWTON_CLOSE
-        # Newton squares the error: a step that small lands within 1e-9 rad of the root
+        change = -value / slope
+        step = angle + change
+        away = ends - angle
+        bent = np.abs(((of_ends - value) / away / slope - 1) / away).max(axis=0)
+        near = (np.abs(change) < _NEWTON_CLOSE) & (bent * change**2 < _NEWTON_LEFT)
         inside = near | ((step - low) * (step - high) <= 0)
         angle = np.where(done, angle, np.where(inside, step, (low + high) / 2))
         done |= near | (np.abs(high - low) < _ANGLE_TOLERANCE)

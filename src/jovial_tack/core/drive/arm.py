@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from collections.abc import Sequence
+from dataclasses import dataclass, fields
 
 import numpy as np
 
-from jovial_tack.core.arrays import Complex, Float, dot
+from jovial_tack.core.arrays import Complex, Float, Int, dot
 from jovial_tack.core.drive.path import Path, trace
+from jovial_tack.core.drive.ring import Ring, ring_of
 
 
 @dataclass(frozen=True)
@@ -26,6 +28,31 @@ class Layout:
     def driver_sign(self) -> float:
         """+1 if the driver turns counter-clockwise."""
         return float(np.sign(self.signed_radii[self.driver]))
+
+    @property
+    def ring(self) -> Ring:
+        """Its one route."""
+        return ring_of(self.signed_radii.size)
+
+
+@dataclass(frozen=True)
+class Layouts:
+    """Several drives in one array: centers (N,), signed_radii (N,), driver_sign (R,)."""
+
+    centers: Complex
+    signed_radii: Float
+    driver_sign: Float
+    ring: Ring
+
+    @staticmethod
+    def of(each: Sequence[Layout]) -> Layouts:
+        """Drives side by side, in this order."""
+        return Layouts(
+            np.concatenate([layout.centers for layout in each]),
+            np.concatenate([layout.signed_radii for layout in each]),
+            np.array([layout.driver_sign for layout in each]),
+            ring_of(*(layout.signed_radii.size for layout in each)),
+        )
 
 
 @dataclass(frozen=True)
@@ -52,7 +79,7 @@ class SpringArm:
 
     def spring_torque(self, angle: Float) -> Float:
         """Torque of the spring, N·m: M + rate × (how far the arm is wound back). METHOD 5."""
-        return self.torque_nm - self.push * self.rate_nm_per_rad * (angle - self.angle)
+        return _spring_torque(self, angle)
 
     def window_fraction(self, angle: Float) -> Float:
         """Where an angle lies in the window: 0 wound side, 1 unwound side."""
@@ -60,11 +87,53 @@ class SpringArm:
 
 
 @dataclass(frozen=True)
+class SpringArms:
+    """The arms of several drives, every figure with (R,) members; index: places among all pulleys."""
+
+    index: Int
+    pivot: Complex
+    arm_mm: Float
+    push: Float
+    angle: Float
+    torque_nm: Float
+    rate_nm_per_rad: Float
+    stops: tuple[Float, Float]
+
+    @staticmethod
+    def of(each: Sequence[SpringArm], layouts: Layouts) -> SpringArms:
+        """Arms side by side, in the order of their layouts."""
+
+        def all_of(name: str) -> Float:
+            return np.array([getattr(arm, name) for arm in each])
+
+        wound, unwound = np.array([arm.stops for arm in each]).T
+        return SpringArms(
+            layouts.ring.first + np.array([arm.index for arm in each]),
+            np.array([arm.pivot for arm in each]),
+            all_of("arm_mm"),
+            all_of("push"),
+            all_of("angle"),
+            all_of("torque_nm"),
+            all_of("rate_nm_per_rad"),
+            (wound, unwound),
+        )
+
+    def spring_torque(self, angle: Float) -> Float:
+        """Torque of every spring (..., R), N·m, as of one arm."""
+        return _spring_torque(self, angle)
+
+
+def _spring_torque(arm: SpringArm | SpringArms, angle: Float) -> Float:
+    return arm.torque_nm - arm.push * arm.rate_nm_per_rad * (angle - arm.angle)
+
+
+@dataclass(frozen=True)
 class ArmGeometry:
     """The path at arm angles and its derivatives by the angle (rad).
 
     grown (...) dL/dθ and curved (...) d²L/dθ², mm; in_rate, out_rate (...) turning of the two arm
-    spans; in_pull, out_pull (...) d·v of the spans into and out of the arm pulley, mm.
+    spans; in_pull, out_pull (...) d·v of the spans into and out of the arm pulley, mm. Of several
+    drives all but the path have (..., R) members.
     """
 
     path: Path
@@ -77,21 +146,27 @@ class ArmGeometry:
     in_pull_rate: Float
     out_pull_rate: Float
 
+    def drive(self, which: int, lanes: int) -> ArmGeometry:
+        """That of one of several drives, its first lanes only."""
+        own = [getattr(self, f.name)[:lanes, which] for f in fields(self) if f.name != "path"]
+        return ArmGeometry(self.path.route(which).lanes(slice(lanes)), *own)
 
-def place_arm(layout: Layout, arm: SpringArm, angle: Float) -> ArmGeometry:
-    """Trace the path with the arm at given angles (...), with exact derivatives.
+
+def place_arm(layout: Layout | Layouts, arm: SpringArm | SpringArms, angle: Float) -> ArmGeometry:
+    """Trace the path with the arm at given angles (...), or several with their arms (..., R).
 
     With v = dc/dθ and d, n the unit direction and left normal of a span: dL/dθ = (d_in − d_out)·v,
     d²L/dθ² = (n_in·v)²/ℓ_in + (n_out·v)²/ℓ_out + (d_in − d_out)·dv/dθ, and a span whose end moves
     by v turns at (n·v)/ℓ. Source: virtual work of an inextensible string. METHOD 5.
     """
-    count = layout.centers.shape[-1]
-    centers = np.empty((*angle.shape, count), dtype=np.complex128)
+    ring = layout.ring
+    lanes = angle.shape if ring.is_one else angle.shape[:-1]
+    centers = np.empty((*lanes, layout.centers.shape[-1]), dtype=np.complex128)
     centers[...] = layout.centers
     lever = arm.arm_mm * np.exp(1j * angle)
     centers[..., arm.index] = arm.pivot + lever
-    path = trace(centers, layout.signed_radii)
-    before = (arm.index - 1) % count
+    path = trace(centers, layout.signed_radii, ring)
+    before = ring.before[arm.index]
     incoming, outgoing = path.direction[..., before], path.direction[..., arm.index]
     velocity = 1j * lever
     in_pull, out_pull = dot(incoming, velocity), dot(outgoing, velocity)

@@ -2,20 +2,22 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from functools import cached_property
 
 import numpy as np
 
 from jovial_tack.core.arrays import Complex, Float, Int
-from jovial_tack.core.drive.adjuster import INSIDE, BeltState, States, settle
-from jovial_tack.core.drive.arm import Layout, SpringArm
+from jovial_tack.core.drive.adjuster import INSIDE, ArmStates, settle, settle_together
+from jovial_tack.core.drive.arm import Layout, Layouts, SpringArm, SpringArms
 from jovial_tack.core.drive.grip import arc_used
 from jovial_tack.core.drive.loads import Load, belt_speed, traction_steps
 from jovial_tack.core.drive.parts import hub_load
 from jovial_tack.core.drive.path import Path, trace
+from jovial_tack.core.drive.states import BeltState, States
 from jovial_tack.core.drive.tension import slack_traction_for_mean
-from jovial_tack.core.drive.travel import Travel, survey_travel
+from jovial_tack.core.drive.travel import Travel, cells_of, survey_travel
 from jovial_tack.core.search import first_reach
 
 
@@ -88,6 +90,17 @@ class Running:
     path: Path
     friction: Float
 
+    def lanes(self, which: Int | slice) -> Running:
+        """The chosen states."""
+        return Running(
+            self.angle[which],
+            self.outcome[which],
+            self.tractions[which],
+            self.centrifugal[which],
+            self.path.lanes(which),
+            self.friction[which],
+        )
+
     @cached_property
     def arc_used_fraction(self) -> Float:
         """Arc used over wrap (S, N); NaN where the belt floats."""
@@ -115,19 +128,24 @@ def states_at(drive: Drive, crank_rpm: Float, torques: Float | None = None) -> S
     order = np.roll(np.arange(drive.pulley_count), -drive.layout.driver)
     offsets = np.empty_like(steps)
     offsets[:, order] = np.cumsum(steps[:, order], axis=-1) - steps[:, order[:1]]
-    at_rest = States.at_rest(drive.pulley_count, drive.belt, crank_rpm.size)
-    return replace(
-        at_rest,
-        offsets_n=offsets,
-        friction=np.broadcast_to(drive.friction, offsets.shape),
-        centrifugal_n=drive.mass_kg_per_m * drive.speed(crank_rpm) ** 2,
+    full, belt = np.ones(crank_rpm.size), drive.belt
+    return States(
+        offsets,
+        np.broadcast_to(drive.friction, offsets.shape),
+        drive.mass_kg_per_m * drive.speed(crank_rpm) ** 2,
+        full,
+        BeltState(
+            full * belt.cord_length_mm, full * belt.stiffness_n, full * belt.reference_tension_n
+        ),
     )
 
 
-def run(drive: Drive, states: States, travel: Travel | None = None) -> Running:
+def run(
+    drive: Drive, states: States, travel: Travel | None = None, *, rest_decides: bool = False
+) -> Running:
     """Solve states of a drive: arm, tractions and geometry together.
 
-    travel: the arm's surveyed travel, if the caller has it already.
+    travel: the arm's surveyed travel, if the caller has it already; rest_decides: as of `settle`.
     """
     if isinstance(drive.adjuster, Locked):
         path = trace(np.asarray(drive.layout.centers), drive.layout.signed_radii)
@@ -140,15 +158,74 @@ def run(drive: Drive, states: States, travel: Travel | None = None) -> Running:
         outcome = np.full(slack.shape, INSIDE, dtype=np.int64)
     else:
         travel = travel or survey_travel(drive.layout, drive.adjuster)
-        settled = settle(drive.layout, drive.adjuster, states, travel)
-        angle, outcome, still, slack = (
-            settled.angle,
-            settled.outcome,
-            settled.path,
-            settled.slack_n,
+        arm = drive.adjuster
+        return _running(
+            settle(drive.layout, arm, states, travel, rest_decides=rest_decides), states
         )
-    tractions = slack[:, None] + states.offsets_n
-    return Running(angle, outcome, tractions, states.centrifugal_n, still, states.friction)
+    return _running(ArmStates(angle, slack, outcome, still), states)
+
+
+def _running(settled: ArmStates, states: States) -> Running:
+    return Running(
+        settled.angle,
+        settled.outcome,
+        settled.slack_n[:, None] + states.offsets_n,
+        states.centrifugal_n,
+        settled.path,
+        states.friction,
+    )
+
+
+def run_from_rest(drive: Drive, states: States) -> tuple[Running, Travel | None]:
+    """Solve states of a drive, the first of them at rest, which decides (see `settle`).
+
+    Returns with them the travel that was surveyed, if there is an arm.
+    """
+    arm = drive.adjuster
+    travel = survey_travel(drive.layout, arm) if isinstance(arm, SpringArm) else None
+    return run(drive, states, travel, rest_decides=True), travel
+
+
+def run_together(
+    drives: Sequence[Drive], states: Sequence[States]
+) -> list[tuple[Running, Travel | None]]:
+    """The same for each of several drives, with as many states each.
+
+    Drives with an arm are solved as one batch, which costs little more than one of them.
+    """
+    done: dict[int, tuple[Running, Travel | None]] = {}
+    armed = [k for k, drive in enumerate(drives) if isinstance(drive.adjuster, SpringArm)]
+    if len(armed) > 1:
+        done = _run_armed({k: drives[k] for k in armed}, {k: states[k] for k in armed})
+    for place, drive in enumerate(drives):
+        if place not in done:
+            done[place] = run_from_rest(drive, states[place])
+    return [done[place] for place in range(len(drives))]
+
+
+def _run_armed(
+    drives: Mapping[int, Drive], states: Mapping[int, States]
+) -> dict[int, tuple[Running, Travel | None]]:
+    """Those of the drives that can be solved side by side."""
+    layouts = Layouts.of([drive.layout for drive in drives.values()])
+    each = [drive.adjuster for drive in drives.values() if isinstance(drive.adjuster, SpringArm)]
+    arms = SpringArms.of(each, layouts)
+    travel = survey_travel(layouts, arms)
+    settled, plain = settle_together(layouts, arms, States.beside(*states.values()), travel)
+    cells = cells_of(arms)
+    done: dict[int, tuple[Running, Travel | None]] = {}
+    for lane, name in enumerate(drives):
+        own = travel.drive(lane, int(cells[lane]))
+        if plain[lane]:
+            path = settled.path.route(lane)
+            of = ArmStates(
+                settled.angle[:, lane], settled.slack_n[:, lane], settled.outcome[:, lane], path
+            )
+            running = _running(of, states[name])
+        else:
+            running = run(drives[name], states[name], own, rest_decides=True)
+        done[name] = running, own
+    return done
 
 
 def _spread(path: Path, states: int) -> Path:
@@ -159,6 +236,7 @@ def _spread(path: Path, states: int) -> Path:
         np.broadcast_to(path.direction, shape),
         np.broadcast_to(path.length, shape),
         np.broadcast_to(path.wrap, shape),
+        path.ring,
     )
 
 

@@ -1,7 +1,8 @@
 """Tension along a running belt and its mean, which sets the belt's stretch (METHOD.md, section 7).
 
 Index k of a traction is the span that leaves pulley k, so pulley k is entered at traction k − 1 and
-left at traction k. Traction is total tension less the centrifugal m·v².
+left at traction k. Traction is total tension less the centrifugal m·v². Of several drives side by side
+(see `ring`) a figure of the belt has (..., R) members.
 """
 
 from __future__ import annotations
@@ -86,12 +87,11 @@ def mean_tension(
     Parameters: tractions_n (..., N) span tractions; friction (..., N); centrifugal_n (...) m·v², N.
     Returns T̄ (...), N, and dT̄/dF (...) per N added to every span.
     """
-    arcs = arc_tension(
-        entry(tractions_n), tractions_n, path.wrap, np.abs(path.signed_radii), friction
-    )
-    total = path.total
-    summed = (path.length * tractions_n).sum(axis=-1) + arcs.value.sum(axis=-1)
-    by_traction = path.length.sum(axis=-1) + arcs.by_traction.sum(axis=-1)
+    ring, total = path.ring, path.total
+    entered = tractions_n[..., ring.before]
+    arcs = arc_tension(entered, tractions_n, path.wrap, np.abs(path.signed_radii), friction)
+    summed = ring.sum(path.length * tractions_n + arcs.value)
+    by_traction = ring.sum(path.length + arcs.by_traction)
     return np.asarray(summed / total + centrifugal_n), np.asarray(by_traction / total)
 
 
@@ -107,16 +107,21 @@ def slack_traction_for_mean(
 
     Parameters: offsets_n (..., N); mean_n (...) wanted mean tension. Returns (...). METHOD 7.
     """
-    net = mean_n - centrifugal_n
-    low, high = net - offsets_n.max(axis=-1), net - offsets_n.min(axis=-1)
-    floating = -offsets_n.min(axis=-1) + 1e-6  # the base at which the slackest span just holds
-    at_floating, _ = mean_tension(path, floating[..., None] + offsets_n, friction, centrifugal_n)
+    ring, net = path.ring, mean_n - centrifugal_n
+    least = ring.least(offsets_n)
+    low, high = net - ring.most(offsets_n), net - least
+    floating = 1e-6 - least  # the base at which the slackest span just holds
+
+    def mean_at(base: Float) -> tuple[Float, Float]:
+        return mean_tension(path, ring.spread(base) + offsets_n, friction, centrifugal_n)
+
+    at_floating, _ = mean_at(floating)
     holds = (at_floating < mean_n) & (floating < high)
     low = np.where(holds, np.maximum(low, floating), low)
     high = np.where(holds, high, np.minimum(high, np.maximum(floating, low)))
     base = np.where(holds, high, low)
     for _ in range(_SOLVE_STEPS):
-        value, slope = mean_tension(path, base[..., None] + offsets_n, friction, centrifugal_n)
+        value, slope = mean_at(base)
         miss = value - mean_n
         low, high = np.where(miss < 0, base, low), np.where(miss >= 0, base, high)
         step = base - miss / slope

@@ -6,8 +6,15 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from jovial_tack.core.arrays import Bool, Float
-from jovial_tack.core.drive.arm import ArmGeometry, Layout, SpringArm, place_arm
+from jovial_tack.core.arrays import Bool, Float, Int
+from jovial_tack.core.drive.arm import (
+    ArmGeometry,
+    Layout,
+    Layouts,
+    SpringArm,
+    SpringArms,
+    place_arm,
+)
 from jovial_tack.core.drive.path import faults
 from jovial_tack.core.errors import GeometryError
 
@@ -22,9 +29,9 @@ class Travel:
 
     low, high (C,) rad; whole (C,) cells that work at both ends; edge (C,) cells with one working
     end, whose other end is the last working angle once `exact`, and the node of the scan before;
-    low_works (C,) whether the low end of the scan's cell works; unwound_works: whether the arm still
-    works at its unwound stop; nodes: the geometry at every low and at the last high, if the cells lie
-    end to end.
+    exists, works (C + 1,) where the survey's nodes have a path, and where the arm works too; nodes: the
+    geometry there, if low and high are still those of the survey. Of several drives all have an axis
+    of drives more, and an arm of shorter travel has cells of no width at its end.
     """
 
     low: Float
@@ -32,14 +39,35 @@ class Travel:
     whole: Bool
     edge: Bool
     exact: bool
-    low_works: Bool
-    unwound_works: bool
+    exists: Bool
+    works: Bool
     nodes: ArmGeometry | None = None
 
     @property
     def usable(self) -> Bool:
         """Cells that may hold an equilibrium (C,)."""
         return self.whole | self.edge if self.exact else self.whole
+
+    @property
+    def unwound_works(self) -> Bool:
+        """Whether the arm still works at its unwound stop."""
+        return np.asarray(self.works[-1])
+
+    def drive(self, which: int, cells: int) -> Travel:
+        """That of one of several drives, with its own number of cells."""
+        upto, more = (slice(cells), which), (slice(cells + 1), which)
+        nodes = None if self.nodes is None else self.nodes.drive(which, cells + 1)
+        edge = self.edge[upto]
+        return Travel(
+            self.low[upto],
+            self.high[upto],
+            self.whole[upto],
+            edge,
+            not edge.any(),
+            self.exists[more],
+            self.works[more],
+            nodes,
+        )
 
 
 def working(layout: Layout, arm: SpringArm, angle: Float) -> tuple[Bool, Bool]:
@@ -51,7 +79,7 @@ def working(layout: Layout, arm: SpringArm, angle: Float) -> tuple[Bool, Bool]:
 
 
 def _working(
-    layout: Layout, arm: SpringArm, angle: Float, geometry: ArmGeometry
+    layout: Layout | Layouts, arm: SpringArm | SpringArms, angle: Float, geometry: ArmGeometry
 ) -> tuple[Bool, Bool]:
     exists = ~faults(geometry.path, layout.driver_sign).any
     with np.errstate(invalid="ignore"):
@@ -59,30 +87,34 @@ def _working(
     return exists, exists & lever
 
 
-def survey_travel(layout: Layout, arm: SpringArm) -> Travel:
-    """Cut the travel between the stops into cells and see which of them work.
+def cells_of(arm: SpringArm | SpringArms) -> Int:
+    """Into how many cells an arm's travel is cut, per drive.
 
     Raises GeometryError when the stops coincide.
     """
     wound, unwound = arm.stops
-    if wound == unwound:
+    across = np.abs(np.subtract(unwound, wound))
+    if not across.all():
         raise GeometryError("the two stops of the arm are the same angle")
-    least, most = _SCAN_CELLS
-    cells = int(np.clip(np.ceil(abs(unwound - wound) / _SCAN_STEP), least, most))
-    nodes = np.linspace(wound, unwound, cells + 1)
+    cells = np.ceil(across / _SCAN_STEP).astype(np.int64)
+    return np.asarray(np.minimum(np.maximum(cells, _SCAN_CELLS[0]), _SCAN_CELLS[1]))
+
+
+def survey_travel(layout: Layout | Layouts, arm: SpringArm | SpringArms) -> Travel:
+    """Cut the travel between the stops into cells and see which of them work.
+
+    Raises GeometryError when the stops coincide.
+    """
+    cells = cells_of(arm)
+    wound, unwound = arm.stops
+    index = np.arange(cells.max() + 1).reshape(-1, *(1,) * cells.ndim)
+    step = np.subtract(unwound, wound) / cells
+    nodes = np.where(index < cells, wound + index * step, unwound)
     geometry = place_arm(layout, arm, nodes)
-    _, works = _working(layout, arm, nodes, geometry)
+    exists, works = _working(layout, arm, nodes, geometry)
     edge = works[:-1] ^ works[1:]
-    return Travel(
-        nodes[:-1],
-        nodes[1:],
-        works[:-1] & works[1:],
-        edge,
-        not edge.any(),
-        works[:-1],
-        bool(works[-1]),
-        geometry,
-    )
+    whole = works[:-1] & works[1:]
+    return Travel(nodes[:-1], nodes[1:], whole, edge, not edge.any(), exists, works, geometry)
 
 
 def with_exact_edges(layout: Layout, arm: SpringArm, travel: Travel) -> Travel:
@@ -90,7 +122,7 @@ def with_exact_edges(layout: Layout, arm: SpringArm, travel: Travel) -> Travel:
     cells = np.flatnonzero(travel.edge)
     low, high = travel.low.copy(), travel.high.copy()
     if cells.size:
-        closes = travel.low_works[cells]
+        closes = travel.works[:-1][cells]
         inside = np.where(closes, low[cells], high[cells])
         found = _edge(layout, arm, np.where(closes, high[cells], low[cells]), inside)
         low[cells[~closes]] = found[~closes]

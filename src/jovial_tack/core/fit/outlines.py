@@ -1,0 +1,161 @@
+"""Outlines of what is in the way, and distances to them (docs/METHOD.md, section 5)."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from functools import cached_property
+
+import numpy as np
+
+from jovial_tack.core.arrays import Bool, Complex, Float, Int, cross, dot
+from jovial_tack.core.drive.ring import Ring
+
+
+@dataclass(frozen=True, eq=False)
+class Outline:
+    """Something in the way: points (K,) complex mm; closed: it has an inside."""
+
+    points: Complex
+    closed: bool
+
+    @property
+    def edges(self) -> tuple[Complex, Complex]:
+        """Starts and ends of its sides."""
+        if self.closed:
+            return self.points, np.roll(self.points, -1)
+        return self.points[:-1], self.points[1:]
+
+
+@dataclass(frozen=True)
+class Outlines:
+    """O outlines to be looked at together: all sides (E,), the first side and the number of sides of
+    each (O,), the corners of the box round each (O,), complex mm, and the route each is in the way of.
+    """
+
+    each: tuple[Outline, ...]
+    start: Complex
+    end: Complex
+    first: Int
+    sides: Int
+    low: Complex
+    high: Complex
+    route: Int
+
+    @staticmethod
+    def of(each: Sequence[Outline], route: Sequence[int] | None = None) -> Outlines:
+        """At least one outline; route: the place of the belt each is held against, of several."""
+        starts, ends = zip(*(outline.edges for outline in each), strict=True)
+        sides = np.array([start.size for start in starts])
+        points = [outline.points for outline in each]
+        low = np.array([complex(p.real.min(), p.imag.min()) for p in points])
+        high = np.array([complex(p.real.max(), p.imag.max()) for p in points])
+        return Outlines(
+            tuple(each), np.concatenate(starts), np.concatenate(ends),
+            np.cumsum(sides) - sides, sides, low, high,
+            np.zeros(sides.size, dtype=np.int64) if route is None else np.array(route),
+        )  # fmt: skip
+
+    def strangers(self, ring: Ring) -> Bool:
+        """(O, N): the pulley is on another route than that the outline is held against."""
+        return np.asarray(ring.of != self.route[:, None])
+
+    @cached_property
+    def along(self) -> Complex:
+        """From the start to the end of every side (E,), complex mm."""
+        return self.end - self.start
+
+    @cached_property
+    def balls(self) -> tuple[Complex, Float]:
+        """Middle, complex mm, and radius, mm, of a circle round the box of each (O,)."""
+        return (self.low + self.high) / 2, np.abs(self.high - self.low) / 2
+
+    def box_distances(self, points: Complex) -> Float:
+        """A cheap lower bound: distances (O, M) of points (M,) from the boxes, mm."""
+        low, high = self.low[:, None], self.high[:, None]
+        across = np.maximum(np.maximum(low.real - points.real, points.real - high.real), 0.0)
+        up = np.maximum(np.maximum(low.imag - points.imag, points.imag - high.imag), 0.0)
+        return np.asarray(np.hypot(across, up))
+
+
+@dataclass(frozen=True)
+class Gap:
+    """The least gap, mm (negative: how deep one stands in the other), the two points it lies between,
+    and the place on the route it belongs to.
+    """
+
+    gap_mm: float
+    here: complex
+    there: complex
+    of: int
+
+
+def outline_gap(one: Outline, other: Outline) -> Gap:
+    """The least gap between two outlines, mm; negative: how deep a corner of one lies in the other."""
+    start, end = one.edges
+    a, b = other.edges
+    away, here, there = between(start[:, None], end[:, None], a, b)
+    k, j = divmod(int(np.argmin(away)), away.shape[1])
+    deepest = 0.0
+    for inner, outer in ((one, other), (other, one)):
+        inside = is_inside(inner.points, outer) if outer.closed else np.zeros(1, dtype=np.bool_)
+        if inside.any():
+            c, d = outer.edges
+            corners = inner.points[inside][:, None]
+            depth = np.abs(onto(corners, c, d - c) - corners).min(axis=1)
+            deepest = max(deepest, float(depth.max()))
+    gap = -deepest if deepest else float(away[k, j])
+    return Gap(gap, complex(here[k, j]), complex(there[k, j]), 0)
+
+
+def box_distance(points: Complex, outline: Outline) -> float:
+    """A cheap lower bound: the least distance of points (M,) from the box round an outline, mm.
+
+    >>> box_distance(np.array([0j, 7 + 0j]), Outline(np.array([10 - 1j, 12 + 1j]), False))
+    3.0
+    """
+    return float(Outlines.of([outline]).box_distances(points).min())
+
+
+def between(a: Complex, b: Complex, c: Complex, d: Complex) -> tuple[Float, Complex, Complex]:
+    """Distance of segments ab and cd (broadcast), and the nearest points of each.
+
+    Zero where they cross; otherwise the nearest points include an end of one of them.
+    """
+    # four tries at once: each end of one segment against the whole of the other
+    shape = (3, 4, *np.broadcast_shapes(np.shape(a), np.shape(c)))
+    point, start, along = np.empty(shape, dtype=np.complex128)
+    point[0], point[1], point[2], point[3] = a, b, c, d
+    start[:2], start[2:] = c, a
+    along[:2], along[2:] = d - c, b - a
+    foot = onto(point, start, along)
+    away = np.abs(foot - point)
+    best = np.argmin(away, axis=0)
+    at = (best, *np.indices(best.shape, sparse=True))
+    own, other = point[at], foot[at]
+    here, there = np.where(best < 2, own, other), np.where(best < 2, other, own)
+    side = cross(along, point - start)
+    meets = (side[0] * side[1] < 0) & (side[2] * side[3] < 0)
+    return np.where(meets, 0.0, away[at]), here, there
+
+
+def onto(point: Complex, start: Complex, along: Complex) -> Complex:
+    """The point of the segment from start along a vector that is nearest to a point (broadcast)."""
+    square = np.maximum(dot(along, along), 1e-30)
+    share = np.minimum(np.maximum(dot(point - start, along) / square, 0.0), 1.0)
+    return np.asarray(start + share * along)
+
+
+def is_inside(points: Complex, outline: Outline) -> Bool:
+    """Whether points (M,) lie inside a closed outline: an odd number of sides above each.
+
+    >>> square = Outline(np.array([0, 10, 10 + 10j, 10j]), True)
+    >>> is_inside(np.array([5 + 5j, 15 + 5j]), square).tolist()
+    [True, False]
+    """
+    start, end = outline.edges
+    x, y = points.real[:, None], points.imag[:, None]
+    spans = (start.real <= x) != (end.real <= x)
+    with np.errstate(divide="ignore", invalid="ignore"):
+        at = start.imag + (x - start.real) / (end.real - start.real) * (end.imag - start.imag)
+    return np.asarray((spans & (at > y)).sum(axis=1) % 2 == 1)
