@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass, replace
 
 import numpy as np
@@ -48,13 +49,16 @@ class OrderedBelt:
 
 
 def belts_to_order(
-    build: Build, catalogue: Catalogue, only: str | None = None
+    build: Build,
+    catalogue: Catalogue,
+    only: str | None = None,
+    heed: Callable[[], None] = lambda: None,
 ) -> dict[str, OrderedBelt | None]:
     """For every drive (or only one) the stocked belt nearest to mid window; None where none fits.
 
     Only those count that rest where nothing is in the way. Among the lengths that rest in the window
     those are preferred that also stay in it and hold at idle, cruise and redline. Drives without a
-    decided adjuster or a path are left out.
+    decided adjuster or a path are left out. heed: called between drives; what it raises ends the work.
     """
     found: dict[str, OrderedBelt | None] = {}
     cases = assemble(build, catalogue)
@@ -62,6 +66,7 @@ def belts_to_order(
     for case in cases:
         if case.drive is None or case.model.tensioner is None or only not in (None, case.model.id):
             continue
+        heed()
         usable = clear_travel(case, stand, catalogue) if stand else None
         stocked = np.array(
             [belt.effective_length_mm for belt in stock_for(build, case.belt, catalogue)]

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from functools import partial
 from typing import Any
@@ -77,11 +77,13 @@ def solve_again(
     before: Solution | None,
     *,
     live: bool = False,
+    heed: Callable[[], None] = lambda: None,
 ) -> Solution:
     """Solve a build, taking over the drives whose inputs are those of an earlier solution.
 
     live: leave out the searches for reserve and mends, for use while the pointer moves; an unchanged
     drive is then taken over if its list of speeds holds those asked for, and may hold more.
+    heed: called between the pieces of long work; what it raises ends it.
     """
     engine = build.engine
     listed = tuple(rpm or (engine.idle_rpm, engine.cruise_rpm, engine.redline_rpm))
@@ -97,8 +99,9 @@ def solve_again(
             done[name] = before.own.drive(name)
             keys[name] = before.keys[name]
     anew = [case for case in cases if case.model.id not in done]
-    for result in _solve_cases(build, anew, stand, listed, catalogue, live):
+    for result in _solve_cases(_Asked(build, stand, listed, catalogue, live, heed), anew):
         if not live:
+            heed()
             _ = result.told  # here, not when the window first asks
         done[result.id] = result
     own = Results(tuple(done[case.model.id] for case in cases))
@@ -124,49 +127,54 @@ def _reusable(earlier: Any, key: Any, listed: tuple[float, ...], live: bool) -> 
     return set(listed) <= set(earlier[1]) if live else earlier[1:] == (listed, False)
 
 
-def _solve_cases(
-    build: Build,
-    cases: Sequence[DriveCase],
-    obstacles: tuple[Obstacle, ...],
-    rpm: tuple[float, ...],
-    catalogue: Catalogue,
-    live: bool,
-) -> Iterator[DriveResult]:
+@dataclass(frozen=True)
+class _Asked:
+    """What is asked of every drive: see `solve_again`."""
+
+    build: Build
+    obstacles: tuple[Obstacle, ...]
+    rpm: tuple[float, ...]
+    catalogue: Catalogue
+    live: bool
+    heed: Callable[[], None]
+
+
+def _solve_cases(asked: _Asked, cases: Sequence[DriveCase]) -> Iterator[DriveResult]:
     solvable = [case for case in cases if case.drive is not None]
     for case in cases:
         if case.drive is None:
-            found = unsolvable_findings(case, Speech(case, build.display_units))
-            yield DriveResult(case.model.id, rpm, tell=partial(Told, found))
-    states = solve_states(solvable, rpm, catalogue.limits, live=live)
+            found = unsolvable_findings(case, Speech(case, asked.build.display_units))
+            yield DriveResult(case.model.id, asked.rpm, tell=partial(Told, found))
+    live, catalogue = asked.live, asked.catalogue
+    states = solve_states(solvable, asked.rpm, catalogue.limits, live=live)
     for group in [states] if live else [[state] for state in states]:
-        for state, near in zip(
-            group, clearances(group, obstacles, catalogue, live=live), strict=True
-        ):
-            yield _result_of(build, state, rpm, near, obstacles, catalogue, live)
+        asked.heed()
+        gaps = clearances(group, asked.obstacles, catalogue, live=live)
+        for state, near in zip(group, gaps, strict=True):
+            yield _result_of(asked, state, near)
 
 
-def _result_of(
-    build: Build,
-    state: SolvedDrive,
-    rpm: tuple[float, ...],
-    near: tuple[ClearanceResult, ...],
-    obstacles: tuple[Obstacle, ...],
-    catalogue: Catalogue,
-    live: bool,
-) -> DriveResult:
-    case = state.case
-    speech = Speech(case, build.display_units)
-    blank = DriveResult(case.model.id, rpm)
-    least = None if live else least_scale(state)
-    onset = None if live else slip_onset(state, exact=True)
-    if obstacles and not live:
-        state = replace(state, usable=clear_travel(case, obstacles, catalogue, _at_rest(state)))
+def _result_of(asked: _Asked, state: SolvedDrive, near: tuple[ClearanceResult, ...]) -> DriveResult:
+    case, live, catalogue, heed = state.case, asked.live, asked.catalogue, asked.heed
+    speech = Speech(case, asked.build.display_units)
+    blank = DriveResult(case.model.id, asked.rpm)
+    least = onset = None
+    if not live:
+        heed()
+        least = least_scale(state)
+        heed()
+        onset = slip_onset(state, exact=True)
+        heed()
+        if asked.obstacles:
+            free = clear_travel(case, asked.obstacles, catalogue, _at_rest(state))
+            state = replace(state, usable=free)
+        heed()
     by_angle = case.arm is not None and state.usable is not None
 
     def tell() -> Told:
         slips_from = slip_onset(state, exact=False) if live else onset
         found = findings_of(state, catalogue, speech, slips_from, least, mends=not live)
-        found += clearance_findings(build, state, near, speech)
+        found += clearance_findings(asked.build, state, near, speech)
         if state.rest is None:
             return Told(found)
         return Told(found, _spans(state), _pulleys(state), _spacers(state), _growth_left(state))
@@ -177,7 +185,7 @@ def _result_of(
     total = float(state.rest.total)
     return DriveResult(
         id=case.model.id,
-        rpm=rpm,
+        rpm=asked.rpm,
         tell=tell,
         cord_length_mm=total,
         path_effective_length_mm=effective_length(total, profile.effective_to_cord_mm),

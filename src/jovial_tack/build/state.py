@@ -166,21 +166,21 @@ def _ended(begun: SolvedDrive, every: Running, travel: Travel | None, *, live: b
     angle, toggle = float(every.angle[0]), np.nan
     if case.arm is not None and np.isfinite(angle) and not live:
         toggle = float(np.degrees(toggle_distance(layout, case.arm, angle)))
-    ended = replace(
-        begun, travel=travel, outcome=outcome, rest_angle=angle, rest_traction_n=traction,
-        toggle_deg=toggle,
-    )  # fmt: skip
-    if outcome != INSIDE:
-        drawn = _drawn_path(case, travel)
+    if outcome == INSIDE:
+        rest = every.path.lanes(0)
+        drawn, found = begun.drawn_path or rest, begun.rest_faults
+    else:
+        rest, drawn = None, _drawn_path(case, travel)
         found = faults(drawn, layout.driver_sign)
-        return replace(ended, rest=None, drawn_path=drawn, rest_faults=found)
-    rest = every.path.lanes(0)
-    ended = replace(ended, rest=rest, drawn_path=begun.drawn_path or rest)
-    if traction <= 0:
-        # a stretched belt that hangs slack pulls nothing at any speed
-        return replace(ended, rest_traction_n=np.nan)
-    running, low = every.lanes(slice(1, 1 + count)), every.lanes(slice(1 + count, None))
-    return replace(ended, running=running, low=low)
+    running = low = None
+    if outcome == INSIDE and traction > 0:
+        running, low = every.lanes(slice(1, 1 + count)), every.lanes(slice(1 + count, None))
+    elif outcome == INSIDE:
+        traction = np.nan  # a stretched belt that hangs slack pulls nothing at any speed
+    return replace(
+        begun, drawn_path=drawn, rest_faults=found, travel=travel, outcome=outcome, rest=rest,
+        rest_angle=angle, rest_traction_n=traction, toggle_deg=toggle, running=running, low=low,
+    )  # fmt: skip
 
 
 def sweep_speeds(case: DriveCase) -> Float:

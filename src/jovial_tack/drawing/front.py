@@ -17,7 +17,6 @@ from jovial_tack.build.model import (
     Drive,
     HolesMount,
     LockedTensioner,
-    Pulley,
     Shaft,
     SlotMount,
     SpringArmTensioner,
@@ -25,6 +24,7 @@ from jovial_tack.build.model import (
 )
 from jovial_tack.build.results import ArmResult, ClearanceResult, DriveResult, FixedResult, Results
 from jovial_tack.build.scene import DRAWN_GAPS
+from jovial_tack.core.arrays import Complex
 from jovial_tack.core.drive.path import Path
 from jovial_tack.core.units import format_length
 from jovial_tack.drawing.shapes import Arc, BeltLoop, Circle, Cross, Label, Line, Point, Role, Shape
@@ -57,14 +57,18 @@ def front_view(
     shapes += _bracket_shapes(build)
     if baseline is not None:
         shapes += _baseline_shapes(results, baseline)
-    used = {pulley.shaft for drive in build.drives for pulley in drive.pulleys}
+    carried: dict[str, list[float]] = {}
+    for drive in build.drives:
+        for pulley in drive.pulleys:
+            carried.setdefault(pulley.shaft, []).append(pulley.diameter_mm)
     for shaft in build.shafts:
         at = centers[shaft.id]
         shapes += _mount_shapes(shaft)
-        if shaft.id not in used:
+        if shaft.id not in carried:
             shapes.append(Circle(f"bare/{shaft.id}", "freedom", 2.0, ("shaft", shaft.id), at, 20.0))
         shapes.append(Cross(f"shaft/{shaft.id}", "shaft", 90.0, ("shaft", shaft.id), at))
-        shapes.append(_label(build, shaft, at))
+        diameters = tuple(carried.get(shaft.id, ()))
+        shapes.append(_label(shaft, at, diameters, build.display_units))
     return tuple(shapes)
 
 
@@ -139,9 +143,6 @@ def _belt_shapes(
 ) -> Iterator[Shape]:
     path = result.rest_path
     assert path is not None
-    start = path.start
-    sign = np.sign(path.signed_radii)
-    radii = np.abs(path.signed_radii)
     loop = _loop(f"belt/{drive.id}", look, layer + 5, ("belt", drive.id), path, BELT_WIDTH_MM)
     yield loop
     for name, ends in zip(drive.route, loop.spans, strict=True):
@@ -149,22 +150,22 @@ def _belt_shapes(
         yield Line(key, "span", layer + 5.5, target, ends)
     if result.arcs_used is None:
         return
-    for place, (used, low) in enumerate(zip(*(of[lane] for of in result.arcs_used), strict=True)):
+    share, low = (of[lane].tolist() for of in result.arcs_used)
+    for place, (name, used) in enumerate(zip(drive.route, share, strict=True)):
         if not used > 0.005:  # nor where the belt floats
             continue
+        center, radius, turns = loop.arcs[place]
         # the creeping arc lies at the run-off side: it ends where the belt leaves
-        leaves = start[place] - path.centers[place]
-        sweep = min(float(used), 1.0) * float(np.degrees(path.wrap[place])) * float(sign[place])
-        role = arc_role(float(np.fmax(used, low)), watch)
-        name = drive.route[place]
+        (x, y), sweep = loop.spans[place][0], min(used, 1.0) * turns
+        worst = low[place] if low[place] > used else used
         yield Arc(
             f"arc/{drive.id}/{name}",
-            role,
+            arc_role(worst, watch),
             layer + 6,
             ("pulley", drive.id, name),
-            _point(path.centers[place]),
-            float(radii[place]),
-            float(np.degrees(np.angle(leaves))) - sweep,
+            center,
+            radius,
+            degrees(atan2(y - center[1], x - center[0])) - sweep,
             sweep,
             BELT_WIDTH_MM,
         )
@@ -173,21 +174,22 @@ def _belt_shapes(
 def _loop(
     key: str, role: Role, layer: float, target: tuple[str, ...], path: Path, width: float
 ) -> BeltLoop:
-    start, end = path.start, path.end
-    radii, sign = np.abs(path.signed_radii), np.sign(path.signed_radii)
-    count = len(radii)
+    starts, ends = _points(path.start), _points(path.end)
+    turns = np.degrees(np.sign(path.signed_radii) * path.wrap).tolist()
+    radii = np.abs(path.signed_radii).tolist()
     return BeltLoop(
         key,
         role,
         layer,
         target,
-        tuple((_point(start[k]), _point(end[k])) for k in range(count)),
-        tuple(
-            (_point(path.centers[k]), float(radii[k]), float(np.degrees(sign[k] * path.wrap[k])))
-            for k in range(count)
-        ),
+        tuple(zip(starts, ends, strict=True)),
+        tuple(zip(_points(path.centers), radii, turns, strict=True)),
         width,
     )
+
+
+def _points(values: Complex) -> list[Point]:
+    return [(value.real, value.imag) for value in values.tolist()]
 
 
 def _baseline_shapes(results: Results, baseline: Results) -> Iterator[Shape]:
@@ -349,24 +351,16 @@ def _mount_shapes(shaft: Shaft) -> Iterator[Shape]:
             yield Circle(f"{key}/{place}", "freedom", 92.0, target, hole, 4.0)
 
 
-def _label(build: Build, shaft: Shaft, at: Point) -> Label:
-    pulleys = [p for drive in build.drives for p in drive.pulleys if p.shaft == shaft.id]
-    radius = max((pulley.diameter_mm / 2 for pulley in pulleys), default=20.0)
-    return Label(
-        f"label/{shaft.id}",
-        "label",
-        100.0,
-        ("shaft", shaft.id),
-        shaft.label,
-        _sizes(build, pulleys),
-        at,
-        radius,
-    )
+def _label(shaft: Shaft, at: Point, diameters: tuple[float, ...], unit: str) -> Label:
+    radius = max(diameters) / 2 if diameters else 20.0
+    sizes = _sizes(diameters, unit)
+    target = ("shaft", shaft.id)
+    return Label(f"label/{shaft.id}", "label", 100.0, target, shaft.label, sizes, at, radius)
 
 
-def _sizes(build: Build, pulleys: list[Pulley]) -> str:
-    unit = build.display_units
-    sizes = [format_length(p.diameter_mm, unit).removesuffix(f" {unit}") for p in pulleys]
+@lru_cache(maxsize=256)
+def _sizes(diameters: tuple[float, ...], unit: str) -> str:
+    sizes = [format_length(diameter, unit).removesuffix(f" {unit}") for diameter in diameters]
     return f"{' / '.join(sizes)} {unit}" if sizes else ""
 
 

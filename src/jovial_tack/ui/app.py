@@ -31,6 +31,10 @@ def demo_file() -> Path:
     return Path(str(resources.files("jovial_tack.data").joinpath("demo", "tessary-fen.jtack")))
 
 
+#: How long work off the window's thread may keep the interpreter when the window wants it, s.
+_TURN_S = 0.001
+
+
 def make_application(arguments: list[str]) -> QApplication:
     """The Qt application with the shipped fonts; the one there is, if there is one."""
     existing = QApplication.instance()
@@ -43,6 +47,7 @@ def make_application(arguments: list[str]) -> QApplication:
     icon = resources.files("jovial_tack.data").joinpath("icons", "jovial-tack.svg")
     application.setWindowIcon(QIcon(str(icon)))
     application.setFont(words(14))
+    sys.setswitchinterval(_TURN_S)
     return application
 
 

@@ -357,10 +357,11 @@ class Session(QObject):
 
     def _solve_deep(self) -> None:
         build, before, catalogue = self.build, self._solution, self.catalogue
+        heed, speeds = self._worker.heed, shown_speeds(self.build.engine)
 
         def work() -> _Deep:
-            solution = solve_again(build, shown_speeds(build.engine), catalogue, before)
-            return _Deep(build, solution, belts_to_order(build, catalogue))
+            solution = solve_again(build, speeds, catalogue, before, heed=heed)
+            return _Deep(build, solution, belts_to_order(build, catalogue, heed=heed))
 
         self._worker.submit(work)
 

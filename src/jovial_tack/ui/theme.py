@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from functools import cache
+from functools import cache, lru_cache
 from importlib import resources
 
 from PyQt6.QtGui import QColor, QFont, QFontDatabase, QPalette
@@ -38,7 +38,12 @@ class Theme:
 
     def color(self, name: str) -> QColor:
         """A colour of the theme by its name."""
-        return QColor(getattr(self, name))
+        return QColor(_parsed(getattr(self, name)))
+
+
+@lru_cache
+def _parsed(color: str) -> QColor:
+    return QColor(color)
 
 
 DAY = Theme(

@@ -25,6 +25,10 @@ class _Task(QRunnable):
         self._signals.finished.emit(self._ticket, result)
 
 
+class ForgottenError(Exception):
+    """Nobody waits for this work any more."""
+
+
 class NewestOnly(QObject):
     """Runs one piece of work at a time; of those that wait, only the newest is run.
 
@@ -42,6 +46,7 @@ class NewestOnly(QObject):
         self._signals.finished.connect(self._finished)
         self._ticket = 0
         self._running = False
+        self._started = 0
         self._waiting: Callable[[], Any] | None = None
 
     @property
@@ -56,6 +61,14 @@ class NewestOnly(QObject):
         if not self._running:
             self._start()
 
+    def heed(self) -> None:
+        """For long work to call now and then: raises ForgottenError if it was forgotten meanwhile.
+
+        Work that runs on takes its share of the interpreter from the window's thread.
+        """
+        if self._started != self._ticket:
+            raise ForgottenError
+
     def forget(self) -> None:
         """Drop what waits and ignore what runs."""
         self._ticket += 1
@@ -69,7 +82,7 @@ class NewestOnly(QObject):
     def _start(self) -> None:
         work, self._waiting = self._waiting, None
         if work is not None:
-            self._running = True
+            self._running, self._started = True, self._ticket
             self._pool.start(_Task(self._ticket, work, self._signals))
 
     def _finished(self, ticket: int, result: Any) -> None:

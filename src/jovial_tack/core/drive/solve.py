@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
-from functools import cached_property
+from functools import cached_property, lru_cache
 
 import numpy as np
 
@@ -117,6 +117,11 @@ class Running:
         return hub_load(self.path, self.tractions)
 
 
+@lru_cache(maxsize=256)
+def _from_driver(count: int, driver: int) -> Int:
+    return np.roll(np.arange(count), -driver)
+
+
 def states_at(drive: Drive, crank_rpm: Float, torques: Float | None = None) -> States:
     """Steady states with all loads on, at crank speeds (S,) rev/min. METHOD 7.
 
@@ -125,7 +130,7 @@ def states_at(drive: Drive, crank_rpm: Float, torques: Float | None = None) -> S
     torques = drive.torques(crank_rpm) if torques is None else torques
     steps = traction_steps(torques, drive.radii, drive.layout.driver)
     # cumulated from the driver's exit, the slack span, in the order of travel
-    order = np.roll(np.arange(drive.pulley_count), -drive.layout.driver)
+    order = _from_driver(drive.pulley_count, drive.layout.driver)
     offsets = np.empty_like(steps)
     offsets[:, order] = np.cumsum(steps[:, order], axis=-1) - steps[:, order[:1]]
     full, belt = np.ones(crank_rpm.size), drive.belt

@@ -19,7 +19,7 @@ class Outline:
     points: Complex
     closed: bool
 
-    @property
+    @cached_property
     def edges(self) -> tuple[Complex, Complex]:
         """Starts and ends of its sides."""
         if self.closed:

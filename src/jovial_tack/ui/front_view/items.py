@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from math import atan2, degrees
+from functools import lru_cache
+from math import atan2, degrees, hypot
 
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import (
@@ -14,7 +15,7 @@ from PyQt6.QtGui import (
 )
 from PyQt6.QtWidgets import QGraphicsItem, QGraphicsPathItem, QStyleOptionGraphicsItem, QWidget
 
-from jovial_tack.drawing.shapes import Arc, BeltLoop, Circle, Cross, Label, Line, Point, Shape
+from jovial_tack.drawing.shapes import Arc, BeltLoop, Circle, Cross, Label, Line, Point, Role, Shape
 from jovial_tack.ui.front_view.scene import scene_point
 from jovial_tack.ui.front_view.words import LabelItem
 from jovial_tack.ui.theme import Theme
@@ -22,6 +23,7 @@ from jovial_tack.ui.theme import Theme
 _GRAB_MM = 5.0
 _ARC_RIM_MM = 4.0
 _ARC_RIMS = {"good": 0.0, "watch": 2.0, "stop": 3.0}
+_MOSTLY_STILL = ("pulley", "obstacle")
 _TEXTURES = {
     "arc_watch": Qt.BrushStyle.BDiagPattern,
     "arc_stop": Qt.BrushStyle.DiagCrossPattern,
@@ -48,20 +50,27 @@ def shape_path(shape: Shape) -> QPainterPath:
     return path
 
 
-def _belt_path(path: QPainterPath, belt: BeltLoop) -> None:
-    path.moveTo(scene_point(belt.spans[0][0]))
+def _belt_band(belt: BeltLoop) -> QPainterPath:
+    """The belt as what lies between its two sides."""
+    path = QPainterPath()
+    for side in (0.5, -0.5):
+        _belt_path(path, belt, side * belt.width)
+    return path
+
+
+def _belt_path(path: QPainterPath, belt: BeltLoop, left: float = 0.0) -> None:
+    """A loop a distance to the left of the belt's line: the same with other radii."""
     count = len(belt.spans)
-    for place, (_, end) in enumerate(belt.spans):
-        path.lineTo(scene_point(end))
+    for place, ((x, y), (to_x, to_y)) in enumerate(belt.spans):
         center, radius, sweep = belt.arcs[(place + 1) % count]
-        box = _circle_box(center, radius)
-        towards = end[0] - center[0], end[1] - center[1]
-        path.arcTo(box, _angle(towards), sweep)
+        along = hypot(to_x - x, to_y - y) or 1.0
+        off_x, off_y = left * (y - to_y) / along, left * (to_x - x) / along
+        if place == 0:
+            path.moveTo(x + off_x, -(y + off_y))
+        path.lineTo(to_x + off_x, -(to_y + off_y))
+        box = _circle_box(center, radius - left if sweep > 0 else radius + left)
+        path.arcTo(box, degrees(atan2(to_y - center[1], to_x - center[0])), sweep)
     path.closeSubpath()
-
-
-def _angle(vector: Point) -> float:
-    return degrees(atan2(vector[1], vector[0]))
 
 
 def _circle_box(center: Point, radius: float) -> QRectF:
@@ -78,9 +87,9 @@ class ShapeItem(QGraphicsPathItem):
         self._theme = theme
         self._selected = False
         self._hovered = False
-        self._grab: QPainterPath | None = None
-        if isinstance(shape, Circle) and shape.role == "pulley":
-            # most pulleys stand still while one is dragged
+        self._dress: tuple[Role, bool, float, Theme, bool, bool] | None = None
+        if shape.role in _MOSTLY_STILL:
+            # most stand still while one is dragged
             self.setCacheMode(QGraphicsItem.CacheMode.DeviceCoordinateCache)
         self.setZValue(shape.layer)
         self._rebuild()
@@ -100,19 +109,21 @@ class ShapeItem(QGraphicsPathItem):
             self._style()
 
     def _rebuild(self) -> None:
-        path = shape_path(self.model)
-        if isinstance(self.model, BeltLoop) and self.model.width > 0:
-            # a stroke made once paints twice as fast as a thick pen
-            stroker = QPainterPathStroker()
-            stroker.setWidth(self.model.width)
-            stroker.setCurveThreshold(0.15)
-            self._grab = path
-            path = stroker.createStroke(path)
-        self.setPath(path)
+        shape = self.model
+        if isinstance(shape, BeltLoop) and shape.width > 0:
+            self.setPath(_belt_band(shape))  # painted twice as fast as a thick pen
+        else:
+            self.setPath(shape_path(shape))
         self._style()
 
     def _style(self) -> None:
-        pen, brush = _look(self.model, self._theme, self._selected, self._hovered)
+        model, now = self.model, (self._theme, self._selected, self._hovered)
+        closed = isinstance(model, Line) and model.closed
+        dress = (model.role, closed, model.width if isinstance(model, Arc) else 0.0, *now)
+        if dress == self._dress:
+            return
+        self._dress = dress
+        pen, brush = _look(*dress)
         if pen != self.pen():
             self.setPen(pen)
         if brush != self.brush():
@@ -132,7 +143,7 @@ class ShapeItem(QGraphicsPathItem):
             return self.path()
         stroker = QPainterPathStroker()
         stroker.setWidth(2 * _GRAB_MM)
-        return stroker.createStroke(self._grab or self.path())
+        return stroker.createStroke(shape_path(self.model))
 
 
 class SpanItem(ShapeItem):
@@ -165,19 +176,26 @@ class ArcItem(ShapeItem):
             over = QPen(QBrush(self._theme.color("paper"), texture), self.pen().widthF())
             over.setCapStyle(Qt.PenCapStyle.FlatCap)
             painter.setPen(over)
+            painter.setRenderHint(QPainter.RenderHint.Antialiasing, False)  # half the cost
             painter.drawPath(self.path())
+            painter.setRenderHint(QPainter.RenderHint.Antialiasing, True)
 
 
-def _look(shape: Shape, t: Theme, selected: bool, hovered: bool) -> tuple[QPen, QBrush]:
+@lru_cache(maxsize=512)
+def _look(
+    role: Role, closed: bool, arc_width: float, t: Theme, selected: bool, hovered: bool
+) -> tuple[QPen, QBrush]:
     nothing = QBrush(Qt.BrushStyle.NoBrush)
-    role = shape.role
     if role in ("belt", "belt_behind"):
         name = "accent" if selected else role
         pen = QPen(t.color("accent"), 1.5) if hovered or selected else QPen(Qt.PenStyle.NoPen)
         pen.setCosmetic(True)
         return pen, QBrush(t.color(name))
-    if role.startswith("arc_") and isinstance(shape, Arc):
-        return _used_arc_pen(shape, t), nothing
+    if role.startswith("arc_"):
+        return _used_arc_pen(role, arc_width, t), nothing
+    if role == "corner" and not (selected or hovered):
+        # there to be grabbed; seen when its outline is held or pointed at
+        return QPen(Qt.PenStyle.NoPen), nothing
     if role == "span":
         # the belt is drawn whole; its spans only show when they are held or pointed at
         if not (selected or hovered):
@@ -210,7 +228,7 @@ def _look(shape: Shape, t: Theme, selected: bool, hovered: bool) -> tuple[QPen, 
     pen.setCosmetic(True)
     if role in ("window", "ghost", "freedom", "baseline"):
         pen.setStyle(Qt.PenStyle.DashLine)
-    if role == "obstacle" and isinstance(shape, Line) and shape.closed:
+    if role == "obstacle" and closed:
         return pen, QBrush(t.color("raised"))
     filled = role in ("pulley", "pivot", "corner", "note")
     return pen, QBrush(
@@ -218,10 +236,10 @@ def _look(shape: Shape, t: Theme, selected: bool, hovered: bool) -> tuple[QPen, 
     ) if filled else nothing
 
 
-def _used_arc_pen(arc: Arc, t: Theme) -> QPen:
+def _used_arc_pen(role: Role, width: float, t: Theme) -> QPen:
     """The arc used in its state's colour; wider the graver it is."""
-    name = arc.role.removeprefix("arc_")
-    pen = QPen(t.color(name), arc.width * (0.6 if name == "good" else 1.0) + _ARC_RIMS[name])
+    name = role.removeprefix("arc_")
+    pen = QPen(t.color(name), width * (0.6 if name == "good" else 1.0) + _ARC_RIMS[name])
     pen.setCapStyle(Qt.PenCapStyle.FlatCap)
     return pen
 

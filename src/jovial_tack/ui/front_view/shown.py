@@ -31,6 +31,7 @@ class ShownView(QGraphicsView):
         self._session, self._theme = session, theme
         self._items: dict[str, Item] = {}
         self._overlay: tuple[Shape, ...] = ()
+        self._lit: set[Target] = set()
         self._press: QPoint | None = None  # where the pointer was pressed, while it is held
         self._fitted = True
         self.setRenderHint(QPainter.RenderHint.Antialiasing)
@@ -85,6 +86,7 @@ class ShownView(QGraphicsView):
             None if pinned is None else pinned.results,
         )
         wanted = {shape.key: shape for shape in (*shapes, *self._overlay)}
+        fresh = False
         for key in self._items.keys() - wanted.keys():
             self._canvas.removeItem(self._items.pop(key))
         for key, shape in wanted.items():
@@ -92,9 +94,11 @@ class ShownView(QGraphicsView):
             if item is None:
                 item = self._items[key] = new_item(shape, self._theme)
                 self._canvas.addItem(item)
-            else:
+                fresh = True
+            elif shape is not item.model:
                 item.show_shape(shape)
-        self._restyle()
+        if fresh or self._lit != self._held_targets():
+            self._restyle()
         self._settle_labels.start()
         if self._fitted and self._press is None and not self._shows_all():
             self.fit()
@@ -122,11 +126,15 @@ class ShownView(QGraphicsView):
         self.fit()
 
     def _restyle(self) -> None:
-        lit = self._held_targets()
+        lit, pointed = self._held_targets(), self._session.hovered
+        self._lit = lit
         for item in self._items.values():
             target = item.model.target
             held = bool(target) and target in lit
-            hovered = bool(self._session.hovered) and self._session.hovered == target
+            hovered = bool(pointed) and pointed == target
+            if item.model.role == "corner":
+                outline = ("obstacle", target[1])
+                hovered = hovered or outline in lit or outline == pointed
             item.set_look(self._theme, selected=held, hovered=hovered)
 
     def _held_targets(self) -> set[Target]:
