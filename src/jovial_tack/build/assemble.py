@@ -181,33 +181,35 @@ def assemble(build: doc.Build, catalogue: Catalogue) -> tuple[DriveCase, ...]:
     turning: dict[str, tuple[int, float]] = {crank: (_SIGN[build.engine.crank_rotation], 1.0)}
     drivers = dict(train.order)
     placed: dict[str, tuple[int, tuple[int, ...], float]] = {}
+    belts = {drive.id: belt_figures(drive.belt, catalogue) for drive in build.drives}
     for name, driver_shaft in train.order:
         drive = build.drive(name)
         pulleys = _on_route(drive)
         driver = next(i for i, pulley in enumerate(pulleys) if pulley.shaft == driver_shaft)
         sign, speed = turning[driver_shaft]
-        belt = belt_figures(drive.belt, catalogue)
-        radii = [_radius(pulley, belt) for pulley in pulleys]
+        radii = [_radius(pulley, belts[name]) for pulley in pulleys]
         signs = tuple(sign if pulley.side == pulleys[driver].side else -sign for pulley in pulleys)
         placed[name] = (driver, signs, speed)
         for pulley, pulley_sign, radius in zip(pulleys, signs, radii, strict=True):
             turning.setdefault(pulley.shaft, (pulley_sign, speed * radii[driver] / radius))
-    layouts = _laid_out(build, catalogue, placed)
+    layouts = _laid_out(build, belts, placed)
     cases: dict[str, DriveCase] = {}
     for name, _ in reversed(train.order):
         outer = {
             shaft: tuple(case for other, case in cases.items() if drivers[other] == shaft)
             for shaft in {pulley.shaft for pulley in build.drive(name).pulleys}
         }
-        cases[name] = _case(build, name, catalogue, placed[name], layouts[name], outer)
+        cases[name] = _case(build, name, catalogue, belts[name], placed[name], layouts[name], outer)
     for name in train.idle + train.looped:
         problem = "looped" if name in train.looped else "idle"
-        cases[name] = _unsolvable(build, name, catalogue, problem)
+        cases[name] = _unsolvable(build, name, belts[name], problem)
     return tuple(cases[drive.id] for drive in build.drives)
 
 
 def _laid_out(
-    build: doc.Build, catalogue: Catalogue, placed: Mapping[str, tuple[int, tuple[int, ...], float]]
+    build: doc.Build,
+    belts: Mapping[str, BeltFigures],
+    placed: Mapping[str, tuple[int, tuple[int, ...], float]],
 ) -> dict[str, tuple[Layout, Slide | None]]:
     """The layout of every drive, from the crank outward: a shaft that its belt moves stands where the
     belt puts it, for the other belts on it too.
@@ -221,27 +223,28 @@ def _laid_out(
             continue
         assert isinstance(drive.tensioner, doc.LockedTensioner)
         shaft = drive.tensioner.shaft
-        layout = _layout(drive, catalogue, placed[name], centers)
+        belt = belts[name]
+        layout = _layout(drive, belt, placed[name], centers)
         moved = tuple(k for k, pulley in enumerate(_on_route(drive)) if pulley.shaft == shaft)
-        belt, pull = belt_figures(drive.belt, catalogue), drive.tensioner.installed_tension_n
+        pull = drive.tensioner.installed_tension_n
         slide = slide_to(layout, moved, track, belt.state(length), pull, centers[shaft])
         slides[name] = slide
         if slide.share is not None:
             centers[shaft] = complex(track.center(np.asarray(slide.share)))
     return {
-        name: (_layout(build.drive(name), catalogue, placed[name], centers), slides.get(name))
+        name: (_layout(build.drive(name), belts[name], placed[name], centers), slides.get(name))
         for name in placed
     }
 
 
 def _layout(
     drive: doc.Drive,
-    catalogue: Catalogue,
+    belt: BeltFigures,
     placed: tuple[int, tuple[int, ...], float],
     centers: Mapping[str, complex],
 ) -> Layout:
     driver, signs, _ = placed
-    pulleys, belt = _on_route(drive), belt_figures(drive.belt, catalogue)
+    pulleys = _on_route(drive)
     rho = np.array([s * _radius(p, belt) for s, p in zip(signs, pulleys, strict=True)])
     return Layout(np.array([centers[pulley.shaft] for pulley in pulleys]), rho, driver)
 
@@ -280,6 +283,7 @@ def _case(
     build: doc.Build,
     name: str,
     catalogue: Catalogue,
+    belt: BeltFigures,
     placed: tuple[int, tuple[int, ...], float],
     laid_out: tuple[Layout, Slide | None],
     outer: Mapping[str, tuple[DriveCase, ...]],
@@ -288,7 +292,6 @@ def _case(
     driver, signs, speed = placed
     pulleys = _on_route(drive_model)
     shafts = tuple(build.shaft(pulley.shaft) for pulley in pulleys)
-    belt = belt_figures(drive_model.belt, catalogue)
     layout, slide = laid_out
     friction = [
         (belt.friction_ribs if p.side == "ribs" else belt.friction_back) * p.friction_scale
@@ -329,12 +332,11 @@ def runs_free(pulley: doc.Pulley, sign: int) -> bool:
     return pulley.one_way is not None and _SIGN[pulley.one_way] != sign
 
 
-def _unsolvable(build: doc.Build, name: str, catalogue: Catalogue, problem: str) -> DriveCase:
+def _unsolvable(build: doc.Build, name: str, belt: BeltFigures, problem: str) -> DriveCase:
     drive = build.drive(name)
     pulleys = _on_route(drive)
     shafts = tuple(build.shaft(pulley.shaft) for pulley in pulleys)
     key = (drive, shafts, build.engine, problem)
-    belt = belt_figures(drive.belt, catalogue)
     return DriveCase(drive, build.engine, pulleys, shafts, belt, 0, (), None, problem, key)
 
 

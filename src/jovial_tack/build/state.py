@@ -29,9 +29,9 @@ class SolvedDrive:
 
     rpm (R,): the listed speeds first, then those of idle, cruise and redline that are not among them;
     listed: how many were listed.
-    rest: the path at rest, None if the drive cannot exist; drawn_path and rest_faults: what was judged
-    then. outcome: how the arm came to rest; toggle_deg: how far from its toggle, NaN if unknown.
-    rest_traction_n: NaN if unknown, or if the belt hangs slack. running, low: nominal and low side of
+    rest: the path at rest, None if the drive cannot exist; drawn_path: what was judged then. outcome:
+    how the arm came to rest; toggle_deg: how far from its toggle, NaN if unknown. rest_traction_n:
+    NaN if unknown, or if the belt hangs slack. running, low: nominal and low side of
     the damping band, None while the tensioner is undecided or the belt slack. torque (R, N) N·m.
     usable: the ends of the adjuster's travel that collisions leave, None where nothing is in the way
     or none was looked for.
@@ -42,7 +42,6 @@ class SolvedDrive:
     rpm: Float
     listed: int
     drawn_path: Path | None
-    rest_faults: PathFaults | None
     travel: Travel | None
     outcome: int
     rest: Path | None
@@ -53,6 +52,12 @@ class SolvedDrive:
     low: Running | None
     torque: Float
     usable: tuple[float, float] | None = None
+
+    @cached_property
+    def rest_faults(self) -> PathFaults | None:
+        """What was found in the drawn path; None without one."""
+        path = self.drawn_path
+        return None if path is None else faults(path, self.drive.layout.driver_sign)
 
     @cached_property
     def alignment(self) -> Alignment | None:
@@ -134,17 +139,16 @@ def _begun(case: DriveCase, rpm: Sequence[float], limits: Limits) -> SolvedDrive
     assert drive is not None
     own = (engine.idle_rpm, engine.cruise_rpm, engine.redline_rpm)
     speeds = np.array([*rpm, *(speed for speed in own if speed not in rpm)], dtype=float)
-    travel = drawn = found = rest = None
+    travel = drawn = rest = None
     if case.arm is None or not case.decided:
         travel = survey_travel(drive.layout, case.arm) if case.arm else None
         drawn = _drawn_path(case, travel)
-        found = faults(drawn, drive.layout.driver_sign)
-        rest = None if bool(found.any) else drawn
+        rest = None if bool(faults(drawn, drive.layout.driver_sign).any) else drawn
         if case.slide is not None and case.slide.share is None:
             rest = None  # the belt fits nowhere on the shaft's travel
     return SolvedDrive(
-        case, limits, speeds, len(rpm), drawn, found, travel, INSIDE, rest, np.nan, np.nan, np.nan,
-        None, None, drive.torques(speeds),
+        case, limits, speeds, len(rpm), drawn, travel, INSIDE, rest, np.nan, np.nan, np.nan, None,
+        None, drive.torques(speeds),
     )  # fmt: skip
 
 
@@ -168,18 +172,17 @@ def _ended(begun: SolvedDrive, every: Running, travel: Travel | None, *, live: b
         toggle = float(np.degrees(toggle_distance(layout, case.arm, angle)))
     if outcome == INSIDE:
         rest = every.path.lanes(0)
-        drawn, found = begun.drawn_path or rest, begun.rest_faults
+        drawn = begun.drawn_path or rest
     else:
         rest, drawn = None, _drawn_path(case, travel)
-        found = faults(drawn, layout.driver_sign)
     running = low = None
     if outcome == INSIDE and traction > 0:
         running, low = every.lanes(slice(1, 1 + count)), every.lanes(slice(1 + count, None))
     elif outcome == INSIDE:
         traction = np.nan  # a stretched belt that hangs slack pulls nothing at any speed
     return replace(
-        begun, drawn_path=drawn, rest_faults=found, travel=travel, outcome=outcome, rest=rest,
-        rest_angle=angle, rest_traction_n=traction, toggle_deg=toggle, running=running, low=low,
+        begun, drawn_path=drawn, travel=travel, outcome=outcome, rest=rest, rest_angle=angle,
+        rest_traction_n=traction, toggle_deg=toggle, running=running, low=low,
     )  # fmt: skip
 
 

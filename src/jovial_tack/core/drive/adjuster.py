@@ -28,7 +28,7 @@ from jovial_tack.core.drive.arm import (
 )
 from jovial_tack.core.drive.path import Path, faults
 from jovial_tack.core.drive.states import BeltState, States
-from jovial_tack.core.drive.tension import arc_tension, slack_traction_for_mean
+from jovial_tack.core.drive.tension import arc_tension, arc_traction, slack_traction_for_mean
 from jovial_tack.core.drive.travel import Travel, with_exact_edges
 
 _TOGGLE_STEPS = 6
@@ -123,8 +123,8 @@ def _scan(
         slack = _slack(arm, geometry, spread, angles)
         tractions = ring.spread(slack) + spread.offsets_n
         radii, entered = np.abs(layout.signed_radii), tractions[..., ring.before]
-        arcs = arc_tension(entered, tractions, path.wrap, radii, spread.friction)
-        mean = ring.sum(path.length * tractions + arcs.value) / path.total
+        arcs = arc_traction(entered, tractions, path.wrap, radii, spread.friction)
+        mean = ring.sum(path.length * tractions + arcs) / path.total
         value = path.total - spread.belt.length_at(mean + spread.centrifugal_n)
     return value[:, :cells], value[:, 1:] if nodes is not None else value[:, cells:]
 
@@ -229,9 +229,11 @@ def _settled(
     angle = np.where(outcome == WOUND_STOP, wound, travel.high[-1])
     angle[outcome == NO_PATH] = np.nan
     inside = outcome == INSIDE
+    if rest_decides:
+        inside[1:] &= inside[0]
     with np.errstate(invalid="ignore", divide="ignore"):
         if inside.any():
-            angle = _newton(layout, arm, states, found, angle)
+            angle = _newton(layout, arm, states, found, inside, angle)
         geometry = place_arm(layout, arm, angle)
         slack = np.where(outcome == NO_PATH, np.nan, _slack(arm, geometry, states, angle))
     stopped = (outcome == WOUND_STOP) | (outcome == UNWOUND_STOP)
@@ -291,19 +293,20 @@ def _newton(
     arm: SpringArm | SpringArms,
     states: States,
     found: _Found,
+    wanted: Bool,
     elsewhere: Float,
 ) -> Float:
     """Refine bracketed equilibria: Newton, halved whenever a step would leave the bracket.
 
     low is always the side where the path is still shorter than the belt, which is also the side
-    the arm comes from, so the two ends need not be in numerical order. States that are not inside
+    the arm comes from, so the two ends need not be in numerical order. States that are not wanted (S,)
     keep the angle they have elsewhere.
 
     Newton squares the error: a step h from x leaves about |f″/2f′|h², and with the values at the ends e
     of the cell f″ is about the greater 2(f(e) − f − f′(e − x))/(e − x)². Past a kink, where a pulley
     begins to slip and the slope changes by parts of a hundred, a step that small lands within 1e-6 rad.
     """
-    done = found.outcome != INSIDE
+    done = ~wanted
     low, high = _at_cell(found.travel.low, found.cell), _at_cell(found.travel.high, found.cell)
     ends = np.stack([low, high])
     of_ends = np.stack([found.of_cell(found.at_low), found.of_cell(found.at_high)])

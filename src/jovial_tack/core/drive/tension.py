@@ -11,7 +11,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from jovial_tack.core.arrays import Float
+from jovial_tack.core.arrays import Bool, Float
 from jovial_tack.core.drive.path import Path
 
 _SOLVE_STEPS = 80
@@ -28,6 +28,53 @@ class ArcTension:
     value: Float
     by_traction: Float
     by_wrap: Float
+
+
+@dataclass(frozen=True)
+class _Arc:
+    """What both sums along an arc need (..., N): change of traction, wrap that does not creep, where
+    the belt is held (None: everywhere), and where the pulley slips or the belt floats (None: nowhere)
+    with the mean that stands for the whole arc there.
+    """
+
+    change: Float
+    grip_left: Float
+    held: Bool | None
+    slips: Bool | None
+    mean: Float | None
+
+
+def _arc(entry_n: Float, exit_n: Float, wrap: Float, friction: Float) -> _Arc:
+    held = (entry_n > 0) & (exit_n > 0)
+    floats = not bool(held.all())
+    if floats:
+        ratio = np.log(np.where(held, exit_n, 1.0) / np.where(held, entry_n, 1.0))
+    else:
+        ratio = np.log(exit_n / entry_n)
+    change = exit_n - entry_n
+    grip_left = wrap - np.abs(ratio) / friction
+    slips, mean = grip_left < 0, None
+    if not (floats or slips.any()):
+        return _Arc(change, grip_left, None, None, None)
+    mean = change / np.where(ratio == 0, 1.0, ratio)
+    if floats:
+        slips |= ~held
+        mean = np.where(held, mean, (entry_n + exit_n) / 2)
+    return _Arc(change, grip_left, held if floats else None, slips, mean)
+
+
+def arc_traction(
+    entry_n: Float, exit_n: Float, wrap: Float, radius_mm: Float, friction: Float
+) -> Float:
+    """Traction along each arc of contact (..., N), N·mm: the value of `arc_tension` alone."""
+    return _traction(_arc(entry_n, exit_n, wrap, friction), entry_n, wrap, radius_mm, friction)
+
+
+def _traction(arc: _Arc, entry_n: Float, wrap: Float, radius_mm: Float, friction: Float) -> Float:
+    value = radius_mm * (arc.grip_left * entry_n + np.abs(arc.change) / friction)
+    if arc.slips is None or arc.mean is None:
+        return value
+    return np.where(arc.slips, radius_mm * wrap * arc.mean, value)
 
 
 def arc_tension(
@@ -48,25 +95,17 @@ def arc_tension(
     >>> arc.value.tolist()
     [40000.0]
     """
-    held = (entry_n > 0) & (exit_n > 0)
-    all_held = bool(held.all())
-    safe_entry = entry_n if all_held else np.where(held, entry_n, 1.0)
-    safe_exit = exit_n if all_held else np.where(held, exit_n, 1.0)
-    ratio = np.log(safe_exit / safe_entry)
-    creep = np.abs(ratio) / friction
-    change = exit_n - entry_n
-    grip_left = wrap - creep
-    value = radius_mm * (grip_left * entry_n + np.abs(change) / friction)
+    arc = _arc(entry_n, exit_n, wrap, friction)
+    value = _traction(arc, entry_n, wrap, radius_mm, friction)
+    held, slips, mean = arc.held, arc.slips, arc.mean
+    safe_exit = exit_n if held is None else np.where(held, exit_n, 1.0)
     by_wrap = radius_mm * entry_n
     # d(creep)/dF · F_entry = ∓(F_exit − F_entry)/(F_exit·μ), in the sense that lessens the creep
-    by_traction = radius_mm * (grip_left + np.abs(change) / (safe_exit * friction))
-    slips = grip_left < 0
-    if not all_held or slips.any():
-        slips |= ~held
-        log_mean = change / np.where(ratio == 0, 1.0, ratio)
-        mean = np.where(held, log_mean, (entry_n + exit_n) / 2)
-        slope = np.where(held, mean**2 / (safe_entry * safe_exit), 1.0)
-        value = np.where(slips, radius_mm * wrap * mean, value)
+    by_traction = radius_mm * (arc.grip_left + np.abs(arc.change) / (safe_exit * friction))
+    if slips is not None and mean is not None:
+        product = exit_n * entry_n
+        slope = mean**2 / (product if held is None else np.where(held, product, 1.0))
+        slope = slope if held is None else np.where(held, slope, 1.0)
         by_traction = np.where(slips, radius_mm * wrap * slope, by_traction)
         by_wrap = np.where(slips, radius_mm * mean, by_wrap)
     return ArcTension(value, by_traction, by_wrap)
