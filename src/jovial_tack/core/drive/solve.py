@@ -12,7 +12,7 @@ from jovial_tack.core.arrays import Complex, Float, Int
 from jovial_tack.core.drive.adjuster import INSIDE, ArmStates, settle, settle_together
 from jovial_tack.core.drive.arm import Layout, Layouts, SpringArm, SpringArms
 from jovial_tack.core.drive.grip import arc_used
-from jovial_tack.core.drive.loads import Load, belt_speed, traction_steps
+from jovial_tack.core.drive.loads import Load, NoLoad, belt_speed, traction_steps
 from jovial_tack.core.drive.parts import hub_load
 from jovial_tack.core.drive.path import Path, trace
 from jovial_tack.core.drive.states import BeltState, States
@@ -62,9 +62,10 @@ class Drive:
     def torques(self, crank_rpm: Float) -> Float:
         """Torque at each pulley (S, N), N·m: driven positive, the driver's the positive total."""
         speeds = crank_rpm[:, None] * self.ratios
-        torque = np.stack([load.torque_nm(speeds[:, i]) for i, load in enumerate(self.loads)], -1)
-        driver = self.layout.driver
-        torque[:, driver] = 0.0
+        driver, torque = self.layout.driver, np.zeros(speeds.shape)
+        for place, load in enumerate(self.loads):
+            if place != driver and not isinstance(load, NoLoad):
+                torque[:, place] = load.torque_nm(speeds[:, place])
         torque[:, driver] = (torque / self.radii).sum(axis=-1) * self.radii[driver]
         return torque
 

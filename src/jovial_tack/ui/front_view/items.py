@@ -147,10 +147,38 @@ class ShapeItem(QGraphicsPathItem):
 
 
 class SpanItem(ShapeItem):
-    """A span, which is grabbed a finger's breadth off even while nothing of it is painted."""
+    """A span, which is grabbed a finger's breadth off even while nothing of it is painted.
+
+    While it is not seen its path is only brought up to date when something is grabbed or pointed at.
+    """
+
+    _behind = False
+
+    def show_shape(self, shape: Shape) -> None:
+        """Take over a new shape of the same key."""
+        if self._selected or self._hovered or shape.layer != self.model.layer:
+            super().show_shape(shape)
+        else:
+            self.model, self._behind = shape, True
+
+    def set_look(self, theme: Theme, *, selected: bool, hovered: bool) -> None:
+        """Draw held or pointed at, or do not."""
+        self._catch_up()
+        super().set_look(theme, selected=selected, hovered=hovered)
+
+    def shape(self) -> QPainterPath:
+        """A finger's breadth to either side."""
+        self._catch_up()
+        return super().shape()
+
+    def _catch_up(self) -> None:
+        if self._behind:
+            self._behind = False
+            self._rebuild()
 
     def boundingRect(self) -> QRectF:
         """Room of the span."""
+        self._catch_up()
         return super().boundingRect().adjusted(-_GRAB_MM, -_GRAB_MM, _GRAB_MM, _GRAB_MM)
 
 
