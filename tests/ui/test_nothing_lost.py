@@ -104,7 +104,7 @@ def test_lost_work_is_offered_and_taken_up_again(
     assert not other.safekeeping.keeper.file.exists()
 
 
-def test_damaged_recovery_and_settings_files_are_no_obstacle(tmp_path: Path) -> None:
+def test_damaged_recovery_and_settings_files_are_no_obstacle(qtbot: QtBot) -> None:
     state = Path(os.environ["XDG_STATE_HOME"]) / "jovial-tack/recovery"
     config = Path(os.environ["XDG_CONFIG_HOME"]) / "jovial-tack"
     for folder, name in ((state, "1-a.json"), (config, "settings.json")):
@@ -112,7 +112,9 @@ def test_damaged_recovery_and_settings_files_are_no_obstacle(tmp_path: Path) -> 
         for junk in ("", "[]", '{"pid": "x"}', '{"recent": 5, "size": "wide"}', "\0"):
             (folder / name).write_text(junk)
             assert lost_work(load_catalogue()) == []
-            make_window().close()
+            window = make_window()
+            qtbot.addWidget(window)
+            window.close()
 
 
 def test_size_theme_and_recent_files_come_back(

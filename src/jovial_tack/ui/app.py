@@ -31,6 +31,7 @@ def demo_file() -> Path:
     return Path(str(resources.files("jovial_tack.data").joinpath("demo", "tessary-fen.jtack")))
 
 
+_NAME = "jovial-tack"
 #: How long work off the window's thread may keep the interpreter when the window wants it, s.
 _TURN_S = 0.001
 
@@ -39,8 +40,10 @@ def make_application(arguments: list[str]) -> QApplication:
     """The Qt application with the shipped fonts; the one there is, if there is one."""
     existing = QApplication.instance()
     application = existing if isinstance(existing, QApplication) else QApplication(arguments)
+    if application.applicationName() == _NAME:
+        return application  # made ready before; style and font anew would go through every widget
     QGuiApplication.setDesktopFileName("org.jovial_tack.JovialTack")
-    application.setApplicationName("jovial-tack")
+    application.setApplicationName(_NAME)
     application.setApplicationDisplayName("")
     application.setStyle("Fusion")
     load_fonts()
