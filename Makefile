@@ -26,7 +26,7 @@ check: setup-test
 	QT_QPA_PLATFORM=offscreen $(PY) -m pytest --doctest-modules src/jovial_tack/core src/jovial_tack/build
 
 test: check
-	QT_QPA_PLATFORM=offscreen $(PY) -m pytest -m "not screen" --durations=5
+	QT_QPA_PLATFORM=offscreen $(PY) -m pytest -n 2 -m "not screen" --durations=5
 	QT_QPA_PLATFORM=xcb xvfb-run -a -s "-screen 0 1400x900x24" $(PY) -m pytest -m screen
 
 screenshots: setup
