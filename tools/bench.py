@@ -125,7 +125,9 @@ def bench_drag() -> None:
     from PyQt6.QtTest import QTest
     from PyQt6.QtWidgets import QApplication, QGraphicsView
 
+    from jovial_tack.build import state
     from jovial_tack.build.solve import Solution
+    from jovial_tack.core.drive.solve import run_from_rest, run_together
     from jovial_tack.ui.app import demo_file, make_application, make_window
 
     app = make_application(["bench"])
@@ -143,6 +145,9 @@ def bench_drag() -> None:
         glob = QPointF(viewport.mapToGlobal(at.toPoint()))
         QApplication.sendEvent(viewport, QMouseEvent(kind, at, glob, button, held, none))
 
+    def one_by_one(drives: list[Drive], states: list[States]) -> list[object]:
+        return list(map(run_from_rest, drives, states))
+
     def drag(shaft: str, plain: bool) -> list[float]:
         start = QPointF(front.pixel_of_shaft(shaft))
         left, no = Qt.MouseButton.LeftButton, Qt.MouseButton.NoButton
@@ -152,6 +157,9 @@ def bench_drag() -> None:
             at = start + QPointF(24 * np.sin(step / 9), 18 * np.cos(step / 7))
             if plain:
                 session._solution = Solution(session.results)  # nothing to take over
+                state.run_together = one_by_one
+            else:
+                state.run_together = run_together
                 front.setViewportUpdateMode(QGraphicsView.ViewportUpdateMode.FullViewportUpdate)
             began = time.perf_counter()
             send(QEvent.Type.MouseMove, at, no, left)
@@ -297,7 +305,8 @@ def main() -> None:
     line("solve as a whole process, warm", process(solve, 7), "<= 500 ms", bare)
     print("plain: for the log its columns read by the standard library alone;")
     print("for solves a loop with a root finder of SciPy; for drags the whole view painted and")
-    print("every drive solved anew; for processes an interpreter that only imports the libraries.")
+    print("every drive solved anew and by itself; for processes an interpreter that only imports")
+    print("the libraries.")
 
 
 if __name__ == "__main__":

@@ -6,7 +6,7 @@ window's thread (live: without the searches for reserve and mends); the rest fol
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from pathlib import Path
 
@@ -84,7 +84,7 @@ class Session(QObject):
         self._rpm: float | None = None
         self._baseline: Baseline | None = None
         self._both_units = False
-        #: whether what is drawn over the revs is in sight and must follow every pointer move
+        #: whether what is drawn over the revs is in sight and must follow while something moves
         self.revs_shown = False
         self._preview: Build | None = None
         self._orders: Mapping[str, OrderedBelt | None] = {}
@@ -97,7 +97,7 @@ class Session(QObject):
         self._quiet.setSingleShot(True)
         self._quiet.setInterval(_QUIET_MS)
         self._quiet.timeout.connect(self._solve_deep)
-        self._soon = Soon(self.told_changed.emit, self)
+        self._soon = Soon(self._tell, self)
         self.results_changed.connect(self._soon)
         self._begin(empty_build(catalogue.version))
 
@@ -341,19 +341,28 @@ class Session(QObject):
         self.results_changed.emit()
 
     def _solve_live(self) -> None:
-        if is_newer(self.build):
-            unsolved = tuple(DriveResult(drive.id, ()) for drive in self.build.drives)
+        self._solve_at(())
+        if not is_newer(self.build):
+            self._worker.forget()
+            self._quiet.start()
+
+    def _solve_at(self, further: Sequence[float]) -> None:
+        """Solve at once, at idle, cruise, redline, the speed shown and further ones."""
+        build, engine = self.build, self.build.engine
+        if is_newer(build):
+            unsolved = tuple(DriveResult(drive.id, ()) for drive in build.drives)
             self._solution = Solution(Results(unsolved))
             return
-        engine = self.build.engine
-        speeds = {engine.idle_rpm, engine.cruise_rpm, engine.redline_rpm, self.rpm}
+        own = {engine.idle_rpm, engine.cruise_rpm, engine.redline_rpm, self.rpm}
+        listed = tuple(sorted(own.union(further)))
+        self._solution = solve_again(build, listed, self.catalogue, self._solution, live=True)
+
+    def _tell(self) -> None:
+        """Have all but the front view follow; what is drawn over the revs needs them solved first."""
         if self.revs_shown:
             every = self.speeds
-            speeds.update(every[:: max(1, len(every) // _LIVE_SPEEDS)])
-        listed = tuple(sorted(speeds))
-        self._solution = solve_again(self.build, listed, self.catalogue, self._solution, live=True)
-        self._worker.forget()
-        self._quiet.start()
+            self._solve_at(every[:: max(1, len(every) // _LIVE_SPEEDS)])
+        self.told_changed.emit()
 
     def _solve_deep(self) -> None:
         build, before, catalogue = self.build, self._solution, self.catalogue

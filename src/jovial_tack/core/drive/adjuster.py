@@ -83,7 +83,7 @@ def residual(
     slack = _slack(arm, geometry, states, angle)
     tractions = ring.spread(slack) + states.offsets_n
     radii = np.abs(layout.signed_radii)
-    arcs = arc_tension(tractions[..., ring.before], tractions, path.wrap, radii, states.friction)
+    arcs = arc_tension(ring.entering(tractions), tractions, path.wrap, radii, states.friction)
     summed = ring.sum(path.length * tractions + arcs.value)
     total = path.total
     mean = summed / total + states.centrifugal_n
@@ -122,7 +122,7 @@ def _scan(
     with np.errstate(invalid="ignore", divide="ignore", over="ignore"):
         slack = _slack(arm, geometry, spread, angles)
         tractions = ring.spread(slack) + spread.offsets_n
-        radii, entered = np.abs(layout.signed_radii), tractions[..., ring.before]
+        radii, entered = np.abs(layout.signed_radii), ring.entering(tractions)
         arcs = arc_traction(entered, tractions, path.wrap, radii, spread.friction)
         mean = ring.sum(path.length * tractions + arcs) / path.total
         value = path.total - spread.belt.length_at(mean + spread.centrifugal_n)
@@ -184,7 +184,8 @@ class _Found:
         first = np.argmax(usable, axis=0)
         crosses = usable & (at_low < 0) & (at_high >= 0)
         cell, works = np.argmax(crosses, axis=1), usable.any(axis=0)
-        too_long = np.take_along_axis(at_low, first[None, None], axis=1)[:, 0] >= 0
+        at_first = at_low[:, first] if first.ndim == 0 else at_low[:, first, np.arange(first.size)]
+        too_long = at_first >= 0
         outcome = np.where(crosses.any(axis=1), INSIDE, UNWOUND_STOP)
         outcome[(outcome == UNWOUND_STOP) & ~travel.unwound_works] = NO_PATH
         outcome[too_long] = WOUND_STOP
@@ -205,8 +206,13 @@ class _Found:
 
     def of_cell(self, values: Float, offset: int = 0) -> Float:
         """Of the cells' values (S, C) those of the crossing's cell, or of one beside it (S,)."""
-        place = np.minimum(np.maximum(self.cell + offset, 0), values.shape[1] - 1)
-        return np.asarray(np.take_along_axis(values, place[:, None], axis=1)[:, 0])
+        place = self.cell
+        if offset:
+            place = np.minimum(np.maximum(place + offset, 0), values.shape[1] - 1)
+        if place.ndim == 1:
+            return np.asarray(values[np.arange(place.size), place])
+        state, drive = (np.arange(size) for size in place.shape)
+        return np.asarray(values[state[:, None], place, drive])
 
     def is_plain(self, rest_decides: bool) -> Bool:
         """Whether every state that matters is sure, per drive."""

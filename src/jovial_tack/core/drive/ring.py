@@ -64,6 +64,12 @@ class Ring:
         sizes, first = np.array(self.sizes)[self.of], self.first[self.of]
         return np.asarray(first + (np.arange(self.of.size) - first + by) % sizes)
 
+    def entering(self, spans: Float) -> Float:
+        """Figures of the spans (..., N), known by the pulley they leave, by the one they enter."""
+        if self.is_one:
+            return np.concatenate([spans[..., -1:], spans[..., :-1]], axis=-1)
+        return spans[..., self.before]
+
     def sum(self, values: Float) -> Float:
         """Sums over the pulleys (..., N) of each route."""
         return np.asarray(self._folded(np.add, values))

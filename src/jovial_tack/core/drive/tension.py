@@ -127,7 +127,7 @@ def mean_tension(
     Returns T̄ (...), N, and dT̄/dF (...) per N added to every span.
     """
     ring, total = path.ring, path.total
-    entered = tractions_n[..., ring.before]
+    entered = ring.entering(tractions_n)
     arcs = arc_tension(entered, tractions_n, path.wrap, np.abs(path.signed_radii), friction)
     summed = ring.sum(path.length * tractions_n + arcs.value)
     by_traction = ring.sum(path.length + arcs.by_traction)
