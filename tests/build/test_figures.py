@@ -50,10 +50,20 @@ def views(build: Build, name: str) -> Iterator[View]:
             yield View(build, SOLVED[name].results, target, 6600, CATALOGUE)
 
 
-def whole(build: Build, name: str) -> None:
-    """It can be written, read back as it is, and solved (as it is while dragging)."""
+def whole(build: Build, name: str, target: Target | None = None) -> None:
+    """It can be written, read back as it is, solved (as it is while dragging), and told of a target."""
     assert build_from_json(dump(build), CATALOGUE)[0] == build
-    solve_again(build, None, CATALOGUE, SOLVED[name], live=True)
+    results = solve_again(build, None, CATALOGUE, SOLVED[name], live=True).results
+    if target is None or not exists(build, target):
+        return
+    view = View(build, results, target, 6600, CATALOGUE)
+    sheet = sheet_of(target)
+    assert sheet.title(view) and sheet.acts(view) is not None
+    for line in sheet.figures(view):
+        if isinstance(line, Choice):
+            assert line.chosen(view) in [key for key, _ in line.options(view)], line.name
+        else:
+            assert line.text(view) is not None
 
 
 @pytest.mark.parametrize("units", ["mm", "in"])
@@ -110,7 +120,7 @@ def test_every_choice_word_and_act_leaves_a_whole_build(name: str) -> None:
                         continue
                     assert words
                     assert line.chosen(replace(view, build=changed)) == key, line.name
-                    whole(changed, name)
+                    whole(changed, name, view.target)
             elif isinstance(line, Words):
                 curve = line.name.startswith("rpm:")
                 if curve:
@@ -131,6 +141,6 @@ def test_every_choice_word_and_act_leaves_a_whole_build(name: str) -> None:
             except BuildFileError as refused:
                 assert refused.expected, act.name
                 continue
-            whole(changed, name)
+            whole(changed, name, view.target)
             if act.then is not None:
                 assert exists(changed, act.then(changed)), act.name

@@ -124,7 +124,7 @@ _KNOWN: tuple[Line, ...] = (
 
 def blower_lines(view: View) -> tuple[Line, ...]:
     """The lines of a blower; none for other shafts."""
-    if view.shaft.kind != "supercharger":
+    if view.shaft.kind != "supercharger" and not isinstance(view.shaft.load, SuperchargerLoad):
         return ()
     model = Choice(
         "Air side", lambda _v: _MODELS, _model, _set_model, _label,

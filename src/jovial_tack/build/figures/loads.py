@@ -121,7 +121,8 @@ def _figure(name: str, quantity: Any, key: str, aside: str, spoken: str) -> Figu
 def load_lines(view: View) -> tuple[Line, ...]:
     """How a shaft's load is known; none for shafts that carry none or are told by their air side."""
     shaft, load = view.shaft, view.shaft.load
-    if shaft.kind in _CARRIES_NONE or shaft.kind == "supercharger":
+    told_by_air = shaft.kind == "supercharger" or isinstance(load, SuperchargerLoad)
+    if shaft.kind in _CARRIES_NONE or told_by_air:
         return ()
     lines: list[Line] = [
         Choice("Load", lambda _v: _TYPES, lambda v: v.shaft.load.type if v.shaft.load else "",
@@ -140,7 +141,6 @@ def load_lines(view: View) -> tuple[Line, ...]:
             _figure("Taken at", SPEED, "at_rpm", "its own", "Speed at which it takes that torque"),
             _figure("Grows with", RATIO, "exponent", "power of speed", "Exponent of the speed"),
         ]  # fmt: skip
-    assert not isinstance(load, SuperchargerLoad)
     return (*lines, *_output_lines(view))
 
 

@@ -12,7 +12,7 @@ from jovial_tack.build.figures.freedom import freedom_acts, freedom_lines
 from jovial_tack.build.figures.loads import end_play_lines, load_lines
 from jovial_tack.build.figures.nose import NOSE
 from jovial_tack.build.figures.pulley import caution_of
-from jovial_tack.build.model import Build
+from jovial_tack.build.model import Build, SuperchargerLoad
 from jovial_tack.build.results import Finding
 from jovial_tack.build.routing import (
     Side,
@@ -72,6 +72,14 @@ _TURNS = (("either", "either way"), ("cw", "clockwise"), ("ccw", "counter-clockw
 _MOUNTS = (("fixed", "none"), ("slot", "slot"), ("swing", "swing"), ("holes", "holes"))
 
 
+def _set_kind(build: Build, target: Target, kind: str) -> Build:
+    """Another kind; what only a blower has goes with it."""
+    has_air = isinstance(build.shaft(target[1]).load, SuperchargerLoad)
+    if has_air and kind != "supercharger":
+        return set_shaft(build, target[1], kind=kind, load=None)
+    return set_shaft(build, target[1], kind=kind)
+
+
 def _kinds(view: View) -> tuple[tuple[str, str], ...]:
     """The kinds there are; a crank stays one, and there is only one."""
     if view.shaft.kind == "crank":
@@ -83,7 +91,7 @@ def _kinds(view: View) -> tuple[tuple[str, str], ...]:
 _FIGURES: tuple[Line, ...] = (
     Words("Name", lambda v: v.shaft.label, lambda b, t, text: set_shaft(b, t[1], name=text),
           lambda v: f"name of {v.shaft.label}", "Name of the shaft"),
-    Choice("Kind", _kinds, lambda v: v.shaft.kind, lambda b, t, key: set_shaft(b, t[1], kind=key),
+    Choice("Kind", _kinds, lambda v: v.shaft.kind, _set_kind,
            lambda v: f"kind of {v.shaft.label}", "What the shaft turns"),
     Choice("Must turn", lambda _v: _TURNS, lambda v: v.shaft.needs_rotation or "either",
            lambda b, t, key: set_shaft(b, t[1], needs_rotation=key),
