@@ -16,7 +16,7 @@ from jovial_tack.build.assemble import assemble
 from jovial_tack.build.edits import changed, set_belt_length, with_drive
 from jovial_tack.build.model import Build
 from jovial_tack.catalogue import load_catalogue
-from jovial_tack.core.drive.solve import capacity_factor
+from jovial_tack.core.drive.reserve import capacity_factor
 from jovial_tack.core.drive.travel import survey_travel
 from jovial_tack.io.build_file import read_build
 

@@ -11,27 +11,17 @@ from hypothesis import strategies as st
 
 from jovial_tack.build.assemble import assemble
 from jovial_tack.catalogue import load_catalogue
-from jovial_tack.core.drive.adjuster import (
-    INSIDE,
-    UNWOUND_STOP,
-    belt_for_angle,
-    residual,
-    settle,
-    toggle_distance,
-)
+from jovial_tack.core.drive.adjuster import INSIDE, UNWOUND_STOP, residual, settle
 from jovial_tack.core.drive.arm import SpringArm, place_arm
-from jovial_tack.core.drive.solve import (
-    Drive,
+from jovial_tack.core.drive.inverse import belt_for_angle, toggle_distance
+from jovial_tack.core.drive.reserve import (
     capacity_factor,
     least_holding_scale,
     most_arc_used,
-    run,
-    run_from_rest,
     run_sprung,
-    run_together,
     slip_from_rpm,
-    states_at,
 )
+from jovial_tack.core.drive.solve import Drive, run, run_from_rest, run_together, states_at
 from jovial_tack.core.drive.states import States
 from jovial_tack.core.drive.tension import mean_tension
 from jovial_tack.core.drive.travel import survey_travel, working

@@ -13,7 +13,7 @@ from jovial_tack.build.model import Build, LockedTensioner
 from jovial_tack.build.results import number
 from jovial_tack.catalogue import Catalogue
 from jovial_tack.core.belt.lines import belt_to_order, effective_length
-from jovial_tack.core.drive.adjuster import belt_for_angle
+from jovial_tack.core.drive.inverse import belt_for_angle
 from jovial_tack.core.drive.sliding import slide_paths
 from jovial_tack.core.errors import GeometryError
 from jovial_tack.core.units import format_length

@@ -22,8 +22,8 @@ from jovial_tack.core.belt.lines import (
     effective_length,
     ribbed_seat_offset,
 )
-from jovial_tack.core.drive.adjuster import belt_for_angle
 from jovial_tack.core.drive.arm import Layout, SpringArm
+from jovial_tack.core.drive.inverse import belt_for_angle
 from jovial_tack.core.drive.loads import ConstantTorque, Load, NoLoad, PowerLaw, PowerTable
 from jovial_tack.core.drive.path import trace
 from jovial_tack.core.drive.sliding import Slide, Slot, Swing, Track, slide_to

@@ -19,14 +19,9 @@ from jovial_tack.build.stock import Stocked
 from jovial_tack.catalogue import Catalogue
 from jovial_tack.core.arrays import Float
 from jovial_tack.core.belt.lines import belt_to_order, cord_length, effective_length
-from jovial_tack.core.drive.adjuster import (
-    INSIDE,
-    WOUND_STOP,
-    belt_for_angle,
-    settle,
-    toggle_distance,
-)
+from jovial_tack.core.drive.adjuster import INSIDE, WOUND_STOP, settle
 from jovial_tack.core.drive.arm import Layout, SpringArm
+from jovial_tack.core.drive.inverse import belt_for_angle, toggle_distance
 from jovial_tack.core.drive.path import Path, faults, trace
 from jovial_tack.core.drive.sliding import Swing, Track, slide_paths, slide_to
 from jovial_tack.core.drive.states import States

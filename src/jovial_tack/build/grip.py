@@ -7,7 +7,7 @@ import numpy as np
 from jovial_tack.build.results import GripResult, number
 from jovial_tack.build.state import SolvedDrive, damping_fraction
 from jovial_tack.core.drive.grip import creep_fraction
-from jovial_tack.core.drive.solve import (
+from jovial_tack.core.drive.reserve import (
     capacity_factor,
     least_holding_scale,
     most_arc_used,

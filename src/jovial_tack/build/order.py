@@ -16,10 +16,12 @@ from jovial_tack.build.stock import stock_for
 from jovial_tack.catalogue import Catalogue
 from jovial_tack.core.arrays import Float
 from jovial_tack.core.belt.lines import belt_to_order, cord_length
-from jovial_tack.core.drive.adjuster import INSIDE, belt_for_angle, settle
+from jovial_tack.core.drive.adjuster import INSIDE, settle
+from jovial_tack.core.drive.inverse import belt_for_angle
 from jovial_tack.core.drive.path import faults, trace
+from jovial_tack.core.drive.reserve import most_arc_used
 from jovial_tack.core.drive.sliding import slide_paths
-from jovial_tack.core.drive.solve import most_arc_used, run, states_at
+from jovial_tack.core.drive.solve import run, states_at
 from jovial_tack.core.drive.states import BeltState, States
 from jovial_tack.core.drive.travel import survey_travel
 

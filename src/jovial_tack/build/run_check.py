@@ -15,7 +15,7 @@ from jovial_tack.build.state import damping_fraction
 from jovial_tack.catalogue import Catalogue
 from jovial_tack.core.check.pulls import find_pulls
 from jovial_tack.core.check.slip import Log, Pull, judge_pull
-from jovial_tack.core.drive.solve import friction_at_limit
+from jovial_tack.core.drive.reserve import friction_at_limit
 from jovial_tack.core.errors import LogError
 
 

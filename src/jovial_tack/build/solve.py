@@ -44,7 +44,8 @@ from jovial_tack.build.state import SolvedDrive, solve_states
 from jovial_tack.catalogue import Catalogue
 from jovial_tack.core.arrays import RAD_S_PER_RPM, Float
 from jovial_tack.core.belt.lines import back_length, effective_length
-from jovial_tack.core.drive.adjuster import INSIDE, NO_PATH, belt_for_angle
+from jovial_tack.core.drive.adjuster import INSIDE, NO_PATH
+from jovial_tack.core.drive.inverse import belt_for_angle
 from jovial_tack.core.drive.parts import deflection_force, span_tone
 from jovial_tack.core.drive.sliding import Slide, Track
 

@@ -13,7 +13,8 @@ from jovial_tack.build.assemble import DriveCase
 from jovial_tack.build.model import Engine
 from jovial_tack.catalogue import Limits
 from jovial_tack.core.arrays import Float
-from jovial_tack.core.drive.adjuster import INSIDE, toggle_distance
+from jovial_tack.core.drive.adjuster import INSIDE
+from jovial_tack.core.drive.inverse import toggle_distance
 from jovial_tack.core.drive.path import Path, PathFaults, faults, trace
 from jovial_tack.core.drive.solve import Drive, Running, run, run_from_rest, run_together, states_at
 from jovial_tack.core.drive.states import States

@@ -10,7 +10,7 @@ from jovial_tack.build.speech import Speech, percent
 from jovial_tack.build.state import SolvedDrive, damping_fraction
 from jovial_tack.catalogue import Catalogue
 from jovial_tack.core.drive.adjuster import UNWOUND_STOP, WOUND_STOP
-from jovial_tack.core.drive.solve import rest_traction
+from jovial_tack.core.drive.reserve import rest_traction
 
 
 def holding_findings(
