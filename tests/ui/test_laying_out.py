@@ -13,7 +13,7 @@ from pytestqt.qtbot import QtBot
 
 from driving import settle, type_into
 from jovial_tack.build.assemble import assemble
-from jovial_tack.build.edits import set_belt_length
+from jovial_tack.build.edits import move_shaft, set_belt_length
 from jovial_tack.build.results import ArmResult
 from jovial_tack.core.drive.arm import SpringArm
 from jovial_tack.ui.app import make_application, make_window
@@ -324,3 +324,22 @@ def test_variants_side_by_side(qtbot: QtBot, window: MainWindow) -> None:
     assert [v.name for v in session.build.variants] == ["as shipped", "before as shipped"]
     window.undo_action.trigger()
     assert session.build.drive("blower").belt.effective_length_mm == 1180.0
+
+
+def test_spans_and_corners_are_grabbed_where_they_now_are(window: MainWindow) -> None:
+    session, front = window.session, window.front
+    before = [span.start_mm for span in session.results.drive("accessory").spans]
+    session.edit("move", move_shaft(session.build, "alternator", 262.0, 205.0))
+    drive = session.results.drive("accessory")
+    moved = [s for s, then in zip(drive.spans, before, strict=True) if s.start_mm != then]
+    assert len(moved) >= 2
+    for span in moved:
+        share = 0.35  # along each there is a place where no other drive crosses
+        x, y = (a + share * (b - a) for a, b in zip(span.start_mm, span.end_mm, strict=True))
+        assert ("span", "accessory", span.from_id) in front._targets_at(pixel(window, x, y))
+    hood = session.build.obstacles[0]
+    corner = front._items[f"obstacle/{hood.id}/1"]
+    assert corner.flags() & corner.GraphicsItemFlag.ItemHasNoContents
+    session.hover(("obstacle", hood.id))
+    assert not corner.flags() & corner.GraphicsItemFlag.ItemHasNoContents
+    assert ("corner", hood.id, "1") in front._targets_at(pixel(window, *hood.outline_mm[1]))
