@@ -14,10 +14,12 @@ from pytestqt.qtbot import QtBot
 from driving import settle, type_into
 from jovial_tack.build.assemble import assemble
 from jovial_tack.build.edits import move_shaft, set_belt_length
+from jovial_tack.build.obstacles import add_obstacle
 from jovial_tack.build.results import ArmResult
 from jovial_tack.core.drive.arm import SpringArm
 from jovial_tack.ui.app import make_application, make_window
 from jovial_tack.ui.cards.rows import ChoiceRow
+from jovial_tack.ui.front_view.paper import foot_boxes
 from jovial_tack.ui.front_view.scene import scene_point
 from jovial_tack.ui.main_window import MainWindow
 from plain import plain_of
@@ -343,3 +345,17 @@ def test_spans_and_corners_are_grabbed_where_they_now_are(window: MainWindow) ->
     session.hover(("obstacle", hood.id))
     assert not corner.flags() & corner.GraphicsItemFlag.ItemHasNoContents
     assert ("corner", hood.id, "1") in front._targets_at(pixel(window, *hood.outline_mm[1]))
+
+
+def test_what_is_put_on_does_not_lie_under_the_words_at_the_foot(window: MainWindow) -> None:
+    session, front = window.session, window.front
+    window.resize(1024, 700)
+    QTest.qWait(50)
+    build, name = add_obstacle(session.build, session.catalogue, "water_neck")
+    session.edit("put it on", build)
+    viewport = front.viewport()
+    assert viewport is not None
+    words = foot_boxes((viewport.width(), viewport.height()))
+    for corner in session.build.obstacle(name).outline_mm:
+        at = pixel(window, *corner)
+        assert viewport.rect().contains(at) and not any(box.contains(at) for box in words)

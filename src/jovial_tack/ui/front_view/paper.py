@@ -2,14 +2,16 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import QPointF, QRectF, Qt
+from PyQt6.QtCore import QPointF, QRect, QRectF, Qt
 from PyQt6.QtGui import QPainter, QPen
 
 from jovial_tack.build.model import Build
 from jovial_tack.core.units import MM_PER_INCH
 from jovial_tack.ui.theme import Theme, figures, words
 
+FOOT_PX = 32
 _BAR_PX = 140.0
+_SCALE_PX, _TURNS_PX = 230, 290
 _BARS = {
     "mm": (1, 2, 5, 10, 20, 50, 100, 200, 500, 1000),
     "in": (0.1, 0.25, 0.5, 1, 2, 4, 8, 20, 40),
@@ -32,6 +34,13 @@ def draw_grid(painter: QPainter, rect: QRectF, build: Build, theme: Theme, scale
     first, last = int(rect.top() // step), int(rect.bottom() // step) + 1
     for k in range(first, last + 1):
         painter.drawLine(QPointF(rect.left(), k * step), QPointF(rect.right(), k * step))
+
+
+def foot_boxes(size: tuple[int, int]) -> tuple[QRect, QRect]:
+    """Where the words at the foot of a view may stand, px."""
+    width, top = size[0], size[1] - FOOT_PX
+    left, right = min(_SCALE_PX, width // 2), min(_TURNS_PX, width // 2)
+    return QRect(0, top, left, FOOT_PX), QRect(width - right, top, right, FOOT_PX)
 
 
 def draw_foot(

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
+
 from PyQt6.QtCore import QPoint, QPointF, QRectF, Qt, QTimer
 from PyQt6.QtGui import QHideEvent, QPainter, QResizeEvent
 from PyQt6.QtWidgets import QGraphicsScene, QGraphicsView, QWidget
@@ -11,7 +13,7 @@ from jovial_tack.drawing.front import front_view, shaft_centers
 from jovial_tack.drawing.shapes import Circle, Point, Shape
 from jovial_tack.ui.front_view.items import Item, new_item
 from jovial_tack.ui.front_view.labelling import arrange_labels
-from jovial_tack.ui.front_view.paper import draw_foot, draw_grid
+from jovial_tack.ui.front_view.paper import FOOT_PX, draw_foot, draw_grid, foot_boxes
 from jovial_tack.ui.front_view.scene import scene_point
 from jovial_tack.ui.front_view.words import LabelItem
 from jovial_tack.ui.session import Session, Target
@@ -20,6 +22,7 @@ from jovial_tack.ui.theme import Theme
 _SCALE_LIMITS = (0.05, 60.0)
 _MARGIN_MM = 26.0
 _LEAST_MM = 300.0
+_FITTED = ("pulley", "freedom", "corner")
 
 
 class ShownView(QGraphicsView):
@@ -110,16 +113,26 @@ class ShownView(QGraphicsView):
             self.refresh()
 
     def _shows_all(self) -> bool:
-        """Whether all pulleys are in sight."""
+        """Whether all pulleys and outlines are in sight, and none under the words at the foot."""
         viewport = self.viewport()
         if viewport is None or not self.isVisible():
             return True
         seen = self.mapToScene(viewport.rect()).boundingRect()
-        return all(
-            seen.contains(item.sceneBoundingRect())
+        boxes = [
+            item.sceneBoundingRect()
             for item in self._items.values()
-            if isinstance(item.model, Circle) and item.model.role in ("pulley", "freedom")
-        )
+            if isinstance(item.model, Circle) and item.model.role in _FITTED
+        ]
+        return all(map(seen.contains, boxes)) and not self._is_under_words(boxes)
+
+    def _is_under_words(self, boxes: Iterable[QRectF]) -> bool:
+        viewport = self.viewport()
+        assert viewport is not None
+        words = [
+            self.mapToScene(box).boundingRect()
+            for box in foot_boxes((viewport.width(), viewport.height()))
+        ]
+        return any(box.intersects(said) for box in boxes for said in words)
 
     def _start_over(self) -> None:
         self.refresh()
@@ -177,16 +190,20 @@ class ShownView(QGraphicsView):
 
     def fit(self) -> None:
         """Show all pulleys."""
-        box = QRectF()
+        box, boxes = QRectF(), []
         for item in self._items.values():
             if isinstance(item.model, Circle):
-                box = box.united(item.sceneBoundingRect())
+                boxes.append(item.sceneBoundingRect())
+                box = box.united(boxes[-1])
         if box.isEmpty():
             box = QRectF(-150, -250, 300, 300)
         least = QRectF(0, 0, _LEAST_MM, _LEAST_MM)
         least.moveCenter(box.center())
         box = box.united(least).adjusted(-_MARGIN_MM, -_MARGIN_MM, _MARGIN_MM, _MARGIN_MM)
         self.fitInView(box, Qt.AspectRatioMode.KeepAspectRatio)
+        if self._is_under_words(boxes):
+            box.setHeight(box.height() + FOOT_PX / self.transform().m11())
+            self.fitInView(box, Qt.AspectRatioMode.KeepAspectRatio)
         self._fitted = True
         self.arrange_labels()
 
