@@ -79,8 +79,10 @@ class Plain:
             return (cmath.rect(1, -direction) * v).real
 
         moment = 1000 * push * scale * (torque - push * rate * (theta - angle))
+        # of fourth order: where a span is short the path bends too much for one of second
         h = 1e-5
-        grown = (self.total(theta + h) - self.total(theta - h)) / (2 * h)
+        near, far = (self.total(theta + k * h) - self.total(theta - k * h) for k in (1, 2))
+        grown = (8 * near - far) / (12 * h)
         uneven = offsets[i] * pull(psi[i]) - offsets[i - 1] * pull(psi[i - 1])
         return (moment + uneven) / grown
 

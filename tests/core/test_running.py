@@ -146,7 +146,7 @@ def test_agrees_with_the_plain_solver(
     assert got.tractions[0] == pytest.approx(tractions, rel=1e-6, abs=1e-4)
     assert on_stop == (got.outcome[0] == UNWOUND_STOP)
     if np.isfinite(angle):
-        assert got.angle[0] == pytest.approx(angle, abs=1e-7)
+        assert got.angle[0] == pytest.approx(angle, abs=1e-8)
 
 
 @pytest.mark.parametrize("name", SPRUNG)

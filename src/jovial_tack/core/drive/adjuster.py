@@ -33,7 +33,7 @@ from jovial_tack.core.drive.travel import Travel, with_exact_edges
 
 _NEWTON_STEPS = 60
 _ANGLE_TOLERANCE = 1e-13
-_NEWTON_CLOSE, _NEWTON_LEFT = 5e-5, 5e-10
+_NEWTON_CLOSE, _NEWTON_LEFT = 2e-5, 5e-10
 _DIAGONAL = (np.arange(4), np.arange(4))
 _EVERY_NODE = (slice(None), None)  # an axis of nodes behind that of states
 
@@ -309,7 +309,7 @@ def _newton(
 
     Newton squares the error: a step h from x leaves about |f″/2f′|h², and with the values at the ends e
     of the cell f″ is about the greater 2(f(e) − f − f′(e − x))/(e − x)². Past a kink, where a pulley
-    begins to slip and the slope changes by parts of a hundred, a step that small lands within 1e-6 rad.
+    begins to slip and the slope changes by parts of a thousand, such a step lands within 1e-7 rad.
     """
     done = ~wanted
     low, high = _at_cell(found.travel.low, found.cell), _at_cell(found.travel.high, found.cell)
