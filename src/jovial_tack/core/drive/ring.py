@@ -87,9 +87,9 @@ class Ring:
         return np.asarray(self._folded(np.logical_or, found))
 
     def _folded(self, fold: np.ufunc, values: Float | Bool) -> Any:
-        if self.is_one:
-            return fold.reduce(values, axis=-1)
-        return fold.reduceat(values, self.first, axis=-1)
+        # the same fold for one as for several: a sum must not change in its last digit
+        folded = fold.reduceat(values, self.first, axis=-1)
+        return folded[..., 0] if self.is_one else folded
 
     def spread(self, figure: Float) -> Float:
         """A figure of each route at its pulleys: (..., N), or (..., 1) of a single route."""
