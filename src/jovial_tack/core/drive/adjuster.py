@@ -287,7 +287,9 @@ def _first_guess(found: _Found) -> Float:
     shares[_DIAGONAL] = 1.0
     curved = (shares.prod(axis=1) * x).sum(axis=0)
     joined = _at_cell(travel.whole, earlier) & _at_cell(travel.whole, later)
-    joined &= (earlier < cell) & (cell < later)
+    joined &= (earlier < cell) & (
+        x[3] != b
+    )  # beside others a short travel ends in cells of no width
     straight = a - fa * (b - a) / (fb - fa)
     guess = np.where(joined & ((curved - a) * (curved - b) < 0), curved, straight)
     return np.asarray(np.where((guess - a) * (guess - b) < 0, guess, (a + b) / 2))
