@@ -1,10 +1,18 @@
-"""A line of words that ends in an ellipsis where there is no room; its tip holds the whole."""
+"""Lines and choices that end in an ellipsis where there is no room; their tip holds the whole."""
 
 from __future__ import annotations
 
 from PyQt6.QtCore import QSize, Qt
 from PyQt6.QtGui import QPainter, QPaintEvent
-from PyQt6.QtWidgets import QLabel, QSizePolicy, QWidget
+from PyQt6.QtWidgets import (
+    QComboBox,
+    QLabel,
+    QSizePolicy,
+    QStyle,
+    QStyleOptionComboBox,
+    QStylePainter,
+    QWidget,
+)
 
 
 class ElidedLabel(QLabel):
@@ -32,3 +40,29 @@ class ElidedLabel(QLabel):
             self.text(), Qt.TextElideMode.ElideRight, self.width() - 2
         )
         painter.drawText(self.rect(), Qt.AlignmentFlag.AlignVCenter, text)
+
+
+class ElidedChoice(QComboBox):
+    """A choice whose words are shortened, not cut, where it is narrow."""
+
+    def __init__(self, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.currentTextChanged.connect(self.setToolTip)
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        """Paint as much of the chosen words as fits."""
+        painter, option = QStylePainter(self), QStyleOptionComboBox()
+        self.initStyleOption(option)
+        style = self.style()
+        assert style is not None
+        room = style.subControlRect(
+            QStyle.ComplexControl.CC_ComboBox,
+            option,
+            QStyle.SubControl.SC_ComboBoxEditField,
+            self,
+        ).width()
+        option.currentText = self.fontMetrics().elidedText(
+            option.currentText, Qt.TextElideMode.ElideRight, room - 4
+        )
+        painter.drawComplexControl(QStyle.ComplexControl.CC_ComboBox, option)
+        painter.drawControl(QStyle.ControlElement.CE_ComboBoxLabel, option)

@@ -20,6 +20,7 @@ from PyQt6.QtWidgets import (
 from jovial_tack.build.figures import Choice, Figure, View, Words
 from jovial_tack.build.results import Finding
 from jovial_tack.build.verdicts import State
+from jovial_tack.ui.elided import ElidedChoice
 from jovial_tack.ui.fields import QuantityField, TextField
 from jovial_tack.ui.marks import WORDS, paint_mark
 from jovial_tack.ui.theme import Theme
@@ -194,7 +195,7 @@ class ChoiceRow(_WideRow):
     """A few things to choose from."""
 
     def __init__(self, line: Choice, grid: QGridLayout, change: Callable[[str], None]) -> None:
-        self.line, self.combo = line, QComboBox()
+        self.line, self.combo = line, ElidedChoice()
         super().__init__(line.name, self.combo, grid)
         self.combo.setAccessibleName(line.spoken or line.name)
         self.combo.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Fixed)

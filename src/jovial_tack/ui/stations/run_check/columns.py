@@ -13,6 +13,7 @@ from PyQt6.QtWidgets import (
 from jovial_tack.io.logs import Channel, Role
 from jovial_tack.io.logs.columns import KIND, UNITS, channel_of
 from jovial_tack.ui.cards.rows import heading
+from jovial_tack.ui.elided import ElidedChoice
 from jovial_tack.ui.stations.run_check.bench import LogBench, OpenLog
 
 _ROLES: dict[Role, str] = {
@@ -40,7 +41,7 @@ class Columns(QWidget):
         self.columns: dict[Role, QComboBox] = {}
         self.units: dict[Role, QComboBox] = {}
         for row, (role, name) in enumerate(_ROLES.items(), start=1):
-            column, unit = QComboBox(), QComboBox()
+            column, unit = ElidedChoice(), ElidedChoice()
             for combo, what in ((column, "column"), (unit, "unit")):
                 combo.setAccessibleName(f"{name}, {what}")
                 combo.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Fixed)

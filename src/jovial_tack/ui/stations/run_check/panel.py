@@ -18,6 +18,7 @@ from PyQt6.QtWidgets import (
 )
 
 from jovial_tack.ui.cards.rows import heading
+from jovial_tack.ui.elided import ElidedChoice
 from jovial_tack.ui.stations.run_check.answer import Answer
 from jovial_tack.ui.stations.run_check.bench import LogBench, OpenLog
 from jovial_tack.ui.stations.run_check.columns import Columns
@@ -108,7 +109,7 @@ class RunCheckPanel(QFrame):
         return button
 
     def _combo(self, name: str, act: Callable[[int], object]) -> QComboBox:
-        combo = QComboBox()
+        combo = ElidedChoice()
         combo.setAccessibleName(name)
         combo.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Fixed)
         combo.activated.connect(act)
