@@ -259,7 +259,7 @@ def test_words_stand_out_in_all_that_is_typed_pressed_or_chosen(
 ) -> None:
     """As painted: what the style draws by itself must have taken the theme's colours too."""
     window.set_theme(theme)
-    seen = {"QComboBox": 0, "QuantityField": 0, "QPushButton": 0}
+    seen = {"ElidedChoice": 0, "QuantityField": 0, "QPushButton": 0}
     for station in window.station_actions:
         window.desk.stand_at(station)
         window.session.select(("belt", "blower"))

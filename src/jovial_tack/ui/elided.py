@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import QSize, Qt
-from PyQt6.QtGui import QPainter, QPaintEvent
+from PyQt6.QtGui import QPainter, QPaintEvent, QPalette
 from PyQt6.QtWidgets import (
     QComboBox,
     QLabel,
@@ -52,6 +52,7 @@ class ElidedChoice(QComboBox):
     def paintEvent(self, event: QPaintEvent | None) -> None:
         """Paint as much of the chosen words as fits."""
         painter, option = QStylePainter(self), QStyleOptionComboBox()
+        painter.setPen(self.palette().color(QPalette.ColorRole.Text))
         self.initStyleOption(option)
         style = self.style()
         assert style is not None
