@@ -8,7 +8,7 @@ purpose=${1:-run}
 
 packages="python3-venv libgl1 libegl1 libxkbcommon0 libfontconfig1 libglib2.0-0 libdbus-1-3 \
 libxkbcommon-x11-0 libxcb-cursor0 libxcb-icccm4 libxcb-keysyms1 libxcb-shape0"
-[ "$purpose" = test ] && packages="$packages xvfb xauth desktop-file-utils appstream"
+[ "$purpose" = test ] && packages="$packages xvfb xauth desktop-file-utils appstream fonts-dejavu-core"
 
 if command -v dpkg-query >/dev/null 2>&1; then
   missing=

@@ -21,5 +21,4 @@ def window(qtbot: QtBot) -> Iterator[MainWindow]:
     qtbot.waitExposed(window)
     settle(qtbot, window)
     yield window
-    window._leaving = True  # the test is over: no question about unsaved changes
-    window.close()
+    window.leave()  # the test is over: no question about unsaved changes

@@ -45,8 +45,7 @@ def empty(qtbot: QtBot) -> Iterator[MainWindow]:
     qtbot.waitExposed(window)
     settle(qtbot, window)
     yield window
-    window._leaving = True
-    window.close()
+    window.leave()
 
 
 def check_drive(window: MainWindow) -> None:

@@ -32,6 +32,9 @@ def demo_file() -> Path:
 
 
 _NAME = "jovial-tack"
+#: Set on an application once fonts, style and icon are on it. Its name tells nothing: Qt takes that
+#: from the command, so that it is right from the start when a user starts the program.
+_READY = "jovial-tack-ready"
 #: How long work off the window's thread may keep the interpreter when the window wants it, s.
 _TURN_S = 0.001
 
@@ -40,8 +43,8 @@ def make_application(arguments: list[str]) -> QApplication:
     """The Qt application with the shipped fonts; the one there is, if there is one."""
     existing = QApplication.instance()
     application = existing if isinstance(existing, QApplication) else QApplication(arguments)
-    if application.applicationName() == _NAME:
-        return application  # made ready before; style and font anew would go through every widget
+    if application.property(_READY):
+        return application  # style and font anew would go through every widget
     QGuiApplication.setDesktopFileName("org.jovial_tack.JovialTack")
     application.setApplicationName(_NAME)
     application.setApplicationDisplayName("")
@@ -51,6 +54,7 @@ def make_application(arguments: list[str]) -> QApplication:
     application.setWindowIcon(QIcon(str(icon)))
     application.setFont(words(14))
     sys.setswitchinterval(_TURN_S)
+    application.setProperty(_READY, True)
     return application
 
 

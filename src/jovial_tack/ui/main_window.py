@@ -194,7 +194,7 @@ class MainWindow(QMainWindow):
             return
         if self.session.is_modified and not self._leaving:
             event.ignore()
-            self.files.after_saving(self._leave)
+            self.files.after_saving(self.leave)
             return
         self._keep_settings()
         self.session.close()
@@ -207,7 +207,8 @@ class MainWindow(QMainWindow):
         self.safekeeping.close()
         event.accept()
 
-    def _leave(self) -> None:
+    def leave(self) -> None:
+        """Close without a question about unsaved changes."""
         self._leaving = True
         self.close()
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import logging
 from dataclasses import dataclass
 from functools import cache, lru_cache
 from importlib import resources
@@ -9,6 +10,8 @@ from importlib import resources
 from PyQt6.QtGui import QColor, QFont, QFontDatabase, QPalette
 
 from jovial_tack.build.verdicts import State
+
+_log = logging.getLogger(__name__)
 
 WORDS = "Cabin"
 FIGURES = "B612"
@@ -96,11 +99,19 @@ STATE_COLORS: dict[State, str] = {
 
 @cache
 def load_fonts() -> None:
-    """Make the shipped typefaces known to Qt; without them an empty machine shows boxes."""
+    """Make the shipped typefaces known to Qt; without them an empty machine shows boxes.
+
+    What could not be loaded is told in the log: words may then be clipped.
+    """
     folder = resources.files("jovial_tack.data").joinpath("fonts")
     for entry in folder.iterdir():
-        if entry.name.endswith(".otf"):
-            QFontDatabase.addApplicationFontFromData(entry.read_bytes())
+        if not entry.name.endswith(".otf"):
+            continue
+        if QFontDatabase.addApplicationFontFromData(entry.read_bytes()) < 0:
+            _log.warning("the typeface %s could not be loaded", entry.name)
+    for family in (WORDS, FIGURES):
+        if family not in QFontDatabase.families():
+            _log.warning("the typeface %s is missing: words may be clipped", family)
 
 
 @cache
@@ -120,6 +131,8 @@ def _font(families: list[str], px: float, bold: bool) -> QFont:
     font.setFamilies(families)
     font.setPixelSize(round(px))
     font.setBold(bold)
+    # how a machine hints would change widths, and with them where lines break
+    font.setHintingPreference(QFont.HintingPreference.PreferVerticalHinting)
     return font
 
 

@@ -1,0 +1,167 @@
+"""What the pictures in docs/screenshots show: scenes arranged in the window on the demo build."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+
+from PyQt6.QtCore import QPoint, Qt
+from PyQt6.QtTest import QTest
+
+from jovial_tack.build.edits import set_belt_length
+from jovial_tack.build.routing import remove_belt, set_no_tensioner, take_off
+from jovial_tack.build.variants import keep_variant
+from jovial_tack.ui.front_view.scene import scene_point
+from jovial_tack.ui.main_window import MainWindow
+from jovial_tack.ui.theme import NIGHT
+
+
+def desk(window: MainWindow) -> None:
+    window.session.select(())
+
+
+def grip(window: MainWindow) -> None:
+    window.desk.stand_at("grip")
+    window.session.select(("pulley", "blower", "blower"))
+
+
+def line_up(window: MainWindow) -> None:
+    window.desk.stand_at("line_up")
+    window.session.select(("pulley", "accessory", "alternator"))
+
+
+def run_check(window: MainWindow) -> None:
+    window.open_demo_logs()
+    while window.bench.busy:
+        QTest.qWait(20)
+
+
+def belt_night(window: MainWindow) -> None:
+    window.set_theme(NIGHT)
+    window.session.pin_baseline()
+    build = set_belt_length(window.session.build, "blower", 1180.0)
+    window.session.edit("belt of Blower drive", build)
+    window.desk.stand_at("belt")
+    window.session.select(("belt", "blower"))
+
+
+def inches(window: MainWindow) -> None:
+    window.inch_action.trigger()
+    window.session.select(("arm", "accessory"))
+
+
+def keys(window: MainWindow) -> None:
+    window.show_keys()
+
+
+def variants(window: MainWindow) -> None:
+    session = window.session
+    session.edit("keep a variant", keep_variant(session.build, "as shipped"))
+    session.edit("belt", set_belt_length(session.build, "blower", 1180.0))
+    window.desk.show_variants()
+    QTest.qWait(300)
+    while window.desk.variants.busy or not window.desk.variants.compared:
+        QTest.qWait(50)
+
+
+def threading(window: MainWindow) -> None:
+    """The accessory belt without its water pump, a span being pulled under it."""
+    session, front = window.session, window.front
+    bare = set_no_tensioner(take_off(session.build, "accessory", "pump"), "accessory")
+    session.edit("take off", remove_belt(bare, "blower"))
+    session.select(("span", "accessory", "steering"))
+    QTest.qWait(200)
+    line = front._items["span/accessory/steering"].model
+    (x0, y0), (x1, y1) = line.points  # type: ignore[union-attr]
+    start = front.mapFromScene(scene_point(((x0 + x1) / 2, (y0 + y1) / 2)))
+    x, y = session.build.shaft("pump").center_mm
+    end = front.mapFromScene(scene_point((x - 10, y - 40)))
+    viewport, left = front.viewport(), Qt.MouseButton.LeftButton
+    QTest.mousePress(viewport, left, Qt.KeyboardModifier.NoModifier, start)
+    QTest.mouseMove(viewport, start + QPoint(0, 12))
+    QTest.mouseMove(viewport, end)
+
+
+def shelf(window: MainWindow) -> None:
+    window.desk.show_shelf()
+
+
+def keeping(window: MainWindow) -> None:
+    window.session.select(("shaft", "steering"))
+    window.desk.weigh()
+    while not window.desk.keeping.ways:
+        QTest.qWait(50)
+
+
+def placing(window: MainWindow) -> None:
+    """The idler dragged until it falls plumb under the alternator."""
+    session, front = window.session, window.front
+    start = front.pixel_of_shaft("idler")
+    x, y = session.build.shaft("alternator").center_mm[0], session.build.shaft("idler").center_mm[1]
+    end = front.mapFromScene(scene_point((x + 1.0, y - 2.0)))
+    viewport, left = front.viewport(), Qt.MouseButton.LeftButton
+    QTest.mousePress(viewport, left, Qt.KeyboardModifier.NoModifier, start)
+    QTest.mouseMove(viewport, start + QPoint(0, 12))
+    QTest.mouseMove(viewport, end)
+
+
+def ratios(window: MainWindow) -> None:
+    window.desk.stand_at("ratios")
+    window.session.select(("shaft", "blower"))
+
+
+def compressor_map(window: MainWindow) -> None:
+    ratios(window)
+    window.desk.show_map()
+
+
+def wishes(window: MainWindow) -> None:
+    """Pulleys for more boost, the two ways to it side by side."""
+    ratios(window)
+    window.desk.show_wishes()
+    window.desk.wishes._wish(140.0, None)
+    while not window.desk.wishes.pairs or window.desk.wishes.pairs[0].boost_kpa < 139.0:
+        QTest.qWait(50)
+
+
+def belt_bench(window: MainWindow) -> None:
+    """The belts that fit the blower drive, and how the one looked at is put on."""
+    window.desk.stand_at("belt")
+    window.session.select(("belt", "blower"))
+    window.desk.show_belt_bench()
+    while window.desk.belt_shop.choice is None:
+        QTest.qWait(50)
+
+
+def measuring(window: MainWindow) -> None:
+    belt_bench(window)
+    window.desk.belt_bench.show_page(1)
+
+
+@dataclass(frozen=True)
+class Scene:
+    """arrange: what is done in the window; size: of the window, None as it opens."""
+
+    arrange: Callable[[MainWindow], None]
+    size: tuple[int, int] | None = None
+
+
+SCENES = {
+    "desk": Scene(desk),
+    "grip": Scene(grip),
+    "line-up": Scene(line_up),
+    "run-check": Scene(run_check),
+    "belt-night": Scene(belt_night),
+    "inches-small-window": Scene(inches, (1024, 700)),
+    "keys": Scene(keys),
+    "variants": Scene(variants),
+    "threading": Scene(threading),
+    "placing": Scene(placing),
+    "ratios": Scene(ratios),
+    "compressor-map": Scene(compressor_map),
+    "pulleys-for-a-boost": Scene(wishes),
+    "belt": Scene(belt_bench),
+    "measuring": Scene(measuring),
+    "shelf": Scene(shelf),
+    "keep-or-delete": Scene(keeping),
+}
