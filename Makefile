@@ -23,7 +23,7 @@ check: setup-test
 	.venv/bin/ruff check .
 	.venv/bin/mypy
 	.venv/bin/lint-imports --no-cache
-	QT_QPA_PLATFORM=offscreen $(PY) -m pytest --doctest-modules src/jovial_tack/core src/jovial_tack/build
+	QT_QPA_PLATFORM=offscreen $(PY) -m pytest --doctest-modules src/jovial_tack/core src/jovial_tack/document src/jovial_tack/answers src/jovial_tack/sheets
 
 test: check
 	QT_QPA_PLATFORM=offscreen $(PY) -m pytest -n 2 -m "not screen" --durations=5

@@ -7,7 +7,7 @@ from PyQt6.QtGui import QAction
 from PyQt6.QtWidgets import QWidget
 from pytestqt.qtbot import QtBot
 
-from jovial_tack.ui.main_window import MainWindow
+from jovial_tack.ui.window.main_window import MainWindow
 
 
 def settle(qtbot: QtBot, window: MainWindow) -> None:

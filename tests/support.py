@@ -7,15 +7,16 @@ import json
 from pathlib import Path
 from typing import Any
 
-from jovial_tack.build.brackets import add_bracket
-from jovial_tack.build.edits import set_arm, set_shaft
-from jovial_tack.build.load import build_from_json
-from jovial_tack.build.model import Build
-from jovial_tack.build.notes import add_note
-from jovial_tack.build.obstacles import add_obstacle, set_obstacle
-from jovial_tack.build.routing import set_freedom, set_mount
-from jovial_tack.build.shelf import KINDS, add_part, set_part, shelve_pulley
 from jovial_tack.catalogue import load_catalogue
+from jovial_tack.document.edits.brackets import add_bracket
+from jovial_tack.document.edits.freedoms import set_freedom, set_mount
+from jovial_tack.document.edits.notes import add_note
+from jovial_tack.document.edits.obstacles import add_obstacle, set_obstacle
+from jovial_tack.document.edits.shafts import set_shaft
+from jovial_tack.document.edits.shelf import KINDS, add_part, set_part, shelve_pulley
+from jovial_tack.document.edits.tensioners import set_arm
+from jovial_tack.document.loading import build_from_json
+from jovial_tack.document.model import Build
 
 CASES = {path.stem: path for path in sorted((Path(__file__).parent / "data/cases").glob("*.json"))}
 DEMO = Path(__file__).parents[1] / "src/jovial_tack/data/demo/tessary-fen.jtack"

@@ -21,12 +21,12 @@ sys.path.insert(0, str(ROOT / "tests"))
 
 import numpy as np
 
-from jovial_tack.build.assemble import assemble
-from jovial_tack.build.model import Build
+from jovial_tack.answers.drive.assemble import assemble
 from jovial_tack.catalogue import load_catalogue
 from jovial_tack.core.drive.solve import Drive, run, states_at
 from jovial_tack.core.drive.states import States
 from jovial_tack.core.drive.travel import survey_travel
+from jovial_tack.document.model import Build
 from plain import plain_of
 from support import DEMO, built, read_case
 
@@ -125,8 +125,8 @@ def bench_drag() -> None:
     from PyQt6.QtTest import QTest
     from PyQt6.QtWidgets import QApplication, QGraphicsView
 
-    from jovial_tack.build import state
-    from jovial_tack.build.solve import Solution
+    from jovial_tack.answers.drive import state
+    from jovial_tack.answers.drive.solve import Solution
     from jovial_tack.core.drive.solve import run_from_rest, run_together
     from jovial_tack.ui.app import demo_file, make_application, make_window
 
@@ -192,10 +192,10 @@ def bench_drag() -> None:
 
 def bench_belts() -> None:
     """Every stocked belt around a window, beside as many whole solves."""
-    from jovial_tack.build.boost import pulleys_at_hand
-    from jovial_tack.build.buying import choose_belt
-    from jovial_tack.build.edits import set_belt_length
-    from jovial_tack.build.solve import solve
+    from jovial_tack.answers.belt.buying import choose_belt
+    from jovial_tack.answers.drive.solve import solve
+    from jovial_tack.answers.ratios.pulleys import pulleys_at_hand
+    from jovial_tack.document.edits.belts import set_belt_length
 
     catalogue = load_catalogue()
     build = built(json.loads(DEMO.read_text("utf-8")))
@@ -216,8 +216,8 @@ def bench_log() -> None:
     """A log of a million rows, 26 pulls in it, from file to answer; beside the csv module's reading."""
     import csv
 
-    from jovial_tack.build.run_check import check_run
-    from jovial_tack.io.logs import read_log, survey_log
+    from jovial_tack.answers.run_check.judging import check_run
+    from jovial_tack.files.logs import read_log, survey_log
     from pulls import Sim
 
     sim = Sim(hertz=100, slip=(6000, 0.06, 1.0)).run()
@@ -253,7 +253,11 @@ def bench_log() -> None:
 START = """
 import sys, time
 from pathlib import Path
-from jovial_tack.ui.app import demo_file, make_application, make_window
+from jovial_tack.ui.app import (
+    demo_file,
+    make_application,
+    make_window,
+)
 app = make_application(["bench"])
 window = make_window()
 window.load(demo_file(), demo=True)

@@ -8,12 +8,13 @@ from dataclasses import dataclass
 from PyQt6.QtCore import QPoint, Qt
 from PyQt6.QtTest import QTest
 
-from jovial_tack.build.edits import set_belt_length
-from jovial_tack.build.routing import remove_belt, set_no_tensioner, take_off
-from jovial_tack.build.variants import keep_variant
+from jovial_tack.document.edits.belts import set_belt_length
+from jovial_tack.document.edits.routes import remove_belt, take_off
+from jovial_tack.document.edits.tensioners import set_no_tensioner
+from jovial_tack.document.edits.variants import keep_variant
 from jovial_tack.ui.front_view.scene import scene_point
-from jovial_tack.ui.main_window import MainWindow
-from jovial_tack.ui.theme import NIGHT
+from jovial_tack.ui.widgets.theme import NIGHT
+from jovial_tack.ui.window.main_window import MainWindow
 
 
 def desk(window: MainWindow) -> None:

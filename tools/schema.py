@@ -5,7 +5,7 @@ from __future__ import annotations
 import json
 from pathlib import Path
 
-from jovial_tack.build.model import Build
+from jovial_tack.document.model import Build
 
 TARGET = Path(__file__).parents[1] / "src/jovial_tack/data/schema/build.schema.json"
 

@@ -12,13 +12,14 @@ from pathlib import Path
 
 import numpy as np
 
-from jovial_tack.build.assemble import assemble
-from jovial_tack.build.edits import changed, set_belt_length, with_drive
-from jovial_tack.build.model import Build
+from jovial_tack.answers.drive.assemble import assemble
 from jovial_tack.catalogue import load_catalogue
-from jovial_tack.core.drive.reserve import capacity_factor
 from jovial_tack.core.drive.travel import survey_travel
-from jovial_tack.io.build_file import read_build
+from jovial_tack.core.grip.reserve import capacity_factor
+from jovial_tack.document.edits.belts import set_belt_length
+from jovial_tack.document.edits.changing import changed, with_drive
+from jovial_tack.document.model import Build
+from jovial_tack.files.build_file import read_build
 
 DATA = Path(__file__).parents[1] / "src/jovial_tack/data/demo"
 AIR_KPA = 101.3

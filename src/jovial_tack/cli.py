@@ -47,8 +47,8 @@ Exit status: 0 computed; 1 computed, with at least one finding of level stop;
 
 #: The module of `jovial_tack.verbs` that each verb is in; loaded when it is called.
 _VERBS = {
-    "solve": "solve", "log": "log", "plan": "ratios", "boost": "ratios", "belt": "belts",
-    "number": "belts", "toothed": "belts",
+    "solve": "solve", "log": "run_check", "plan": "ratios", "boost": "ratios", "belt": "belt",
+    "number": "belt", "toothed": "belt",
 }  # fmt: skip
 
 

@@ -9,19 +9,20 @@ import math
 import numpy as np
 import pytest
 
-from jovial_tack.build.edits import move_shaft, set_diameter
-from jovial_tack.build.figures import exists
-from jovial_tack.build.layouts import LAYOUTS
-from jovial_tack.build.model import Build
-from jovial_tack.build.results import Results
-from jovial_tack.build.solve import solve
-from jovial_tack.build.state import shown_speeds
+from jovial_tack.answers.drive.solve import solve
+from jovial_tack.answers.drive.state import shown_speeds
+from jovial_tack.answers.lay_out.starts import LAYOUTS
+from jovial_tack.answers.results import Results
 from jovial_tack.catalogue import load_catalogue
+from jovial_tack.document.edits.pulleys import set_diameter
+from jovial_tack.document.edits.shafts import move_shaft
+from jovial_tack.document.model import Build
 from jovial_tack.drawing.curves import OVERS, as_csv, rev_curves
 from jovial_tack.drawing.front import front_view, shaft_centers
 from jovial_tack.drawing.plan import plan_view
 from jovial_tack.drawing.ribbon import ribbon
 from jovial_tack.drawing.shapes import BeltLoop, Label, Shape
+from jovial_tack.sheets import exists
 from support import DEMO, built
 
 CATALOGUE = load_catalogue()

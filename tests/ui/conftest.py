@@ -7,7 +7,7 @@ from pytestqt.qtbot import QtBot
 
 from driving import settle
 from jovial_tack.ui.app import demo_file, make_application, make_window
-from jovial_tack.ui.main_window import MainWindow
+from jovial_tack.ui.window.main_window import MainWindow
 
 
 @pytest.fixture

@@ -54,7 +54,7 @@ class Profile:
 
     def number(self, ribs: int, effective_mm: float) -> str:
         """The usual number of a belt of this profile."""
-        from jovial_tack.core.belt.numbers import number_of  # its patterns are needed seldom
+        from jovial_tack.core.belt.numbers import number_of
 
         return number_of(self.name, ribs, effective_mm + self.number_offset_mm)
 

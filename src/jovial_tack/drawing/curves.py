@@ -9,11 +9,11 @@ from typing import Literal, get_args
 
 import numpy as np
 
-from jovial_tack.build.air import air_of, blower_of, engine_air
-from jovial_tack.build.figures import Target
-from jovial_tack.build.model import Build, Drive, SpringArmTensioner
-from jovial_tack.build.results import ArmResult, DriveResult, Numbers, Results
-from jovial_tack.core.air.blower import charge_at
+from jovial_tack.answers.drive.air import air_of, blower_of, engine_air
+from jovial_tack.answers.results import ArmResult, DriveResult, Numbers, Results
+from jovial_tack.core.ratios.blower import charge_at
+from jovial_tack.document.model import Build, Drive, SpringArmTensioner
+from jovial_tack.document.targets import Target
 
 Over = Literal["arc used", "tension", "arm angle", "speed", "boost"]
 OVERS: tuple[Over, ...] = get_args(Over)

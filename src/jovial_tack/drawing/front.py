@@ -8,11 +8,21 @@ from math import atan2, cos, degrees, radians, sin
 
 import numpy as np
 
-from jovial_tack.build.assemble import notch_offset_deg
-from jovial_tack.build.brackets import carried_places
-from jovial_tack.build.clearance import wrench_outline
-from jovial_tack.build.freedom import hung_outline
-from jovial_tack.build.model import (
+from jovial_tack.answers.drive.clearance import wrench_outline
+from jovial_tack.answers.drive.freedom import hung_outline
+from jovial_tack.answers.drive.scene import DRAWN_GAPS
+from jovial_tack.answers.results import (
+    ArmResult,
+    ClearanceResult,
+    DriveResult,
+    FixedResult,
+    Results,
+)
+from jovial_tack.core.arrays import Complex
+from jovial_tack.core.drive.path import Path
+from jovial_tack.core.units import format_length
+from jovial_tack.document.edits.brackets import carried_places
+from jovial_tack.document.model import (
     Build,
     Drive,
     HolesMount,
@@ -22,11 +32,7 @@ from jovial_tack.build.model import (
     SpringArmTensioner,
     SwingMount,
 )
-from jovial_tack.build.results import ArmResult, ClearanceResult, DriveResult, FixedResult, Results
-from jovial_tack.build.scene import DRAWN_GAPS
-from jovial_tack.core.arrays import Complex
-from jovial_tack.core.drive.path import Path
-from jovial_tack.core.units import format_length
+from jovial_tack.document.travel import notch_offset_deg
 from jovial_tack.drawing.shapes import Arc, BeltLoop, Circle, Cross, Label, Line, Point, Role, Shape
 
 BELT_WIDTH_MM = 4.6

@@ -11,11 +11,11 @@ from math import radians, tan
 
 import numpy as np
 
-from jovial_tack.build.assemble import seat_offset
-from jovial_tack.build.model import Build, Drive, Pulley
-from jovial_tack.build.results import DriveResult, Results
-from jovial_tack.build.verdicts import State
+from jovial_tack.answers.drive.case import seat_offset
+from jovial_tack.answers.results import DriveResult, Results
+from jovial_tack.answers.verdicts import State
 from jovial_tack.catalogue import Profile
+from jovial_tack.document.model import Build, Drive, Pulley
 
 Point = tuple[float, float]
 

@@ -6,8 +6,8 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 from typing import Literal
 
-from jovial_tack.build.model import Build
-from jovial_tack.build.results import Results
+from jovial_tack.answers.results import Results
+from jovial_tack.document.model import Build
 
 
 @dataclass(frozen=True)

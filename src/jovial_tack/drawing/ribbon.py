@@ -9,8 +9,8 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from jovial_tack.build.model import Drive
-from jovial_tack.build.results import DriveResult
+from jovial_tack.answers.results import DriveResult
+from jovial_tack.document.model import Drive
 from jovial_tack.drawing.front import arc_role
 from jovial_tack.drawing.shapes import Role
 

@@ -18,12 +18,12 @@ from PyQt6.QtWidgets import QApplication
 from jovial_tack import __version__
 from jovial_tack.catalogue import load_catalogue
 from jovial_tack.core.errors import CatalogueError
-from jovial_tack.io.own_data import own_catalogue
-from jovial_tack.io.places import state_folder
-from jovial_tack.io.recovery import lost_work
-from jovial_tack.ui.main_window import MainWindow
+from jovial_tack.files.own_data import own_catalogue
+from jovial_tack.files.places import state_folder
+from jovial_tack.files.recovery import lost_work
 from jovial_tack.ui.session import Session
-from jovial_tack.ui.theme import load_fonts, words
+from jovial_tack.ui.widgets.theme import load_fonts, words
+from jovial_tack.ui.window.main_window import MainWindow
 
 
 def demo_file() -> Path:

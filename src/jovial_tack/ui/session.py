@@ -12,18 +12,19 @@ from pathlib import Path
 
 from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 
-from jovial_tack.build.edits import empty_build
-from jovial_tack.build.figures import Target, View, exists
-from jovial_tack.build.history import History
-from jovial_tack.build.load import is_newer
-from jovial_tack.build.model import Build
-from jovial_tack.build.order import OrderedBelt, belts_to_order
-from jovial_tack.build.results import DriveResult, Results
-from jovial_tack.build.solve import Solution, solve_again
-from jovial_tack.build.state import shown_speeds
-from jovial_tack.build.verdicts import Verdict, verdicts
+from jovial_tack.answers.belt.order import OrderedBelt, belts_to_order
+from jovial_tack.answers.drive.solve import Solution, solve_again
+from jovial_tack.answers.drive.state import shown_speeds
+from jovial_tack.answers.results import DriveResult, Results
+from jovial_tack.answers.verdicts import Verdict, verdicts
 from jovial_tack.catalogue import Catalogue
-from jovial_tack.io.build_file import fingerprint_of, read_build, write_build
+from jovial_tack.document.edits.engine import empty_build
+from jovial_tack.document.history import History
+from jovial_tack.document.loading import is_newer
+from jovial_tack.document.model import Build
+from jovial_tack.document.targets import Target
+from jovial_tack.files.build_file import fingerprint_of, read_build, write_build
+from jovial_tack.sheets import View, exists
 from jovial_tack.ui.soon import Soon
 from jovial_tack.ui.worker import NewestOnly
 

@@ -11,9 +11,9 @@ from typing import TYPE_CHECKING, NoReturn
 from jovial_tack.core.errors import JovialTackError
 
 if TYPE_CHECKING:
-    from jovial_tack.build.model import Build
     from jovial_tack.catalogue import Catalogue
-    from jovial_tack.io.build_file import LoadedBuild
+    from jovial_tack.document.model import Build
+    from jovial_tack.files.build_file import LoadedBuild
 
 _MOST_SPEEDS = 10_000
 _ABOVE_ZERO = 1e-300
@@ -33,8 +33,8 @@ class Parser(argparse.ArgumentParser):
 
 def read_to_compute(path: Path, catalogue: Catalogue) -> LoadedBuild:
     """A build that can be computed. Raises UsageError for one of a newer version."""
-    from jovial_tack.build.load import is_newer
-    from jovial_tack.io.build_file import read_build
+    from jovial_tack.document.loading import is_newer
+    from jovial_tack.files.build_file import read_build
 
     loaded = read_build(path, catalogue)
     if is_newer(loaded.build):
@@ -141,7 +141,7 @@ def teeth(text: str) -> tuple[int, ...]:
 
 def measurement(text: str) -> tuple[str, float]:
     """A way of measuring and its reading, such as tape=1640."""
-    from jovial_tack.build.measured import WAYS
+    from jovial_tack.answers.belt.measured import WAYS
 
     way, _, reading = text.partition("=")
     value = number_in(reading)

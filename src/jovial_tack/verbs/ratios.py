@@ -27,11 +27,11 @@ def plan_verb(arguments: Sequence[str]) -> int:
     parser.add_argument("--json", action="store_true", help="the plan as JSON")
     asked = parser.parse_args(arguments)
 
-    from jovial_tack.build.ratios import rev_plan
-    from jovial_tack.build.underdrive import underdrives
+    from jovial_tack.answers.ratios.rev_plan import rev_plan
+    from jovial_tack.answers.ratios.underdrive import underdrives
     from jovial_tack.core.errors import GeometryError
-    from jovial_tack.io.own_data import own_catalogue
-    from jovial_tack.io.ratio_table import plan_table, underdrive_table
+    from jovial_tack.files.own_data import own_catalogue
+    from jovial_tack.verbs.tables.ratios import plan_table, underdrive_table
 
     catalogue = own_catalogue()
     build = read_to_compute(asked.build, catalogue).build
@@ -68,17 +68,12 @@ def boost_verb(arguments: Sequence[str]) -> int:
     if asked.at is not None and (not wishes or len(asked.at) != 1):
         raise UsageError("--at takes one engine speed, together with --target-kpa or --pulleys")
 
-    from jovial_tack.build.boost import (
-        boost_at,
-        charge_json,
-        charged_drive,
-        operating_line,
-        pulleys_at_hand,
-        pulleys_for,
-    )
+    from jovial_tack.answers.ratios.charge import boost_at, charge_json, charged_drive
+    from jovial_tack.answers.ratios.map import operating_line
+    from jovial_tack.answers.ratios.pulleys import pulleys_at_hand, pulleys_for
     from jovial_tack.core.errors import GeometryError
-    from jovial_tack.io.own_data import own_catalogue
-    from jovial_tack.io.ratio_table import boost_table, pulleys_table
+    from jovial_tack.files.own_data import own_catalogue
+    from jovial_tack.verbs.tables.ratios import boost_table, pulleys_table
 
     catalogue = own_catalogue()
     build = read_to_compute(asked.build, catalogue).build

@@ -18,9 +18,9 @@ def solve_verb(arguments: Sequence[str]) -> int:
     )
     asked = parser.parse_args(arguments)
 
-    from jovial_tack.build.solve import solve
-    from jovial_tack.io.own_data import own_catalogue
-    from jovial_tack.io.table import results_table
+    from jovial_tack.answers.drive.solve import solve
+    from jovial_tack.files.own_data import own_catalogue
+    from jovial_tack.verbs.tables.results import results_table
 
     catalogue = own_catalogue()
     loaded = read_to_compute(asked.build, catalogue)

@@ -10,13 +10,12 @@ import numpy as np
 
 from jovial_tack.core.arrays import Complex, Float, Int
 from jovial_tack.core.drive.adjuster import INSIDE, ArmStates, settle, settle_together
+from jovial_tack.core.drive.arcs import arc_used
 from jovial_tack.core.drive.arm import Layout, Layouts, SpringArm, SpringArms
-from jovial_tack.core.drive.grip import arc_used
 from jovial_tack.core.drive.loads import Load, NoLoad, belt_speed, traction_steps
-from jovial_tack.core.drive.parts import hub_load
 from jovial_tack.core.drive.path import Path, trace
 from jovial_tack.core.drive.states import BeltState, States
-from jovial_tack.core.drive.tension import slack_traction_for_mean
+from jovial_tack.core.drive.tension import hub_load, slack_traction_for_mean
 from jovial_tack.core.drive.travel import Travel, cells_of, survey_travel
 
 

@@ -11,10 +11,23 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from jovial_tack.core.arrays import Bool, Float
+from jovial_tack.core.arrays import Bool, Complex, Float
 from jovial_tack.core.drive.path import Path
 
+
+def hub_load(path: Path, tractions_n: Float) -> Complex:
+    """Force of the belt on each pulley's hub, N, as a plane vector (..., N).
+
+    The vector sum of the two tractions: F_exit along the belt's way out, F_entry back along its way
+    in. The centrifugal m·v² loads no bearing. METHOD 9.
+    """
+    incoming = np.roll(path.direction, 1, axis=-1)
+    return np.asarray(tractions_n * path.direction - entry(tractions_n) * incoming)
+
+
 _SOLVE_STEPS = 80
+
+
 _TENSION_TOLERANCE_N = 1e-9
 
 

@@ -17,12 +17,13 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from jovial_tack.build.figures import Act, Figure, Line, Sheet, Words, sheet_of
 from jovial_tack.core.errors import BuildFileError
-from jovial_tack.ui.cards.flow import FlowLayout
-from jovial_tack.ui.cards.rows import ChoiceRow, FigureRow, FindingList, Row, WordsRow, heading
+from jovial_tack.sheets import Act, Figure, Line, Sheet, Words, sheet_of
+from jovial_tack.ui.cards.rows import ChoiceRow, FigureRow, FindingList, Row, WordsRow
 from jovial_tack.ui.session import Session, Target
-from jovial_tack.ui.theme import Theme
+from jovial_tack.ui.widgets.flow import FlowLayout
+from jovial_tack.ui.widgets.text import heading
+from jovial_tack.ui.widgets.theme import Theme
 
 
 class Card(QWidget):

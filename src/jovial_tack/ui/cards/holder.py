@@ -6,10 +6,10 @@ from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtWidgets import QFrame, QVBoxLayout
 
 from jovial_tack.ui.cards.card import Card
-from jovial_tack.ui.fields import QuantityField
 from jovial_tack.ui.session import Session
 from jovial_tack.ui.soon import Soon
-from jovial_tack.ui.theme import Theme
+from jovial_tack.ui.widgets.fields import QuantityField
+from jovial_tack.ui.widgets.theme import Theme
 
 
 class CardHolder(QFrame):

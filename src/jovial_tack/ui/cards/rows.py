@@ -2,11 +2,9 @@
 
 from __future__ import annotations
 
-import re
 from collections.abc import Callable, Sequence
 
-from PyQt6.QtCore import QRectF, QSize, Qt
-from PyQt6.QtGui import QPainter, QPaintEvent
+from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import (
     QComboBox,
     QGridLayout,
@@ -17,61 +15,16 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from jovial_tack.build.figures import Choice, Figure, View, Words
-from jovial_tack.build.results import Finding
-from jovial_tack.build.verdicts import State
-from jovial_tack.ui.elided import ElidedChoice
-from jovial_tack.ui.fields import QuantityField, TextField
-from jovial_tack.ui.marks import WORDS, paint_mark
-from jovial_tack.ui.theme import Theme
+from jovial_tack.answers.results import Finding
+from jovial_tack.answers.verdicts import State
+from jovial_tack.sheets import Choice, Figure, View, Words
+from jovial_tack.ui.widgets.elided import ElidedChoice
+from jovial_tack.ui.widgets.fields import QuantityField, TextField
+from jovial_tack.ui.widgets.marks import Mark
+from jovial_tack.ui.widgets.text import heading, together
+from jovial_tack.ui.widgets.theme import Theme
 
 _FIGURE_WIDTH = 104
-
-
-_FIGURE = re.compile(r"(\d°?) (?=(?:%|mm|in|N|rpm|kW|m/s|ft/min|lbf|rib|ribs)\b|%)")
-
-
-def heading(name: str = "heading") -> QLabel:
-    """A line of words in one of the style sheet's sizes; wraps."""
-    label = QLabel()
-    label.setObjectName(name)
-    label.setWordWrap(True)
-    return label
-
-
-def together(text: str) -> str:
-    """The text with every figure kept on one line with its unit or per cent sign.
-
-    >>> together("105 % at 6600 rpm").split(" ")
-    ['105\xa0%', 'at', '6600\xa0rpm']
-    """
-    return _FIGURE.sub("\\1\u00a0", text)
-
-
-class Mark(QWidget):
-    """A state's mark by itself."""
-
-    def __init__(self, state: State, theme: Theme, parent: QWidget | None = None) -> None:
-        super().__init__(parent)
-        self._state, self._theme = state, theme
-        self.setFixedSize(QSize(16, 18))
-        self.setAccessibleName(WORDS[state])
-
-    @property
-    def state(self) -> State:
-        """The state shown."""
-        return self._state
-
-    def show_state(self, state: State) -> None:
-        """Show another state."""
-        if state != self._state:
-            self._state = state
-            self.setAccessibleName(WORDS[state])
-            self.update()
-
-    def paintEvent(self, event: QPaintEvent | None) -> None:
-        """Paint the mark."""
-        paint_mark(QPainter(self), QRectF(1, 2, 14, 14), self._state, self._theme)
 
 
 class FigureRow:

@@ -11,21 +11,21 @@ from PyQt6.QtCore import QPointF, Qt
 from PyQt6.QtGui import QPainterPath, QPen
 from PyQt6.QtWidgets import QGraphicsItem, QGraphicsPathItem, QGraphicsScene
 
-from jovial_tack.build.brackets import bracket_of, drag_bracket
-from jovial_tack.build.edits import set_arm
-from jovial_tack.build.model import Build, SpringArmTensioner
-from jovial_tack.build.notes import move_note
-from jovial_tack.build.obstacles import move_obstacle
-from jovial_tack.build.placing import Guide, others_of, radius_on, snapped
-from jovial_tack.build.routing import slide_shaft
 from jovial_tack.core.errors import BuildFileError
 from jovial_tack.core.units import MM_PER_INCH
+from jovial_tack.document.edits.brackets import bracket_of, drag_bracket
+from jovial_tack.document.edits.freedoms import slide_shaft
+from jovial_tack.document.edits.notes import move_note
+from jovial_tack.document.edits.obstacles import move_obstacle
+from jovial_tack.document.edits.tensioners import set_arm
+from jovial_tack.document.model import Build, SpringArmTensioner
+from jovial_tack.document.snapping import Guide, others_of, radius_on, snapped
 from jovial_tack.drawing.front import shaft_centers
 from jovial_tack.drawing.shapes import Point
 from jovial_tack.ui.front_view.scene import scene_point
 from jovial_tack.ui.front_view.words import Tag
 from jovial_tack.ui.session import Session, Target
-from jovial_tack.ui.theme import Theme
+from jovial_tack.ui.widgets.theme import Theme
 
 _SNAP_PX = 6.0
 

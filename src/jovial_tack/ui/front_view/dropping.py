@@ -6,10 +6,10 @@ import contextlib
 
 from PyQt6.QtGui import QDragEnterEvent, QDragMoveEvent, QDropEvent
 
-from jovial_tack.build.shelf import put_on
+from jovial_tack.answers.survey.putting_on import put_on
 from jovial_tack.core.errors import BuildFileError
-from jovial_tack.ui.asides.shelf import PART_MIME
 from jovial_tack.ui.session import Session
+from jovial_tack.ui.widgets.dragged import PART_MIME
 
 
 class Dropping:

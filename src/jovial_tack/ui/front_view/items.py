@@ -6,19 +6,13 @@ from functools import lru_cache
 from math import atan2, degrees, hypot
 
 from PyQt6.QtCore import QPointF, QRectF, Qt
-from PyQt6.QtGui import (
-    QBrush,
-    QPainter,
-    QPainterPath,
-    QPainterPathStroker,
-    QPen,
-)
+from PyQt6.QtGui import QBrush, QPainter, QPainterPath, QPainterPathStroker, QPen
 from PyQt6.QtWidgets import QGraphicsItem, QGraphicsPathItem, QStyleOptionGraphicsItem, QWidget
 
 from jovial_tack.drawing.shapes import Arc, BeltLoop, Circle, Cross, Label, Line, Point, Role, Shape
 from jovial_tack.ui.front_view.scene import scene_point
 from jovial_tack.ui.front_view.words import LabelItem
-from jovial_tack.ui.theme import Theme
+from jovial_tack.ui.widgets.theme import Theme
 
 _GRAB_MM = 5.0
 _ARC_RIM_MM = 4.0

@@ -6,13 +6,13 @@ from PyQt6.QtCore import QPointF, Qt
 from PyQt6.QtGui import QPainterPath, QPen
 from PyQt6.QtWidgets import QGraphicsItem, QGraphicsPathItem, QGraphicsScene
 
-from jovial_tack.build.placing import Stands, distances, radius_on
 from jovial_tack.core.units import format_length
+from jovial_tack.document.snapping import Stands, distances, radius_on
 from jovial_tack.drawing.front import shaft_centers
 from jovial_tack.ui.front_view.scene import scene_point
 from jovial_tack.ui.front_view.words import Tag
 from jovial_tack.ui.session import Session
-from jovial_tack.ui.theme import Theme
+from jovial_tack.ui.widgets.theme import Theme
 
 _CATCH_PX = 12.0
 

@@ -5,9 +5,9 @@ from __future__ import annotations
 from PyQt6.QtCore import QPointF, QRect, QRectF, Qt
 from PyQt6.QtGui import QPainter, QPen
 
-from jovial_tack.build.model import Build
 from jovial_tack.core.units import MM_PER_INCH
-from jovial_tack.ui.theme import Theme, figures, words
+from jovial_tack.document.model import Build
+from jovial_tack.ui.widgets.theme import Theme, figures, words
 
 FOOT_PX = 32
 _BAR_PX = 140.0

@@ -8,16 +8,16 @@ from PyQt6.QtCore import QPoint, QPointF, QRectF, Qt, QTimer
 from PyQt6.QtGui import QHideEvent, QPainter, QResizeEvent
 from PyQt6.QtWidgets import QGraphicsScene, QGraphicsView, QWidget
 
-from jovial_tack.build.figures import shaft_of
 from jovial_tack.drawing.front import front_view, shaft_centers
 from jovial_tack.drawing.shapes import Circle, Point, Shape
+from jovial_tack.sheets import shaft_of
 from jovial_tack.ui.front_view.items import Item, new_item
 from jovial_tack.ui.front_view.labelling import arrange_labels
 from jovial_tack.ui.front_view.paper import FOOT_PX, draw_foot, draw_grid, foot_boxes
 from jovial_tack.ui.front_view.scene import scene_point
 from jovial_tack.ui.front_view.words import LabelItem
 from jovial_tack.ui.session import Session, Target
-from jovial_tack.ui.theme import Theme
+from jovial_tack.ui.widgets.theme import Theme
 
 _SCALE_LIMITS = (0.05, 60.0)
 _MARGIN_MM = 26.0

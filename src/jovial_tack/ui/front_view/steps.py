@@ -4,13 +4,13 @@ from __future__ import annotations
 
 from PyQt6.QtCore import Qt
 
-from jovial_tack.build.edits import move_shaft
-from jovial_tack.build.figures import shaft_of, sheet_of
-from jovial_tack.build.model import Build, SpringArmTensioner
-from jovial_tack.build.notes import move_note
-from jovial_tack.build.obstacles import move_obstacle
 from jovial_tack.core.errors import BuildFileError
 from jovial_tack.core.units import MM_PER_INCH
+from jovial_tack.document.edits.notes import move_note
+from jovial_tack.document.edits.obstacles import move_obstacle
+from jovial_tack.document.edits.shafts import move_shaft
+from jovial_tack.document.model import Build, SpringArmTensioner
+from jovial_tack.sheets import shaft_of, sheet_of
 from jovial_tack.ui.session import Session, Target
 
 ARROWS = {

@@ -12,13 +12,13 @@ from PyQt6.QtCore import QPointF, Qt
 from PyQt6.QtGui import QPainterPath, QPen
 from PyQt6.QtWidgets import QGraphicsPathItem, QGraphicsScene
 
-from jovial_tack.build.model import Build
-from jovial_tack.build.routing import Side, lay_on, new_belt
 from jovial_tack.core.arrays import cross
 from jovial_tack.core.errors import BuildFileError
+from jovial_tack.document.edits.routes import Side, lay_on, new_belt
+from jovial_tack.document.model import Build
 from jovial_tack.drawing.shapes import Point
 from jovial_tack.ui.session import Session, Target
-from jovial_tack.ui.theme import Theme
+from jovial_tack.ui.widgets.theme import Theme
 
 _REACH_MM = 14.0
 

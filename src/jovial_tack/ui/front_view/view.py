@@ -15,9 +15,9 @@ from PyQt6.QtGui import (
 )
 from PyQt6.QtWidgets import QWidget
 
-from jovial_tack.build.obstacles import add_obstacle
-from jovial_tack.build.routing import add_shaft
 from jovial_tack.core.units import format_length
+from jovial_tack.document.edits.obstacles import add_obstacle
+from jovial_tack.document.edits.shafts import add_shaft
 from jovial_tack.drawing.front import shaft_centers
 from jovial_tack.drawing.shapes import Line, Point, Shape
 from jovial_tack.ui.front_view.dragging import Dragging
@@ -28,7 +28,7 @@ from jovial_tack.ui.front_view.shown import ShownView
 from jovial_tack.ui.front_view.steps import ARROWS, nudge, select_next, take_away
 from jovial_tack.ui.front_view.threading import Threading
 from jovial_tack.ui.session import Session, Target
-from jovial_tack.ui.theme import Theme
+from jovial_tack.ui.widgets.theme import Theme
 
 _DRAG_START_PX = 4
 _ZOOM_STEP = 1.0015

@@ -10,7 +10,7 @@ from PyQt6.QtWidgets import QGraphicsItem, QStyleOptionGraphicsItem, QWidget
 
 from jovial_tack.drawing.shapes import Label, Shape
 from jovial_tack.ui.front_view.scene import scene_point
-from jovial_tack.ui.theme import Theme, figures, words
+from jovial_tack.ui.widgets.theme import Theme, figures, words
 
 _LABEL_PAD = 3.0
 _LEADER_PX = 16.0

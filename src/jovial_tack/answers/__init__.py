@@ -1,0 +1,1 @@
+"""What is computed from a build."""

@@ -1,0 +1,1 @@
+"""Which belt, how it is measured, bought, seated and put on."""

@@ -1,0 +1,186 @@
+"""Which belt to buy: every stocked belt around the window, and the few to bring home.
+
+docs/METHOD.md, section 13. All lengths are nominal effective lengths, mm.
+"""
+
+from __future__ import annotations
+
+from contextlib import suppress
+from dataclasses import dataclass
+from itertools import combinations
+from math import erf, hypot, sqrt
+from typing import Any
+
+import numpy as np
+
+from jovial_tack.answers.belt.putting_on import FittingRoom
+from jovial_tack.answers.belt.stock import Stocked, stock_for
+from jovial_tack.answers.belt.window import Candidate, Window, shop_for
+from jovial_tack.answers.drive.assemble import assemble
+from jovial_tack.answers.drive.case import DriveCase
+from jovial_tack.answers.drive.clearance import clear_travel
+from jovial_tack.answers.drive.freedom import standing_obstacles
+from jovial_tack.answers.results import number
+from jovial_tack.catalogue import Catalogue
+from jovial_tack.core.drive.arm import place_arm
+from jovial_tack.core.drive.path import trace
+from jovial_tack.core.errors import GeometryError
+from jovial_tack.document.model import Build, LockedTensioner
+
+_AROUND_MM = 30.0
+_MOST_HOME = 3
+_SURE = 0.995
+_WORTH_IT = 0.01  # a belt less likely to fit is not worth its way home
+
+
+@dataclass(frozen=True)
+class BroughtHome:
+    """A belt to bring home, and the probability that it fits, given what is not known exactly."""
+
+    number: str
+    effective_length_mm: float
+    probability: float
+
+
+@dataclass(frozen=True)
+class BeltChoice:
+    """Everything about buying a belt for one drive; uncertain_mm: one standard deviation of the length
+    it takes; any_fits: probability that one of those brought home fits.
+    """
+
+    drive: str
+    installed: Candidate | None
+    window: Window | None
+    candidates: tuple[Candidate, ...]
+    bring_home: tuple[BroughtHome, ...]
+    uncertain_mm: float
+    any_fits: float | None
+    problem: str | None = None
+
+    def to_json(self) -> dict[str, Any]:
+        """As `belt --json` tells it."""
+        window = self.window
+        return {
+            "drive": self.drive,
+            "installed": None if self.installed is None else self.installed.to_json(),
+            "window": None if window is None else dict(window.__dict__),
+            "candidates": [candidate.to_json() for candidate in self.candidates],
+            "bring_home": [dict(belt.__dict__) for belt in self.bring_home],
+            "uncertain_mm": number(self.uncertain_mm),
+            "any_fits": number(self.any_fits),
+            "problem": self.problem,
+        }
+
+
+def choose_belt(build: Build, drive_id: str, catalogue: Catalogue) -> BeltChoice:
+    """Window, installed belt, stocked belts around the window, and which to bring home.
+
+    Raises KeyError for a drive that is not there. A drive that cannot be decided says why.
+    """
+    build.drive(drive_id)
+    cases = assemble(build, catalogue)
+    case = next(case for case in cases if case.model.id == drive_id)
+    stand = standing_obstacles(build, cases)
+    usable = clear_travel(case, stand, catalogue) if stand and case.drive is not None else None
+    try:
+        shop = shop_for(case, catalogue, usable)
+        window, shop.unit = shop.window(), build.display_units
+    except GeometryError as error:
+        return BeltChoice(drive_id, None, None, (), (), 0.0, None, str(error))
+    stands_locked = isinstance(case.model.tensioner, LockedTensioner) and case.track is None
+    if not stands_locked:  # what moves to put the belt on is not told then
+        with suppress(GeometryError):
+            shop.room = FittingRoom(case, catalogue, usable)
+    stocked = stock_for(build, case.belt, catalogue)
+    low, high = window.shortest_mm - _AROUND_MM, window.longest_mm + _AROUND_MM
+    near = [belt for belt in stocked if low <= belt.effective_length_mm <= high]
+    candidates = tuple(shop.candidate(belt, window) for belt in near)
+    fitted = case.model.belt.effective_length_mm
+    installed = None
+    if fitted is not None:
+        name = case.belt.profile.number(case.belt.ribs, fitted)
+        installed = shop.candidate(Stocked(name, fitted), window)
+    sigma = length_sigma_mm(case, catalogue)
+    to_have = [c for c in candidates if c.can_be_fitted is not False and c.count != 0]
+    home, any_fits = bring_home(to_have, window, sigma)
+    return BeltChoice(drive_id, installed, window, candidates, home, sigma, any_fits)
+
+
+def bring_home(
+    candidates: list[Candidate], window: Window, sigma_mm: float
+) -> tuple[tuple[BroughtHome, ...], float | None]:
+    """The two or three belts of which one fits most probably, and how probably.
+
+    The length a drive takes is off by one unknown amount, normally distributed; a belt fits if it still
+    lies in the window then. Of equally probable sets the one nearest to mid window counts; belts that
+    hardly ever fit are left in the shop.
+    """
+
+    def chance(belts: tuple[Candidate, ...]) -> float:
+        spans = sorted(
+            (b.effective_length_mm - window.longest_mm, b.effective_length_mm - window.shortest_mm)
+            for b in belts
+        )
+        total, reached = 0.0, -np.inf
+        for start, end in spans:
+            begin = max(start, reached)
+            if end > begin:
+                total += _below(end, sigma_mm) - _below(begin, sigma_mm)
+                reached = end
+        return total
+
+    likely = [belt for belt in candidates if chance((belt,)) >= _WORTH_IT]
+    near = sorted(likely, key=lambda c: abs(c.effective_length_mm - window.mid_mm))[:12]
+    if not near:
+        return (), None
+    best: tuple[Candidate, ...] = (near[0],)
+    for count in range(2, _MOST_HOME + 1):
+        if count > len(near) or (count > 2 and chance(best) >= _SURE):
+            break
+        best = max(
+            combinations(near, count),
+            key=lambda belts: (
+                round(chance(belts), 4),
+                -sum(abs(b.effective_length_mm - window.mid_mm) for b in belts),
+            ),
+        )
+    order = sorted(best, key=lambda b: b.effective_length_mm)
+    home = tuple(BroughtHome(b.number, b.effective_length_mm, chance((b,))) for b in order)
+    return home, chance(best)
+
+
+def _below(limit: float, sigma: float) -> float:
+    """Probability that the unknown amount lies below a limit."""
+    if sigma <= 0:
+        return 1.0 if limit >= 0 else 0.0
+    return 0.5 * (1.0 + erf(limit / sigma / sqrt(2.0)))
+
+
+def length_sigma_mm(case: DriveCase, catalogue: Catalogue) -> float:
+    """One standard deviation of the belt length a drive takes, mm.
+
+    From every centre as it was measured, every diameter, where the cord lies in the grooves, and the
+    tolerance of belts as sold. ∂L/∂c = d_in − d_out for a centre, the wrap for a radius; the cord's
+    height in the grooves cancels but for the wrap on the back. METHOD 13.
+    """
+    limits, drive = catalogue.limits, case.drive
+    if drive is None:
+        return 0.0
+    if case.arm is not None:
+        path = place_arm(drive.layout, case.arm, np.array(sum(case.arm.window) / 2)).path
+    else:
+        path = trace(drive.layout.centers, drive.layout.signed_radii)
+    if not np.isfinite(path.total):
+        return 0.0
+    by_center = np.roll(path.direction, 1) - path.direction
+    back = np.array([pulley.side == "back" for pulley in case.pulleys])
+    by_cord = float(path.wrap[back].sum())
+    profile = case.belt.profile
+    parts = [
+        limits.survey_sigma_mm * float(np.linalg.norm(np.abs(by_center))),
+        limits.diameter_sigma_mm * float(np.linalg.norm(path.wrap / 2)),
+        profile.effective_to_cord_tolerance_mm / 2 * by_cord,
+        profile.number_offset_tolerance_mm / 2,
+        limits.belt_length_tolerance / 2 * float(path.total),
+    ]
+    return hypot(*parts)

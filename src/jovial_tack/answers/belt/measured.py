@@ -1,0 +1,282 @@
+"""From a measurement to the belt it means: every way of measuring reads another line (METHOD 13).
+
+Readings taken on the pulleys (a tape, a string) are compared with what the same reading would be on
+the layout as it is drawn; what they differ by is added to the belt that the layout calls for. Readings
+taken on a belt give that belt's length, and the belt that would rest the adjuster where it was held.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from math import hypot, pi, radians, sin
+from typing import Any, Literal
+
+import numpy as np
+
+from jovial_tack.answers.belt.window import Window, shop_for
+from jovial_tack.answers.drive.assemble import assemble
+from jovial_tack.answers.drive.case import DriveCase
+from jovial_tack.answers.drive.freedom import freedom_of
+from jovial_tack.answers.results import number
+from jovial_tack.catalogue import Catalogue
+from jovial_tack.core.belt.lines import effective_length
+from jovial_tack.core.drive.arm import place_arm
+from jovial_tack.core.drive.path import Path, faults, trace
+from jovial_tack.core.errors import GeometryError
+from jovial_tack.core.units import format_length
+from jovial_tack.document.model import Build
+
+_TRAVEL_NODES = 121
+_MOST_MM = 100_000.0
+Way = Literal["tape", "string", "rims", "flat", "outside", "fixture", "teeth"]
+
+#: Each way: what it is, how it is done, and the usual ± of its reading, mm (one standard deviation).
+WAYS: dict[Way, tuple[str, str, float]] = {
+    "tape": (
+        "tape round the pulleys, no belt",
+        "lay a steel tape round the pulleys where the belt will run: over the ribs of grooved ones, on"
+        " the face of smooth ones, and read where it meets",
+        1.0,
+    ),
+    "string": (
+        "string in the grooves",
+        "lay a string in the same groove of every grooved pulley and on the face of smooth ones, mark"
+        " where it meets, and measure it straight at the same pull",
+        1.5,
+    ),
+    "rims": (
+        "string over the rims of V-grooves",
+        "lay a string over the rims of the V-grooves and on the face of smooth pulleys, and measure it",
+        1.5,
+    ),
+    "flat": (
+        "old belt cut, laid flat",
+        "wrap a cut belt round the pulleys with the adjuster where it should rest, clamp the overlap,"
+        " and measure the loop laid flat",
+        1.5,
+    ),
+    "outside": (
+        "tape round the outside of the belt in place",
+        "lay a tape round the back of the belt as it runs, engine off, and read where it meets",
+        1.0,
+    ),
+    "fixture": (
+        "belt on a two-sheave fixture",
+        "read the effective length off the fixture at its reference pull",
+        0.5,
+    ),
+    "teeth": ("teeth counted", "count the teeth once round and mark where you began", 0.0),
+}  # fmt: skip
+
+
+@dataclass(frozen=True)
+class Measured:
+    """What a reading means; all lengths effective, mm.
+
+    expected: the reading the layout as drawn would give (None for readings that do not hang on it);
+    old_mm: the belt that was measured (None for readings on the pulleys); order_mm: the belt to order,
+    for the middle of the window (of a belt clamped where the adjuster should rest: for that place);
+    sigma_mm: one standard deviation; trade_mm: by the trade's rule, the path with the arm hanging slack
+    less a fixed allowance; window: that of the layout moved by what was found; steps: the conversion.
+    """
+
+    way: Way
+    reading_mm: float
+    expected_mm: float | None
+    old_mm: float | None
+    order_mm: float
+    sigma_mm: float
+    trade_mm: float | None
+    window: Window
+    steps: tuple[str, ...]
+
+    @property
+    def trade_fits(self) -> bool | None:
+        """Whether the belt by the trade's allowance lies in the window."""
+        if self.trade_mm is None:
+            return None
+        return self.window.shortest_mm <= self.trade_mm <= self.window.longest_mm
+
+    def to_json(self) -> dict[str, Any]:
+        """As `belt --measured … --json` tells it."""
+        keys = ("reading_mm", "expected_mm", "old_mm", "order_mm", "sigma_mm", "trade_mm")
+        told: dict[str, Any] = {"way": self.way}
+        told |= {key: number(getattr(self, key)) for key in keys}
+        return told | {"trade_fits": self.trade_fits, "steps": list(self.steps)}
+
+
+def from_measurement(
+    build: Build,
+    drive_id: str,
+    catalogue: Catalogue,
+    way: Way,
+    reading_mm: float,
+    *,
+    thick_mm: float = 0.0,
+    held_at: float | None = None,
+    allowance_mm: float | None = None,
+) -> Measured:
+    """What a reading means for one drive.
+
+    Parameters: the way; the reading, mm (of teeth: their count); thickness of the tape or diameter of
+    the string, mm; where the adjuster was held, degrees of an arm or a share of a travel (absent: in
+    the middle of its window); the trade's allowance, mm (absent: the catalogue's). Raises GeometryError
+    where the drive or the reading has no meaning.
+    """
+    case = next(case for case in assemble(build, catalogue) if case.model.id == drive_id)
+    shop = shop_for(case, catalogue, None)
+    window, limits = shop.window(), catalogue.limits
+    profile, belt = case.belt.profile, case.belt
+    if not 0 < reading_mm <= _MOST_MM:
+        raise GeometryError(f"a reading must be above zero and at most {_MOST_MM:.0f} mm")
+    free = WAYS[way][2]
+
+    def say(mm: float) -> str:
+        return format_length(mm, build.display_units)
+
+    cord_tolerance = pi * profile.effective_to_cord_tolerance_mm
+    sold = limits.belt_length_tolerance / 2 * window.mid_mm
+    if way in ("tape", "string", "rims"):
+        expected = float(reading_path(case, way, thick_mm, held_at).total)
+        off = reading_mm - expected
+        order = window.mid_mm + off
+        steps = [
+            f"on the layout as drawn this reading would be {say(expected)}",
+            f"the reading is {say(abs(off))} {'longer' if off >= 0 else 'shorter'}",
+            f"the layout's own belt for mid window, {say(window.mid_mm)}, becomes {say(order)}",
+        ]
+        moved = Window(window.shortest_mm + off, window.longest_mm + off, order)
+        allowance = limits.slack_arm_allowance_mm if allowance_mm is None else allowance_mm
+        slack = _slack_path(case)
+        trade = None if slack is None else slack + off - allowance
+        sigma = hypot(free, sold)
+        return Measured(way, reading_mm, expected, None, order, sigma, trade, moved, tuple(steps))
+    if way == "flat":
+        old = reading_mm * (1 + belt.reference_tension_n / belt.stiffness_n)
+        old = float(effective_length(old, profile.effective_to_cord_mm))
+        pull = _rest_pull(case, held_at)
+        order = reading_mm / (1 + (pull - belt.reference_tension_n) / belt.stiffness_n)
+        order = float(effective_length(order, profile.effective_to_cord_mm))
+        steps = [
+            f"laid flat a slack belt shows its cord: {say(reading_mm)} of path",
+            f"as a belt of its own it is {say(old)} effective",
+            f"a belt of {say(order)} rests there at {pull:.0f} N",
+        ]
+        sigma = hypot(free, cord_tolerance, sold)
+    elif way == "outside":
+        cord, pull = reading_mm - 2 * pi * profile.cord_to_back_mm, _rest_pull(case, held_at)
+        old = cord / (1 + (pull - belt.reference_tension_n) / belt.stiffness_n)
+        old = order = float(effective_length(old, profile.effective_to_cord_mm))
+        steps = [
+            f"the back of a belt is longer than its cord by 2π·{profile.cord_to_back_mm:g} mm, whatever"
+            f" the layout: {say(cord)} of cord",
+            f"at {pull:.0f} N it is stretched; slackened to its reference it is {say(old)} effective",
+        ]
+        sigma = hypot(free, cord_tolerance)
+    elif way == "teeth":
+        if profile.tooth_pitch_mm is None:
+            raise GeometryError("teeth are counted on toothed belts only")
+        pitch_length = round(reading_mm) * profile.tooth_pitch_mm
+        old = order = float(effective_length(pitch_length, profile.effective_to_cord_mm))
+        steps = [f"{round(reading_mm)} teeth are {pitch_length:.0f} mm of pitch length"]
+        sigma = sold
+    else:
+        old = order = reading_mm
+        steps = ["a fixture reads the effective length itself, at the reference pull"]
+        sigma = hypot(free, sold)
+    return Measured(way, reading_mm, None, old, order, sigma, None, window, tuple(steps))
+
+
+def _check_string(case: DriveCase, way: Way, thick_mm: float) -> None:
+    profile = case.belt.profile
+    if thick_mm < 0 or thick_mm > 20:
+        raise GeometryError("a tape or string is 0 to 20 mm thick")
+    if way == "string":
+        if profile.groove_apex_mm is None or profile.groove_angle_deg is None:
+            raise GeometryError("a string in the grooves tells ribbed belts; lay it over the rims")
+        if not 1.0 <= thick_mm <= 0.9 * profile.pitch_mm:
+            raise GeometryError(
+                f"a string of 1 to {0.9 * profile.pitch_mm:.1f} mm lies in a groove of {profile.name}"
+            )
+    if way == "rims" and profile.section != "v":
+        raise GeometryError("over the rims is a way for V-grooves")
+
+
+def string_sinks_mm(case: DriveCase, thick_mm: float) -> float:
+    """How far the centre of a string in a groove lies below the effective line, mm.
+
+    Its flanks meet groove_apex_mm below that line, and it touches both: (d/2)/sin(α/2) above the apex.
+    Source: ISO 9981 and 9982, groove checked over a ball. METHOD 13.
+    """
+    profile = case.belt.profile
+    assert profile.groove_apex_mm is not None and profile.groove_angle_deg is not None
+    return profile.groove_apex_mm - thick_mm / 2 / sin(radians(profile.groove_angle_deg / 2))
+
+
+def reading_path(case: DriveCase, way: Way, thick_mm: float, held_at: float | None) -> Path:
+    """The line a tape or string takes on the layout, with the adjuster where it was held.
+
+    Raises GeometryError where there is none, or it is no way for this belt.
+    """
+    _check_string(case, way, thick_mm)
+    drive = case.drive
+    assert drive is not None
+    layout = drive.layout
+    radii = []
+    for pulley in case.pulleys:
+        own = pulley.diameter_mm / 2
+        if way == "string" and pulley.side == "ribs":
+            radii.append(own - string_sinks_mm(case, thick_mm))
+        else:
+            radii.append(own + thick_mm / 2)
+    signed = np.array(radii) * np.sign(layout.signed_radii)
+    centers, freedom = layout.centers.copy(), freedom_of(case)
+    if freedom is not None:
+        place = _held(case, held_at)
+        centers[list(freedom.moving)] = freedom.center(place)
+    path = trace(centers, signed)
+    if bool(faults(path, layout.driver_sign).any):
+        raise GeometryError("there is no path with the adjuster there")
+    return path
+
+
+def _held(case: DriveCase, held_at: float | None) -> float:
+    """Where the adjuster was held: rad of an arm, or a share of a travel."""
+    if case.arm is not None:
+        return sum(case.arm.window) / 2 if held_at is None else radians(held_at)
+    share = 0.5 if held_at is None else held_at
+    if not 0.0 <= share <= 1.0:
+        raise GeometryError("a place on slot or swing is a share from 0 to 1")
+    return share
+
+
+def _slack_path(case: DriveCase) -> float | None:
+    """Effective length of the path with the arm hanging slack, the longest on its travel, mm."""
+    if case.arm is None or case.drive is None:
+        return None
+    angles = np.linspace(*case.arm.stops, _TRAVEL_NODES)
+    path = place_arm(case.drive.layout, case.arm, angles).path
+    good = ~faults(path, case.drive.layout.driver_sign).any
+    if not good.any():
+        return None
+    longest = float(path.total[good].max())
+    return float(effective_length(longest, case.belt.profile.effective_to_cord_mm))
+
+
+def _rest_pull(case: DriveCase, held_at: float | None) -> float:
+    """The tension at rest with the adjuster where it was held, N."""
+    drive = case.drive
+    assert drive is not None
+    if case.arm is None:
+        tensioner = case.model.tensioner
+        pull = getattr(tensioner, "installed_tension_n", None)
+        return case.belt.reference_tension_n if pull is None else float(pull)
+    angle = np.array(_held(case, held_at))
+    geometry = place_arm(drive.layout, case.arm, angle)
+    grown = float(geometry.grown)
+    pull = (
+        case.arm.push * 1000.0 * float(case.arm.spring_torque(angle)) / grown if grown else np.nan
+    )
+    if not np.isfinite(pull) or pull <= 0:
+        raise GeometryError("the arm has no lever there")
+    return float(pull)

@@ -1,0 +1,148 @@
+"""Whether a belt can be put on: slack with the adjuster fully in, against the lip it is lifted over.
+
+docs/METHOD.md, section 13. The belt is threaded everywhere but on one pulley and lifted over that one
+last; there its inner side must clear the rim, so the path is taken with that pulley as much larger.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+
+import numpy as np
+
+from jovial_tack.answers.drive.case import DriveCase
+from jovial_tack.answers.drive.clearance import Ends
+from jovial_tack.answers.drive.freedom import freedom_of
+from jovial_tack.catalogue import Catalogue
+from jovial_tack.core.arrays import Complex, Float
+from jovial_tack.core.drive.path import faults, trace
+from jovial_tack.core.errors import GeometryError
+from jovial_tack.document.model import StretchTensioner
+
+_TRAVEL_NODES = 65
+_LEAVES_OFF = ("idler",)
+
+
+@dataclass(frozen=True)
+class LastPulley:
+    """Lifting the belt over one pulley last: which, and how much longer that makes the path, mm."""
+
+    pulley: str
+    lifted_mm: float
+    smooth: bool
+
+
+@dataclass(frozen=True)
+class Fitting:
+    """Whether a belt can be put on.
+
+    slack_mm: belt left over with the adjuster fully in and the belt everywhere in its grooves; last:
+    the pulley to lift it over last; spare_mm: slack beyond what that takes; leave_off: idlers that may
+    be left off and bolted in after, where it cannot be lifted on otherwise; peak_tension_n: of a belt
+    that is walked on, at the top of the last rim.
+    """
+
+    can: bool
+    slack_mm: float
+    last: LastPulley
+    spare_mm: float
+    leave_off: tuple[str, ...] = ()
+    peak_tension_n: float | None = None
+
+
+class FittingRoom:
+    """What a drive leaves a belt to be put on. Raises GeometryError where no path exists."""
+
+    def __init__(self, case: DriveCase, catalogue: Catalogue, usable: Ends | None = None) -> None:
+        if case.drive is None:
+            raise GeometryError("the drive has no path a belt could be put on")
+        self._case, self._limits = case, catalogue.limits
+        self._belt = case.belt
+        self.is_stretch = isinstance(case.model.tensioner, StretchTensioner)
+        layout = case.drive.layout
+        held = case.arm.index if case.arm is not None else None
+        self._moving = (held,) if held is not None else case.moving
+        self._usable = usable
+        found = self._shortest(layout.signed_radii, self._moving, range(len(case.pulleys)))
+        if found is None:
+            raise GeometryError("there is no path with the adjuster fully in")
+        self.path_in_mm, self._at = found
+        self.lasts = tuple(
+            sorted(self._lasts(), key=lambda last: (last.lifted_mm, not last.smooth))
+        )
+        self._without = {
+            case.model.route[k]: path
+            for k, shaft in enumerate(case.shafts)
+            if shaft.kind in _LEAVES_OFF and k not in self._moving
+            if (path := self._path_without(k)) is not None
+        }
+
+    def judge(self, effective_length_mm: float) -> Fitting:
+        """Whether a belt of a nominal length can be put on."""
+        belt = self._belt.state(effective_length_mm)
+        loose = float(belt.length_at(np.asarray(0.0)))
+        last = self.lasts[0]
+        slack = loose - self.path_in_mm
+        spare = slack - last.lifted_mm
+        if self.is_stretch:
+            strain = (self.path_in_mm + last.lifted_mm) / loose - 1.0
+            peak = float(belt.tension_at(np.asarray(self.path_in_mm + last.lifted_mm)))
+            can = strain <= self._limits.most_fitting_strain
+            return Fitting(can, slack, last, spare, (), max(peak, 0.0))
+        if spare >= 0:
+            return Fitting(True, slack, last, spare)
+        leave = tuple(name for name, path in self._without.items() if loose - path >= 0)
+        return Fitting(False, slack, last, spare, leave)
+
+    def _lasts(self) -> Iterator[LastPulley]:
+        """For each pulley how much longer the path is with the belt on its rim."""
+        case = self._case
+        assert case.drive is not None
+        radii = case.drive.layout.signed_radii
+        profile = case.belt.profile
+        for place, pulley in enumerate(case.pulleys):
+            lip = max(pulley.flange_mm or 0.0, 0.0)
+            smooth = pulley.side == "back"
+            lift = lip if smooth else lip + max(profile.below_effective_mm, 0.0)
+            raised = radii.copy()
+            raised[place] += np.sign(radii[place]) * lift
+            path = trace(self._at, raised)
+            grown = float(path.total) - self.path_in_mm
+            if np.isfinite(grown):
+                yield LastPulley(case.model.route[place], max(grown, 0.0), smooth)
+
+    def _shortest(
+        self, radii: Float, moving: tuple[int, ...], kept: range | list[int]
+    ) -> tuple[float, Complex] | None:
+        """The shortest path over the adjuster's travel, mm, and the centres there; None without any.
+
+        kept: the places of the route that are on.
+        """
+        case, drive = self._case, self._case.drive
+        assert drive is not None
+        layout, freedom = drive.layout, freedom_of(case)
+        centers = np.array(layout.centers[list(kept)])
+        every = centers[None, :]
+        if freedom is not None:
+            ends = self._usable or freedom.ends
+            values = np.linspace(ends[0], ends[1], _TRAVEL_NODES)
+            every = np.tile(centers, (values.size, 1))
+            places = [list(kept).index(place) for place in moving]
+            every[:, places] = freedom.by.center(values)[:, None]
+        path = trace(every, radii)
+        good = ~faults(path, layout.driver_sign).any
+        if not good.any():
+            return None
+        lane = int(np.argmin(np.where(good, path.total, np.inf)))
+        return float(path.total[lane]), every[lane]
+
+    def _path_without(self, place: int) -> float | None:
+        """The shortest path with one pulley left off, mm."""
+        case = self._case
+        assert case.drive is not None
+        kept = [k for k in range(len(case.pulleys)) if k != place]
+        if len(kept) < 2:
+            return None
+        found = self._shortest(case.drive.layout.signed_radii[kept], self._moving, kept)
+        return None if found is None else found[0]

@@ -1,0 +1,1 @@
+"""One build solved: cases, states, results, findings."""

@@ -1,0 +1,102 @@
+"""One drive as it is solved."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Any
+
+import numpy as np
+
+from jovial_tack.answers.drive.belt_figures import BeltFigures
+from jovial_tack.core.belt.lines import ribbed_seat_offset
+from jovial_tack.core.drive.arm import SpringArm
+from jovial_tack.core.drive.sliding import Slide, Track
+from jovial_tack.core.drive.solve import Drive
+from jovial_tack.core.line_up.alignment import Seats
+from jovial_tack.document import model as doc
+from jovial_tack.document.travel import track_on
+
+_SIGN = {"ccw": 1, "cw": -1}
+
+
+@dataclass(frozen=True, eq=False)
+class DriveCase:
+    """Everything one drive's results depend on. Cases with equal keys have equal results.
+
+    drive is None where the drive cannot be handed to the mechanics: nothing drives it, or it closes
+    a loop (`problem` says which). order: pulleys on the route; shafts: the shaft of each; slide: where
+    the belt puts the shaft of a locked drive that can be moved.
+    """
+
+    model: doc.Drive
+    engine: doc.Engine
+    pulleys: tuple[doc.Pulley, ...]
+    shafts: tuple[doc.Shaft, ...]
+    belt: BeltFigures
+    driver: int
+    signs: tuple[int, ...]
+    drive: Drive | None
+    problem: str | None
+    key: tuple[Any, ...]
+    slide: Slide | None = None
+
+    @property
+    def arm(self) -> SpringArm | None:
+        """The spring arm, if the drive has one."""
+        adjuster = self.drive.adjuster if self.drive else None
+        return adjuster if isinstance(adjuster, SpringArm) else None
+
+    @property
+    def locked_shaft(self) -> str | None:
+        """The shaft a locked drive is tensioned by; None for other drives."""
+        tensioner = self.model.tensioner
+        return tensioner.shaft if isinstance(tensioner, doc.LockedTensioner) else None
+
+    @property
+    def track(self) -> Track | None:
+        """The travel of the shaft a locked drive is tensioned by; None if it has none."""
+        held = self.locked_shaft
+        return track_on(next((s.mount for s in self.shafts if s.id == held), None))
+
+    @property
+    def moving(self) -> tuple[int, ...]:
+        """The places on the route of the shaft a locked drive is tensioned by."""
+        return tuple(k for k, shaft in enumerate(self.shafts) if shaft.id == self.locked_shaft)
+
+    @property
+    def decided(self) -> bool:
+        """Whether tension can be computed: a tensioner is chosen and it has what it needs."""
+        tensioner = self.model.tensioner
+        if tensioner is None:
+            return False
+        needs_length = not isinstance(tensioner, doc.LockedTensioner)
+        return not needs_length or self.model.belt.effective_length_mm is not None
+
+    def label(self, pulley_id: str) -> str:
+        """What a pulley is called on screen: the name of its shaft."""
+        place = self.model.route.index(pulley_id)
+        return self.shafts[place].label
+
+    def seats(self) -> Seats:
+        """Where the belt sits along z on each pulley."""
+        pitch = self.belt.profile.pitch_mm
+        planes = [
+            np.nan
+            if pulley.plane_mm is None
+            else pulley.plane_mm + seat_offset(pulley, self.belt.ribs, pitch)
+            for pulley in self.pulleys
+        ]
+        tilt = np.radians(np.array([pulley.tilt_deg for pulley in self.pulleys], dtype=float))
+        return Seats(np.array(planes), tilt, np.array([p.side == "back" for p in self.pulleys]))
+
+
+def seat_offset(pulley: doc.Pulley, ribs: int, pitch_mm: float) -> float:
+    """How far the belt's centre sits before the groove centre of a pulley, mm."""
+    if pulley.grooves is None or pulley.first_groove is None or pulley.side == "back":
+        return 0.0
+    return ribbed_seat_offset(pulley.first_groove, ribs, pulley.grooves, pitch_mm)
+
+
+def runs_free(pulley: doc.Pulley, sign: int) -> bool:
+    """Whether a one-way pulley turns against its way, so that its shaft stands still."""
+    return pulley.one_way is not None and _SIGN[pulley.one_way] != sign

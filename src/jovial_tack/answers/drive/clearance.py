@@ -1,0 +1,204 @@
+"""Clearance of every drive to the things in the way, over the whole travel of its adjuster."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterable, Sequence
+from dataclasses import replace
+
+import numpy as np
+
+from jovial_tack.answers.drive.case import DriveCase
+from jovial_tack.answers.drive.freedom import Freedom, freedom_of
+from jovial_tack.answers.drive.scene import NEAR_MM, Near, Scene, Thing, gaps_together, scene_of
+from jovial_tack.answers.drive.state import SolvedDrive
+from jovial_tack.answers.results import ClearanceResult
+from jovial_tack.catalogue import Catalogue
+from jovial_tack.core.arrays import Complex, Float
+from jovial_tack.core.drive.path import Path, faults
+from jovial_tack.core.lay_out.clearance import disc_gap
+from jovial_tack.core.lay_out.outlines import Outline, outline_gap
+from jovial_tack.document.model import Obstacle, SpringArmTensioner
+
+Ends = tuple[float, float]
+
+_TRAVEL_LANES = 9
+_SWEPT_ROOM_MM = 15.0  # points of swept spans lie closer together than twice this
+_USABLE_LANES = 17  # a few millimetres of travel: thinner things are not in the way
+_USABLE_HALVINGS = 12
+_WRENCH_HALF_WIDTH_MM = 15.0
+
+
+def clearances(
+    states: Sequence[SolvedDrive],
+    obstacles: Sequence[Obstacle],
+    catalogue: Catalogue,
+    *,
+    live: bool,
+) -> list[tuple[ClearanceResult, ...]]:
+    """The least gaps of each drive to the obstacles at its depth that are near.
+
+    live: with the adjuster at rest only; otherwise over the window of an arm as well, and of the wrench
+    it is wound back with. A shaft that is moved and then bolted counts where it is bolted.
+    """
+    if not obstacles:
+        return [()] * len(states)
+    scenes = {
+        place: (scene_of(state.case, obstacles, catalogue), state.rest)
+        for place, state in enumerate(states)
+        if state.rest is not None
+    }
+    at_rest = dict(zip(scenes, gaps_together(list(scenes.values()), live=live), strict=True))
+    return [
+        _least(state, scenes[place][0], at_rest[place], live) if place in scenes else ()
+        for place, state in enumerate(states)
+    ]
+
+
+def _least(
+    state: SolvedDrive, scene: Scene, at_rest: list[Near], live: bool
+) -> tuple[ClearanceResult, ...]:
+    found: list[tuple[Near, float | None]] = [(near, None) for near in at_rest + scene.bodies(None)]
+    arm, freedom = state.case.arm, scene.freedom
+    if arm is not None and freedom is not None and not live:
+        angles = np.linspace(*arm.window, _TRAVEL_LANES)
+        for value, path in _lanes(freedom, angles, state.drive.layout.driver_sign):
+            found += [(near, value) for near in scene.gaps(path, value)]
+    best: dict[tuple[str, bool], tuple[Near, float | None]] = {}
+    if not live:
+        found += _wrench_gaps(state, scene)
+    for near, angle in found:
+        key = near.thing.obstacle.id, near.of == "wrench"
+        if key not in best or near.spare < best[key][0].spare:
+            best[key] = near, angle
+    return tuple(
+        ClearanceResult(
+            obstacle=near.thing.obstacle.id, pulley=state.case.model.route[near.gap.of],
+            of=near.of, body=near.body, gap_mm=near.gap.gap_mm, needed_mm=near.thing.needed,
+            arm_angle_deg=None if angle is None else float(np.degrees(angle)),
+            here_mm=(near.gap.here.real, near.gap.here.imag),
+            there_mm=(near.gap.there.real, near.gap.there.imag),
+        )
+        for near, angle in best.values()
+    )  # fmt: skip
+
+
+def _lanes(freedom: Freedom, values: Float, sign: float) -> list[tuple[float, Path]]:
+    """The values at which a path exists, each with its path."""
+    paths = freedom.paths(values)
+    good = np.flatnonzero(~faults(paths, sign).any)
+    return [(float(values[k]), paths.lanes(int(k))) for k in good]
+
+
+def _wrench_gaps(state: SolvedDrive, scene: Scene) -> list[tuple[Near, float | None]]:
+    """Gaps of the wrench that winds the arm back, from its place at rest to the wound stop.
+
+    A wrench stands before the belt: what lies wholly behind it is not in its way.
+    """
+    arm, model, found = state.case.arm, state.case.model.tensioner, []
+    if arm is None or not isinstance(model, SpringArmTensioner) or model.wrench_mm is None:
+        return []
+    if not np.isfinite(state.rest_angle):
+        return []
+    planes = [pulley.plane_mm for pulley in state.case.pulleys if pulley.plane_mm is not None]
+    least = min(planes, default=-np.inf)
+    for angle in np.linspace(state.rest_angle, arm.stops[0], _USABLE_LANES):
+        outline = Outline(wrench_outline(model, float(angle)), True)
+        for thing in scene.things:
+            depth = thing.obstacle.z_mm
+            if thing.hung or (depth is not None and max(depth) < least):
+                continue
+            gap = replace(outline_gap(outline, thing.outline), of=arm.index)
+            found.append((Near(thing, gap, "wrench"), float(angle)))
+    return [entry for entry in found if entry[0].spare < NEAR_MM]
+
+
+def wrench_outline(arm: SpringArmTensioner, angle_rad: float) -> Complex:
+    """Corners of the wrench on an arm at an angle, complex mm: a bar from its pivot."""
+    assert arm.wrench_mm is not None
+    along = np.exp(1j * (angle_rad + np.radians(arm.wrench_deg)))
+    half = 1j * _WRENCH_HALF_WIDTH_MM
+    bar = np.array([-half, arm.wrench_mm - half, arm.wrench_mm + half, half])
+    return np.asarray(complex(*arm.pivot_mm) + bar * along)
+
+
+def clear_travel(
+    case: DriveCase,
+    obstacles: Iterable[Obstacle],
+    catalogue: Catalogue,
+    around: float | None = None,
+) -> Ends | None:
+    """The stretch of an adjuster's travel that collisions leave, in its own parameter (rad or share).
+
+    around: the value it has at rest; without it the longest stretch is meant. None where nothing
+    moves, or where it touches something at rest already. Ends are found to 1/4000 of a step.
+    """
+    freedom = freedom_of(case)
+    if freedom is None or case.drive is None:
+        return None
+    scene = scene_of(case, obstacles, catalogue)
+    sign = case.drive.layout.driver_sign
+
+    def clear(value: float) -> bool:
+        lanes = _lanes(freedom, np.array([value]), sign)
+        # where there is no path the belt decides, not what is in the way
+        return not lanes or all(n.gap.gap_mm >= 0 for n in scene.gaps(lanes[0][1], value))
+
+    if around is not None and not clear(around):
+        return None
+    scene = replace(scene, things=_within_reach(case, freedom, scene))
+    if not scene.things:
+        return freedom.ends
+    start = around
+    if start is None:
+        start = _middle_of_longest(np.linspace(*freedom.ends, 2 * _USABLE_LANES), clear)
+        if start is None:
+            return None
+    first, second = (_clear_until(start, end, clear) for end in freedom.ends)
+    return first, second
+
+
+def _middle_of_longest(grid: Float, clear: Callable[[float], bool]) -> float | None:
+    free = [clear(float(value)) for value in grid]
+    best: list[int] = []
+    run: list[int] = []
+    for place, is_free in enumerate(free):
+        run = [*run, place] if is_free else []
+        best = run if len(run) > len(best) else best
+    return float(grid[best[len(best) // 2]]) if best else None
+
+
+def _clear_until(start: float, end: float, clear: Callable[[float], bool]) -> float:
+    """How far toward an end nothing is touched."""
+    grid: Float = np.linspace(start, end, _USABLE_LANES)
+    touched = next((k for k, value in enumerate(grid[1:], 1) if not clear(float(value))), None)
+    if touched is None:
+        return end
+    good, bad = float(grid[touched - 1]), float(grid[touched])
+    for _ in range(_USABLE_HALVINGS):
+        middle = (good + bad) / 2
+        good, bad = (middle, bad) if clear(middle) else (good, middle)
+    return good
+
+
+def _within_reach(case: DriveCase, freedom: Freedom, scene: Scene) -> tuple[Thing, ...]:
+    """What hangs on the shaft, and the obstacles near what moves: pulleys and the spans beside them."""
+    path = freedom.paths(np.linspace(*freedom.ends, _USABLE_LANES))
+    share = np.linspace(0.0, 1.0, 33)
+    count = path.centers.shape[-1]
+    beside = {(k - step) % count for k in freedom.moving for step in (0, 1)}
+    swept = [
+        (path.start[:, k, None] + share * (path.end[:, k] - path.start[:, k])[:, None]).ravel()
+        for k in sorted(beside)
+    ]
+    centers = path.centers[:, list(freedom.moving)].ravel()
+    points = np.concatenate(swept)
+    points = points[np.isfinite(points)]
+    rim = max(case.pulleys[k].diameter_mm / 2 for k in freedom.moving)
+    places = np.concatenate([centers, points])
+    radii = np.where(np.arange(places.size) < centers.size, rim, 0.0)
+    has_body = any(thing.hung for thing in scene.things)
+    return tuple(
+        thing
+        for thing in scene.things
+        if has_body or disc_gap(places, radii, thing.outline).gap_mm < _SWEPT_ROOM_MM
+    )

@@ -1,0 +1,50 @@
+"""Findings: what the user should know about a solved drive, geometry first.
+
+Each module looks at one matter; a message says what is wrong, by how much, and the nearest thing
+that would mend it, itself solved.
+"""
+
+from __future__ import annotations
+
+from jovial_tack.answers.drive.findings.adjuster import adjuster_findings
+from jovial_tack.answers.drive.findings.geometry import geometry_findings
+from jovial_tack.answers.drive.findings.holding import holding_findings
+from jovial_tack.answers.drive.findings.in_the_way import clearance_findings
+from jovial_tack.answers.drive.findings.lining_up import lining_up_findings
+from jovial_tack.answers.drive.findings.parts import parts_findings
+from jovial_tack.answers.drive.findings.unknown import unknown_findings, unsolvable_findings
+from jovial_tack.answers.drive.state import SolvedDrive
+from jovial_tack.answers.drive.words import Speech
+from jovial_tack.answers.results import Finding
+from jovial_tack.catalogue import Catalogue
+
+__all__ = ["clearance_findings", "findings_of", "unsolvable_findings"]
+
+
+def findings_of(
+    state: SolvedDrive,
+    catalogue: Catalogue,
+    speech: Speech,
+    onset_rpm: float | None,
+    least_scale: float | None,
+    *,
+    mends: bool,
+) -> tuple[Finding, ...]:
+    """All findings of a drive.
+
+    onset_rpm: where slip starts; least_scale: the least factor on the tension that holds, both None
+    if there is none; mends: whether they were searched for.
+    """
+    found: list[Finding] = []
+    if state.rest is None:
+        found += geometry_findings(state, speech)
+        if not found:
+            found += adjuster_findings(state, speech, mends=mends)
+        found += parts_findings(state, catalogue, speech)
+        return tuple(found)
+    found += adjuster_findings(state, speech, mends=mends)
+    found += holding_findings(state, catalogue, speech, onset_rpm, least_scale, mends=mends)
+    found += parts_findings(state, catalogue, speech)
+    found += lining_up_findings(state, speech)
+    found += unknown_findings(state, speech)
+    return tuple(found)

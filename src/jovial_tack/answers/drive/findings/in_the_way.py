@@ -1,0 +1,50 @@
+"""Belts and pulleys that touch, or come too near to, what is in the way."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+from jovial_tack.answers.drive.state import SolvedDrive
+from jovial_tack.answers.drive.words import Speech
+from jovial_tack.answers.results import ClearanceResult, Finding
+from jovial_tack.document.model import Build
+
+
+def clearance_findings(
+    build: Build, state: SolvedDrive, near: Sequence[ClearanceResult], speech: Speech
+) -> tuple[Finding, ...]:
+    """One finding for each obstacle that is touched or too near."""
+    return tuple(
+        _finding(build, state, found, speech) for found in near if found.gap_mm < found.needed_mm
+    )
+
+
+def _finding(build: Build, state: SolvedDrive, found: ClearanceResult, speech: Speech) -> Finding:
+    obstacle = build.obstacle(found.obstacle).label
+    name = speech.name(found.pulley)
+    if found.of == "pulley":
+        what = name
+    elif found.of == "body":
+        what = build.obstacle(found.body or "").label
+    elif found.of == "wrench":
+        what = f"the wrench on the arm of {speech.drive}"
+    else:
+        route = state.case.model.route
+        after = route[(route.index(found.pulley) + 1) % len(route)]
+        what = f"the belt of {speech.drive} near {name} and {speech.name(after)}"
+    when = "" if found.arm_angle_deg is None else f" with the arm at {found.arm_angle_deg:.1f}°"
+    short = speech.length(found.needed_mm - found.gap_mm)
+    touches = found.gap_mm < 0
+    said = (
+        f"{what} runs {speech.length(-found.gap_mm)} into {obstacle}{when}"
+        if touches
+        else f"{what} passes {obstacle} with {speech.length(found.gap_mm)}{when}"
+    )
+    return Finding(
+        "clearance",
+        "stop" if touches else "watch",
+        found.pulley,
+        f"{said}; {speech.length(found.needed_mm)} is wanted, {short} more",
+        value=found.gap_mm,
+        limit=found.needed_mm,
+    )

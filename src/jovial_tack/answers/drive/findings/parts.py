@@ -1,0 +1,258 @@
+"""Limits of the parts: speed, rotation, size, ribs, hub load, tone (docs/METHOD.md, section 9)."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from jovial_tack.answers.drive.case import runs_free
+from jovial_tack.answers.drive.duties import shortfalls
+from jovial_tack.answers.drive.findings.teeth import teeth_findings
+from jovial_tack.answers.drive.state import SolvedDrive
+from jovial_tack.answers.drive.words import Speech
+from jovial_tack.answers.results import Finding
+from jovial_tack.catalogue import Catalogue
+from jovial_tack.core.grip.span_readings import running_tone
+
+_WORDS = {"cw": "clockwise", "ccw": "counter-clockwise"}
+
+
+def parts_findings(state: SolvedDrive, catalogue: Catalogue, speech: Speech) -> list[Finding]:
+    """Findings that hold whether or not the belt has a path, then those of the running state."""
+    found = (
+        _speeds(state, speech)
+        + _duties(state, catalogue, speech)
+        + _rotation(state, speech)
+        + _belt_speed(state, speech)
+    )
+    found += _sizes(state, speech) + _ribs(state, speech) + teeth_findings(state, speech)
+    if state.running is not None:
+        found += _hub_loads(state, speech) + _resonance(state, speech)
+    return found
+
+
+def _speeds(state: SolvedDrive, speech: Speech) -> list[Finding]:
+    found: list[Finding] = []
+    redline = state.case.engine.redline_rpm
+    for place, shaft in enumerate(state.case.shafts):
+        speed = redline * float(state.drive.ratios[place])
+        if place == state.drive.layout.driver and shaft.kind != "crank":
+            continue  # judged in the drive that turns it
+        if shaft.max_rpm is None or speed <= shaft.max_rpm:
+            continue
+        pulley = state.case.pulleys[place]
+        least = _diameter_for(state, place, speed, shaft.max_rpm)
+        found.append(
+            Finding(
+                "overspeed",
+                "stop",
+                pulley.id,
+                f"{shaft.label} turns {speed:.0f} rpm at redline, over its {shaft.max_rpm:.0f} rpm"
+                f" limit; {speech.length(least)} or more on its pulley keeps it below",
+                value=speed,
+                limit=shaft.max_rpm,
+            )
+        )
+    return found
+
+
+def _diameter_for(state: SolvedDrive, place: int, rpm: float, wanted_rpm: float) -> float:
+    """The diameter, mm, with which a pulley that turns rpm turns at a wanted speed."""
+    radius = float(state.drive.radii[place])
+    offset = radius - state.case.pulleys[place].diameter_mm / 2
+    return 2 * (radius * rpm / wanted_rpm - offset)
+
+
+def _duties(state: SolvedDrive, catalogue: Catalogue, speech: Speech) -> list[Finding]:
+    """Shafts that turn too slowly for what they are asked for."""
+    found: list[Finding] = []
+    for place, shaft in enumerate(state.case.shafts):
+        if place == state.drive.layout.driver:
+            continue  # judged in the drive that turns it
+        pulley, ratio = state.case.pulleys[place], float(state.drive.ratios[place])
+        for short in shortfalls(shaft, state.case.engine, ratio, catalogue):
+            if short.needed_rpm is None:
+                mend = "no speed makes it give that much"
+            else:
+                most = _diameter_for(state, place, short.rpm, short.needed_rpm)
+                mend = f"{speech.length(most)} or less on its pulley would do"
+            words = f"{shaft.label} {short.words}; {mend}"
+            found.append(
+                Finding("underspeed", "watch", pulley.id, words, short.rpm, short.needed_rpm)
+            )
+    return found
+
+
+def _rotation(state: SolvedDrive, speech: Speech) -> list[Finding]:
+    found: list[Finding] = []
+    for place, shaft in enumerate(state.case.shafts):
+        turns = "ccw" if state.case.signs[place] > 0 else "cw"
+        if runs_free(state.case.pulleys[place], state.case.signs[place]):
+            found.append(
+                Finding(
+                    "wrong_rotation",
+                    "stop",
+                    state.case.pulleys[place].id,
+                    f"the one-way pulley of {shaft.label} runs free and leaves its shaft standing;"
+                    f" it must turn {_WORDS[state.case.pulleys[place].one_way or 'cw']}",
+                )
+            )
+        if shaft.needs_rotation in (None, "either", turns):
+            continue
+        other = "back" if state.case.pulleys[place].side == "ribs" else "ribs"
+        found.append(
+            Finding(
+                "wrong_rotation",
+                "stop",
+                state.case.pulleys[place].id,
+                f"{shaft.label} turns {_WORDS[turns]} and needs {_WORDS[shaft.needs_rotation]};"
+                f" drive it from the belt's {other}",
+            )
+        )
+    return found
+
+
+def _belt_speed(state: SolvedDrive, speech: Speech) -> list[Finding]:
+    fastest = float(state.drive.speed(state.rpm).max())
+    watch, stop = state.limits.belt_speed_watch_mps, state.limits.belt_speed_stop_mps
+    if fastest <= watch:
+        return []
+    over_stop = fastest > stop
+    limit = stop if over_stop else watch
+    return [
+        Finding(
+            "belt_speed",
+            "stop" if over_stop else "watch",
+            state.case.model.route[state.drive.layout.driver],
+            f"the belt of {speech.drive} runs {fastest:.1f} m/s at {state.rpm.max():.0f} rpm, over"
+            f" {limit:.0f} m/s; the rim maker's limit rules",
+            value=fastest,
+            limit=limit,
+        )
+    ]
+
+
+def _sizes(state: SolvedDrive, speech: Speech) -> list[Finding]:
+    profile = state.case.belt.profile
+    found: list[Finding] = []
+    for pulley in state.case.pulleys:
+        least = profile.least_grooved_mm if pulley.side == "ribs" else profile.least_back_mm
+        if pulley.diameter_mm < least:
+            found.append(
+                Finding(
+                    "small_pulley",
+                    "watch",
+                    pulley.id,
+                    f"{speech.name(pulley.id)} at {speech.length(pulley.diameter_mm)} is under the"
+                    f" {speech.length(least)} a {profile.name} belt should bend round on that side",
+                    value=pulley.diameter_mm,
+                    limit=least,
+                )
+            )
+        rim = pulley.flange_mm
+        if rim is not None and pulley.side == "ribs" and rim < profile.effective_to_cord_mm:
+            proud = profile.effective_to_cord_mm - rim
+            found.append(
+                Finding(
+                    "proud_of_rim",
+                    "watch",
+                    pulley.id,
+                    f"the belt's cord stands {speech.length(proud)} proud of the rim of"
+                    f" {speech.name(pulley.id)}; a lip that high keeps it from climbing off",
+                    value=rim,
+                    limit=profile.effective_to_cord_mm,
+                )
+            )
+    return found
+
+
+def _ribs(state: SolvedDrive, speech: Speech) -> list[Finding]:
+    ribs, found = state.case.belt.ribs, []
+    for pulley in state.case.pulleys:
+        if pulley.grooves is None or pulley.side == "back":
+            continue
+        if state.case.belt.profile.section == "toothed":
+            continue  # widths in mm; side play is wanted there
+        first = pulley.first_groove or 1
+        name = speech.name(pulley.id)
+        if ribs > pulley.grooves or first + ribs - 1 > pulley.grooves:
+            over = max(ribs, first + ribs - 1)
+            found.append(
+                Finding(
+                    "rib_mismatch",
+                    "stop",
+                    pulley.id,
+                    f"the belt's {ribs} ribs from groove {first} need {over} grooves on {name}, which"
+                    f" has {pulley.grooves}",
+                    value=float(over),
+                    limit=float(pulley.grooves),
+                )
+            )
+        elif ribs < pulley.grooves and pulley.first_groove is None:
+            found.append(
+                Finding(
+                    "rib_mismatch",
+                    "watch",
+                    pulley.id,
+                    f"{name} has {pulley.grooves} grooves for {ribs} ribs; say which groove carries"
+                    " the first rib",
+                    value=float(ribs),
+                    limit=float(pulley.grooves),
+                )
+            )
+    return found
+
+
+def _hub_loads(state: SolvedDrive, speech: Speech) -> list[Finding]:
+    assert state.running is not None
+    loads = np.abs(state.running.hub_load)
+    found: list[Finding] = []
+    for place, shaft in enumerate(state.case.shafts):
+        most = loads[:, place]
+        if shaft.hub_load_limit_n is None or not (most > shaft.hub_load_limit_n).any():
+            continue
+        lane = int(np.nanargmax(most))
+        found.append(
+            Finding(
+                "hub_load",
+                "watch",
+                state.case.model.route[place],
+                f"the belt pulls {shaft.label}'s bearing with {most[lane]:.0f} N at"
+                f" {state.rpm[lane]:.0f} rpm, over {shaft.hub_load_limit_n:.0f} N; the maker's limit"
+                " rules",
+                value=float(most[lane]),
+                limit=shaft.hub_load_limit_n,
+            )
+        )
+    return found
+
+
+def _resonance(state: SolvedDrive, speech: Speech) -> list[Finding]:
+    """A span whose running tone meets the firing order, or twice the tone, where the engine dwells."""
+    cylinders, running = state.case.engine.cylinders, state.running
+    if cylinders is None or running is None:
+        return []
+    engine = state.case.engine
+    dwell = np.isin(state.rpm, (engine.idle_rpm, engine.cruise_rpm))
+    firing = state.rpm[:, None] / 60.0 * cylinders / 2
+    speed = state.drive.speed(state.rpm)[:, None]
+    tone = running_tone(running.tractions, running.path.length, state.drive.mass_kg_per_m, speed)
+    band = state.limits.resonance_band
+    found: list[Finding] = []
+    for multiple, word in ((1, "the firing order"), (2, "half the firing order")):
+        near = (np.abs(firing / (multiple * tone) - 1) < band) & dwell[:, None]
+        for span in np.flatnonzero(near.any(axis=0)):
+            lane = int(np.argmax(near[:, span]))
+            after = (int(span) + 1) % tone.shape[1]
+            found.append(
+                Finding(
+                    "span_resonance",
+                    "watch",
+                    state.case.model.route[span],
+                    f"the span from {speech.at(int(span))} to {speech.at(after)} rings at"
+                    f" {tone[lane, span]:.0f} Hz, {word} at {state.rpm[lane]:.0f} rpm: look for it"
+                    " slapping there",
+                    value=float(tone[lane, span]),
+                    limit=float(firing[lane, 0] / multiple),
+                )
+            )
+    return found

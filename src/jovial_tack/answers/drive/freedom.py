@@ -1,0 +1,106 @@
+"""How a drive's adjuster moves: a spring arm by its angle, a slot or swing by a share of its travel."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Mapping
+from dataclasses import dataclass
+
+import numpy as np
+
+from jovial_tack.answers.drive.case import DriveCase
+from jovial_tack.core.arrays import Complex, Float
+from jovial_tack.core.drive.arm import Layout, SpringArm, place_arm
+from jovial_tack.core.drive.path import Path, trace
+from jovial_tack.core.drive.sliding import Swing, Track
+from jovial_tack.document.model import Build, Obstacle, Point, SwingMount
+
+
+@dataclass(frozen=True)
+class Freedom:
+    """One parameter from a first to a second end: an arm's angle (rad) from its wound to its unwound
+    stop, or the share of a travel from 0 to 1.
+
+    moving: the places on the route that move; drawn: complex mm, where the file draws their shaft.
+    """
+
+    layout: Layout
+    by: SpringArm | Track
+    ends: tuple[float, float]
+    moving: tuple[int, ...]
+    drawn: complex
+
+    def paths(self, values: Float) -> Path:
+        """The paths at values (K,), with (K, N) members."""
+        if isinstance(self.by, SpringArm):
+            return place_arm(self.layout, self.by, values).path
+        centers = np.tile(self.layout.centers, (values.size, 1))
+        centers[:, list(self.moving)] = self.by.center(values)[:, None]
+        return trace(centers, self.layout.signed_radii)
+
+    def center(self, value: float) -> complex:
+        """Where the moving shaft stands, complex mm."""
+        return complex(self.by.center(np.asarray(value)))
+
+    def carry(self, points: Complex, value: float, stands: complex) -> Complex:
+        """Where points come that move with the shaft and are drawn with it standing at a place.
+
+        On a slot they are shifted, on a swing they turn about its pivot, with an arm about its own.
+        """
+        center = self.center(value)
+        if isinstance(self.by, SpringArm | Swing):
+            turn = (center - self.by.pivot) / (stands - self.by.pivot or 1.0)
+            return np.asarray(self.by.pivot + (points - self.by.pivot) * (turn / abs(turn)))
+        return np.asarray(points + (center - stands))
+
+
+def freedom_of(case: DriveCase) -> Freedom | None:
+    """The freedom of a drive's adjuster; None where nothing moves."""
+    if case.drive is None:
+        return None
+    if case.arm is not None:
+        index = case.arm.index
+        drawn = complex(*case.shafts[index].center_mm)
+        return Freedom(case.drive.layout, case.arm, case.arm.stops, (index,), drawn)
+    track = case.track
+    if track is None:
+        return None
+    moving = case.moving
+    drawn = complex(*case.shafts[moving[0]].center_mm)
+    return Freedom(case.drive.layout, track, (0.0, 1.0), moving, drawn)
+
+
+def standing_obstacles(build: Build, cases: Iterable[DriveCase]) -> tuple[Obstacle, ...]:
+    """The build's obstacles, those that hang on a shaft moved to where its belt puts it."""
+    if not any(obstacle.moves_with for obstacle in build.obstacles):
+        return build.obstacles
+    centers = {shaft.id: shaft.center_mm for shaft in build.shafts}
+    for case in cases:
+        if case.locked_shaft and case.slide is not None and case.slide.share is not None:
+            at = complex(case.slide.track.center(np.asarray(case.slide.share)))
+            centers[case.locked_shaft] = at.real, at.imag
+    return tuple(
+        obstacle.model_copy(update={"outline_mm": hung_outline(build, obstacle, centers)})
+        if obstacle.moves_with
+        else obstacle
+        for obstacle in build.obstacles
+    )
+
+
+def hung_outline(
+    build: Build, obstacle: Obstacle, centers: Mapping[str, Point]
+) -> tuple[Point, ...]:
+    """The outline of an obstacle, moved with its shaft to where that stands."""
+    if obstacle.moves_with is None:
+        return obstacle.outline_mm
+    shaft = build.shaft(obstacle.moves_with)
+    drawn, stands = complex(*shaft.center_mm), complex(*centers[shaft.id])
+    if stands == drawn:
+        return obstacle.outline_mm
+    points = np.array([complex(*point) for point in obstacle.outline_mm])
+    if isinstance(shaft.mount, SwingMount):
+        pivot = complex(*shaft.mount.pivot_mm)
+        turn = (stands - pivot) / (drawn - pivot or 1.0)
+        points = pivot + (points - pivot) * (turn / abs(turn))
+    else:
+        points = points + (stands - drawn)
+    return tuple((float(p.real), float(p.imag)) for p in points)

@@ -1,0 +1,114 @@
+"""solve(build, rpm, catalogue) → Results: same input, same output (docs/ARCHITECTURE.md, "Solve")."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator, Mapping, Sequence
+from dataclasses import dataclass, field, replace
+from functools import partial
+from typing import Any
+
+from jovial_tack.answers.drive.assemble import assemble
+from jovial_tack.answers.drive.case import DriveCase
+from jovial_tack.answers.drive.clearance import clearances
+from jovial_tack.answers.drive.findings import unsolvable_findings
+from jovial_tack.answers.drive.freedom import standing_obstacles
+from jovial_tack.answers.drive.stack import stack_findings
+from jovial_tack.answers.drive.state import solve_states
+from jovial_tack.answers.drive.telling import _Asked, _result_of
+from jovial_tack.answers.drive.words import Speech
+from jovial_tack.answers.results import DriveResult, Results, Told
+from jovial_tack.catalogue import Catalogue
+from jovial_tack.document.model import Build
+
+
+@dataclass(frozen=True)
+class Solution:
+    """Results with what they were computed from, so that a next solve can reuse unchanged drives.
+
+    own: the drives by themselves, without what is found of several drives together.
+    """
+
+    results: Results
+    keys: Mapping[str, Any] = field(default_factory=dict)
+    own: Results = field(default_factory=lambda: Results(()))
+
+
+def solve(build: Build, rpm: Sequence[float] | None, catalogue: Catalogue) -> Results:
+    """Solve all drives of a build at engine speeds.
+
+    Parameters: rpm, rev/min, default idle, cruise and redline; the catalogue to take absent figures
+    from. Raises CatalogueError for an unknown profile or construction.
+    """
+    return solve_again(build, rpm, catalogue, None).results
+
+
+def solve_again(
+    build: Build,
+    rpm: Sequence[float] | None,
+    catalogue: Catalogue,
+    before: Solution | None,
+    *,
+    live: bool = False,
+    heed: Callable[[], None] = lambda: None,
+) -> Solution:
+    """Solve a build, taking over the drives whose inputs are those of an earlier solution.
+
+    live: leave out the searches for reserve and mends, for use while the pointer moves; an unchanged
+    drive is then taken over if its list of speeds holds those asked for, and may hold more.
+    heed: called between the pieces of long work; what it raises ends it.
+    """
+    engine = build.engine
+    listed = tuple(rpm or (engine.idle_rpm, engine.cruise_rpm, engine.redline_rpm))
+    done: dict[str, DriveResult] = {}
+    keys: dict[str, Any] = {}
+    cases = assemble(build, catalogue)
+    stand = standing_obstacles(build, cases)
+    for case in cases:
+        name = case.model.id
+        key = (case.key, build.display_units, catalogue.version, stand)
+        keys[name] = (key, listed, live)
+        if before is not None and _reusable(before.keys.get(name), key, listed, live):
+            done[name] = before.own.drive(name)
+            keys[name] = before.keys[name]
+    anew = [case for case in cases if case.model.id not in done]
+    for result in _solve_cases(_Asked(build, stand, listed, catalogue, live, heed), anew):
+        if not live:
+            heed()
+            _ = result.told  # here, not when the window first asks
+        done[result.id] = result
+    own = Results(tuple(done[case.model.id] for case in cases))
+    results = own
+    if any(shaft.hub_moment_limit_nm is not None for shaft in build.shafts):
+        results = _with_stacks(build, own)
+    return Solution(results, keys, own)
+
+
+def _with_stacks(build: Build, own: Results) -> Results:
+    """The results with what is found of stacks on shafts, told beside the findings of the drives."""
+
+    def tell(drive: DriveResult) -> Told:
+        more = stack_findings(build, own).get(drive.id, ())
+        return replace(drive.told, findings=(*drive.told.findings, *more))
+
+    return Results(tuple(replace(drive, tell=partial(tell, drive)) for drive in own.drives))
+
+
+def _reusable(earlier: Any, key: Any, listed: tuple[float, ...], live: bool) -> bool:
+    if earlier is None or earlier[0] != key:
+        return False
+    return set(listed) <= set(earlier[1]) if live else earlier[1:] == (listed, False)
+
+
+def _solve_cases(asked: _Asked, cases: Sequence[DriveCase]) -> Iterator[DriveResult]:
+    solvable = [case for case in cases if case.drive is not None]
+    for case in cases:
+        if case.drive is None:
+            found = unsolvable_findings(case, Speech(case, asked.build.display_units))
+            yield DriveResult(case.model.id, asked.rpm, tell=partial(Told, found))
+    live, catalogue = asked.live, asked.catalogue
+    states = solve_states(solvable, asked.rpm, catalogue.limits, live=live)
+    for group in [states] if live else [[state] for state in states]:
+        asked.heed()
+        gaps = clearances(group, asked.obstacles, catalogue, live=live)
+        for state, near in zip(group, gaps, strict=True):
+            yield _result_of(asked, state, near)

@@ -1,0 +1,117 @@
+"""Pulleys stacked on one shaft: their pulls together, and how they bend it about its foremost bearing.
+
+Each pulley's hub load acts in its groove plane; planes before the bearing overhang it. METHOD 9.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from jovial_tack.answers.results import DriveResult, Finding, Results
+from jovial_tack.core.arrays import Complex, Float
+from jovial_tack.document.model import Build, Shaft
+
+
+@dataclass(frozen=True)
+class Stack:
+    """All pulleys of a shaft along R listed speeds.
+
+    rpm (R,); load_n (R,) and moment_nm (R,): size of the summed pull, and of the moment about the
+    bearing; overhang_mm (R,): where one pull of that size would have to act; unmeasured: pulleys whose
+    plane is not known, which are left out.
+    """
+
+    rpm: tuple[float, ...]
+    load_n: Float
+    moment_nm: Float
+    overhang_mm: Float
+    unmeasured: int
+
+
+def stack_on(build: Build, results: Results, shaft_id: str) -> Stack | None:
+    """The stack on a shaft; None where its bearing is not measured or nothing pulls on it."""
+    found = _pulls(build, results, build.shaft(shaft_id))
+    if found is None:
+        return None
+    rpm, pulls, levers, unmeasured = found
+    load = np.abs(pulls.sum(axis=0))
+    moment = np.abs((pulls * levers[:, None]).sum(axis=0)) / 1000.0
+    with np.errstate(divide="ignore", invalid="ignore"):
+        overhang = 1000.0 * moment / load
+    return Stack(rpm, load, moment, overhang, unmeasured)
+
+
+def _pulls(
+    build: Build, results: Results, shaft: Shaft
+) -> tuple[tuple[float, ...], Complex, Float, int] | None:
+    """Speeds, hub loads (K, R) complex N, levers (K,) mm before the bearing, pulleys left out."""
+    if shaft.bearing_mm is None:
+        return None
+    rpm: tuple[float, ...] = ()
+    pulls, levers, unmeasured = [], [], 0
+    for drive in build.drives:
+        result: DriveResult = results.drive(drive.id)
+        for pulley in drive.pulleys:
+            if pulley.shaft != shaft.id:
+                continue
+            found = result.pulley(pulley.id)
+            if found is None or None in found.hub_load_n:
+                continue
+            if pulley.plane_mm is None:
+                unmeasured += 1
+                continue
+            size = np.array(found.hub_load_n, dtype=float)
+            way = np.radians(np.array(found.hub_direction_deg, dtype=float))
+            if rpm and result.rpm != rpm:
+                continue
+            rpm = result.rpm
+            pulls.append(size * np.exp(1j * way))
+            levers.append(pulley.plane_mm - shaft.bearing_mm)
+    if not pulls:
+        return None
+    return rpm, np.array(pulls), np.array(levers), unmeasured
+
+
+def stack_findings(build: Build, results: Results) -> dict[str, tuple[Finding, ...]]:
+    """Shafts that are bent further than they may be, by the drive whose pulley stands furthest out."""
+    found: dict[str, tuple[Finding, ...]] = {}
+    for shaft in build.shafts:
+        limit = shaft.hub_moment_limit_nm
+        stack = None if limit is None else stack_on(build, results, shaft.id)
+        if stack is None or limit is None or not stack.moment_nm.max() > limit:
+            continue
+        lane = int(np.argmax(stack.moment_nm))
+        outer = max(
+            ((p.plane_mm, d.id, p.id) for d in build.drives for p in d.pulleys
+             if p.shaft == shaft.id and p.plane_mm is not None),
+        )  # fmt: skip
+        nearer = _nearer(build, results, shaft, lane, limit)
+        mend = "" if nearer is None else f"; all its pulleys {nearer:.0f} mm nearer would do"
+        said = (
+            f"the pulls on {shaft.label} bend it with {stack.moment_nm[lane]:.1f} N·m about its"
+            f" bearing at {stack.rpm[lane]:.0f} rpm, over its {limit:.1f} N·m{mend}"
+        )
+        finding = Finding(
+            "hub_load", "watch", outer[2], said, value=float(stack.moment_nm[lane]), limit=limit
+        )
+        found[outer[1]] = (*found.get(outer[1], ()), finding)
+    return found
+
+
+def _nearer(build: Build, results: Results, shaft: Shaft, lane: int, limit: float) -> float | None:
+    """How far all pulleys must come nearer to the bearing for the moment to be at its limit, mm."""
+    found = _pulls(build, results, shaft)
+    assert found is not None
+    _, pulls, levers, _ = found
+    force, moment = pulls[:, lane].sum(), (pulls[:, lane] * levers).sum()
+    # |moment − x·force| = 1000·limit, the smaller root
+    a = abs(force) ** 2
+    b = -2 * (moment * np.conj(force)).real
+    c = abs(moment) ** 2 - (1000.0 * limit) ** 2
+    under = b * b - 4 * a * c
+    if a == 0 or under < 0:
+        return None
+    x = float((-b - np.sqrt(under)) / (2 * a))
+    return x if x > 0 else None

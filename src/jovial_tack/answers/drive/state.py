@@ -1,0 +1,229 @@
+"""The solved state of one drive, between the mechanics and the results and findings."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+from functools import cached_property
+
+import numpy as np
+
+from jovial_tack.answers.drive.case import DriveCase
+from jovial_tack.catalogue import Limits
+from jovial_tack.core.arrays import Float
+from jovial_tack.core.drive.adjuster import INSIDE
+from jovial_tack.core.drive.inverse import toggle_distance
+from jovial_tack.core.drive.path import Path, PathFaults, faults, trace
+from jovial_tack.core.drive.solve import Drive, Running, run, run_from_rest, run_together, states_at
+from jovial_tack.core.drive.states import States
+from jovial_tack.core.drive.travel import Travel, survey_travel
+from jovial_tack.core.line_up.alignment import Alignment, align, spacers
+from jovial_tack.document.model import Engine
+
+_SWEEP = 25
+
+
+@dataclass(frozen=True, eq=False)
+class SolvedDrive:
+    """One drive, solved at rest and at every speed.
+
+    rpm (R,): the listed speeds first, then those of idle, cruise and redline that are not among them;
+    listed: how many were listed.
+    rest: the path at rest, None if the drive cannot exist; drawn_path: what was judged then. outcome:
+    how the arm came to rest; toggle_deg: how far from its toggle, NaN if unknown. rest_traction_n:
+    NaN if unknown, or if the belt hangs slack. running, low: nominal and low side of
+    the damping band, None while the tensioner is undecided or the belt slack. torque (R, N) N·m.
+    usable: the ends of the adjuster's travel that collisions leave, None where nothing is in the way
+    or none was looked for.
+    """
+
+    case: DriveCase
+    limits: Limits
+    rpm: Float
+    listed: int
+    drawn_path: Path | None
+    travel: Travel | None
+    outcome: int
+    rest: Path | None
+    rest_angle: float
+    rest_traction_n: float
+    toggle_deg: float
+    running: Running | None
+    low: Running | None
+    torque: Float
+    usable: tuple[float, float] | None = None
+
+    @cached_property
+    def rest_faults(self) -> PathFaults | None:
+        """What was found in the drawn path; None without one."""
+        path = self.drawn_path
+        return None if path is None else faults(path, self.drive.layout.driver_sign)
+
+    @cached_property
+    def alignment(self) -> Alignment | None:
+        """Angles of the belt against its grooves; None without a path."""
+        return None if self.rest is None else align(self.rest, self.case.seats())
+
+    @cached_property
+    def moves(self) -> Float | None:
+        """Spacers (N,), mm; None without a path, or if none mend it."""
+        if self.rest is None:
+            return None
+        good = np.radians(self.case.belt.profile.good_angle_deg)
+        return spacers(self.rest, self.case.seats(), float(good), self.drive.layout.driver)
+
+    @cached_property
+    def sweep(self) -> Running | None:
+        """The low side of the damping band from idle to redline at sweep_rpm; None where low is."""
+        if self.low is None:
+            return None
+        speeds = self.sweep_rpm
+        states = states_at(self.drive, speeds)
+        scale = np.full(speeds.shape, 1.0 - damping_fraction(self.case))
+        return run(self.drive, replace(states, spring_scale=scale), self.travel)
+
+    @property
+    def engine_rpm(self) -> Float:
+        """Idle, cruise and redline speed."""
+        engine = self.case.engine
+        return np.array([engine.idle_rpm, engine.cruise_rpm, engine.redline_rpm])
+
+    @property
+    def redline(self) -> int:
+        """The place of redline speed in `rpm`."""
+        return int(np.flatnonzero(self.rpm == self.case.engine.redline_rpm)[0])
+
+    @property
+    def sweep_rpm(self) -> Float:
+        """Engine speeds of the sweep."""
+        return sweep_speeds(self.case)
+
+    @property
+    def drive(self) -> Drive:
+        """The drive as the mechanics see it."""
+        assert self.case.drive is not None
+        return self.case.drive
+
+
+def solve_state(
+    case: DriveCase, rpm: Sequence[float], limits: Limits, *, live: bool = False
+) -> SolvedDrive:
+    """Solve one case, as `solve_states` does."""
+    return solve_states([case], rpm, limits, live=live)[0]
+
+
+def solve_states(
+    cases: Sequence[DriveCase], rpm: Sequence[float], limits: Limits, *, live: bool = False
+) -> list[SolvedDrive]:
+    """Solve cases of a build at rest and at the listed speeds plus idle, cruise and redline.
+
+    live: for use while the pointer moves: all at once, and without the distance to the toggle.
+    """
+    solved = [_begun(case, rpm, limits) for case in cases]
+    lanes = [
+        k
+        for k, case in enumerate(cases)
+        if case.decided and (case.arm is not None or solved[k].rest is not None)
+    ]
+    drives, states = [solved[k].drive for k in lanes], [_all_states(solved[k]) for k in lanes]
+    # each by itself is to the last digit the same, whichever drives are taken over from before
+    ran = run_together(drives, states) if live else list(map(run_from_rest, drives, states))
+    for place, (every, travel) in zip(lanes, ran, strict=True):
+        solved[place] = _ended(solved[place], every, travel, live=live)
+    return solved
+
+
+def _begun(case: DriveCase, rpm: Sequence[float], limits: Limits) -> SolvedDrive:
+    """A drive before it is run; what no belt decides is judged as it is drawn."""
+    drive, engine = case.drive, case.engine
+    assert drive is not None
+    own = (engine.idle_rpm, engine.cruise_rpm, engine.redline_rpm)
+    speeds = np.array([*rpm, *(speed for speed in own if speed not in rpm)], dtype=float)
+    travel = drawn = rest = None
+    if case.arm is None or not case.decided:
+        travel = survey_travel(drive.layout, case.arm) if case.arm else None
+        drawn = _drawn_path(case, travel)
+        rest = None if bool(faults(drawn, drive.layout.driver_sign).any) else drawn
+        if case.slide is not None and case.slide.share is None:
+            rest = None  # the belt fits nowhere on the shaft's travel
+    return SolvedDrive(
+        case, limits, speeds, len(rpm), drawn, travel, INSIDE, rest, np.nan, np.nan, np.nan, None,
+        None, drive.torques(speeds),
+    )  # fmt: skip
+
+
+def _all_states(begun: SolvedDrive) -> States:
+    """Rest, every speed, and every speed on the low side of damping."""
+    speeds, torque, low = begun.rpm, begun.torque, 1.0 - damping_fraction(begun.case)
+    every = np.concatenate([[0.0], speeds, speeds])
+    scale = np.ones(every.size)
+    scale[1 + speeds.size :] = low
+    rest = np.zeros((1, begun.drive.pulley_count))
+    turning = states_at(begun.drive, every, np.concatenate([rest, torque, torque]))
+    return replace(turning, spring_scale=scale)
+
+
+def _ended(begun: SolvedDrive, every: Running, travel: Travel | None, *, live: bool) -> SolvedDrive:
+    """A drive with what its run tells."""
+    case, layout, count = begun.case, begun.drive.layout, begun.rpm.size
+    outcome, traction = int(every.outcome[0]), float(every.tractions[0, 0])
+    angle, toggle = float(every.angle[0]), np.nan
+    if case.arm is not None and np.isfinite(angle) and not live:
+        toggle = float(np.degrees(toggle_distance(layout, case.arm, angle)))
+    if outcome == INSIDE:
+        rest = every.path.lanes(0)
+        drawn = begun.drawn_path or rest
+    else:
+        rest, drawn = None, _drawn_path(case, travel)
+    running = low = None
+    if outcome == INSIDE and traction > 0:
+        running, low = every.lanes(slice(1, 1 + count)), every.lanes(slice(1 + count, None))
+    elif outcome == INSIDE:
+        traction = np.nan  # a stretched belt that hangs slack pulls nothing at any speed
+    return replace(
+        begun, drawn_path=drawn, travel=travel, outcome=outcome, rest=rest, rest_angle=angle,
+        rest_traction_n=traction, toggle_deg=toggle, running=running, low=low,
+    )  # fmt: skip
+
+
+def sweep_speeds(case: DriveCase) -> Float:
+    """Engine speeds from idle to redline in even steps, rev/min."""
+    return np.linspace(case.engine.idle_rpm, case.engine.redline_rpm, _SWEEP)
+
+
+def shown_speeds(engine: Engine, step_rpm: float = 100.0) -> tuple[float, ...]:
+    """Speeds for pictures over revs: idle, cruise, redline and round figures between, rising."""
+    first = math.ceil(engine.idle_rpm / step_rpm) * step_rpm
+    between = np.arange(first, engine.redline_rpm, max(step_rpm, engine.redline_rpm / 90))
+    own = (engine.idle_rpm, engine.cruise_rpm, engine.redline_rpm)
+    return tuple(sorted({*own, *(float(round(speed)) for speed in between)}))
+
+
+def damping_fraction(case: DriveCase) -> float:
+    """Damping of the arm as a fraction of its torque; 0 where none is given."""
+    return float(getattr(case.model.tensioner, "damping_fraction", None) or 0.0)
+
+
+def _drawn_path(case: DriveCase, travel: Travel | None) -> Path:
+    """The path to judge when no equilibrium is known: the arm (or a shaft on its travel) where it can
+    work, or in the middle.
+    """
+    assert case.drive is not None
+    layout, arm, slide = case.drive.layout, case.arm, case.slide
+    if arm is not None:
+        assert travel is not None
+        assert travel.nodes is not None
+        angles = np.concatenate([travel.low, travel.high[-1:]])
+        good = travel.works if travel.works.any() else travel.exists
+        away = np.abs(angles - (arm.window[0] + arm.window[1]) / 2)
+        if good.any():
+            away[~good] = np.inf
+        return travel.nodes.path.lanes(int(np.argmin(away)))
+    centers = layout.centers
+    if slide is not None and slide.share is None and slide.short is None:
+        # no path anywhere on the travel: what stands in its way is told for the middle
+        centers = layout.centers.copy()
+        moved = [k for k, shaft in enumerate(case.shafts) if shaft.id == case.locked_shaft]
+        centers[moved] = slide.track.center(np.asarray(0.5))
+    return trace(centers, layout.signed_radii)

@@ -1,0 +1,42 @@
+"""Words for findings: lengths in the unit shown, pulleys by the name of their shaft."""
+
+from __future__ import annotations
+
+from jovial_tack.answers.drive.case import DriveCase
+from jovial_tack.core.units import format_length
+
+
+class Speech:
+    """How findings of one drive name things and write figures."""
+
+    def __init__(self, case: DriveCase, unit: str) -> None:
+        self._case = case
+        self.unit = unit
+        labels = [shaft.label for shaft in case.shafts]
+        self._labels = dict(zip(case.model.route, labels, strict=True))
+
+    def name(self, pulley_id: str) -> str:
+        """A pulley by the name of its shaft."""
+        return self._labels[pulley_id]
+
+    def at(self, place: int) -> str:
+        """The pulley at a place of the route, by name."""
+        return self._labels[self._case.model.route[place]]
+
+    def length(self, mm: float, digits: int | None = None) -> str:
+        """A length in the unit shown."""
+        return format_length(mm, self.unit, digits=digits)
+
+    @property
+    def drive(self) -> str:
+        """The drive by name."""
+        return self._case.model.label
+
+
+def percent(fraction: float) -> str:
+    """A fraction as whole percent.
+
+    >>> percent(1.1234)
+    '112 %'
+    """
+    return f"{100 * fraction:.0f} %"

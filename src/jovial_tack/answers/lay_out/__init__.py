@@ -1,0 +1,1 @@
+"""Layouts begun, and what suits them."""

@@ -1,0 +1,91 @@
+"""Edits that look for what suits, by solving."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from jovial_tack.answers.belt.order import belts_to_order
+from jovial_tack.answers.drive.assemble import assemble
+from jovial_tack.answers.drive.solve import solve
+from jovial_tack.catalogue import Catalogue
+from jovial_tack.core.drive.path import faults, trace
+from jovial_tack.document.edits.belts import set_belt_length
+from jovial_tack.document.edits.changing import changed, with_drive, with_shaft
+from jovial_tack.document.edits.routes import Side, lay_on
+from jovial_tack.document.model import Build
+
+_ARM = {"arm_mm": 85.0, "rate_nm_per_deg": 0.4, "damping_fraction": 0.25}
+
+
+_ARM_TORQUES_NM = (16.0, 22.0, 30.0, 40.0, 52.0)
+
+
+_ARM_STOPS_DEG, _ARM_WINDOW_DEG = 22.0, 16.0
+
+
+def best_span(
+    build: Build, drive_id: str, shaft_id: str, side: Side, catalogue: Catalogue
+) -> str | None:
+    """The pulley after which a shaft joins a belt with the shortest path; None if nowhere."""
+    found: list[tuple[float, str]] = []
+    for after in build.drive(drive_id).route:
+        tried = lay_on(build, drive_id, after, shaft_id, side, catalogue)
+        case = next(c for c in assemble(tried, catalogue) if c.model.id == drive_id)
+        if case.drive is None:
+            continue
+        path = trace(case.drive.layout.centers, case.drive.layout.signed_radii)
+        if not bool(faults(path, case.drive.layout.driver_sign).any):
+            found.append((float(path.total), after))
+    return min(found)[1] if found else None
+
+
+def set_spring_arm(build: Build, drive_id: str, pulley_id: str, catalogue: Catalogue) -> Build:
+    """Put a pulley on a spring arm, the weakest of a usual series that holds, and fit the belt for it.
+
+    The arm stands across the way in which the pulley takes up belt, so that it has its full lever; of
+    the two sides its pivot takes the one with more room.
+    """
+    drive = build.drive(drive_id)
+    case = next(c for c in assemble(build, catalogue) if c.model.id == drive_id)
+    place = drive.route.index(pulley_id)
+    shaft = build.shaft(drive.pulley(pulley_id).shaft)
+    center = complex(*shaft.center_mm)
+    way = 1j
+    if case.drive is not None:
+        direction = trace(case.drive.layout.centers, case.drive.layout.signed_radii).direction
+        taken = complex(direction[place - 1] - direction[place])
+        way = taken / abs(taken) if np.isfinite(taken) and abs(taken) > 1e-6 else 1j
+    others = [complex(*s.center_mm) for s in build.shafts if s.id != shaft.id]
+    pivots = {turn: center + 1j * turn * way * _ARM["arm_mm"] for turn in (1, -1)}
+    turn = max(pivots, key=lambda t: min((abs(pivots[t] - o) for o in others), default=0.0))
+    angle = float(np.degrees(np.angle(center - pivots[turn])))
+    tensioner = {
+        "type": "spring_arm",
+        "pulley": pulley_id,
+        "pivot_mm": (round(pivots[turn].real, 1), round(pivots[turn].imag, 1)),
+        "pushes": "ccw" if turn > 0 else "cw",
+        "angle_deg": round(angle, 1),
+        "stops_deg": (round(angle - _ARM_STOPS_DEG, 1), round(angle + _ARM_STOPS_DEG, 1)),
+        "window_deg": (round(angle - _ARM_WINDOW_DEG, 1), round(angle + _ARM_WINDOW_DEG, 1)),
+        **_ARM,
+    }
+    if shaft.kind == "idler":
+        build = with_shaft(build, changed(shaft, kind="tensioner"))
+    for torque in _ARM_TORQUES_NM:
+        sprung = changed(drive, tensioner={**tensioner, "torque_nm": torque})
+        tried = fit_belt(with_drive(build, sprung), drive_id, catalogue)
+        result = solve(tried, None, catalogue).drive(drive_id)
+        codes = {finding.code for finding in result.findings}
+        inside = getattr(result.tensioner, "window_fraction", None) or 0.0
+        if not codes & {"slip", "belt_floats"} and 0.2 < inside < 0.8:
+            break
+    return tried
+
+
+def fit_belt(build: Build, drive_id: str, catalogue: Catalogue) -> Build:
+    """Fit the stocked belt that suits the tensioner best; the build as it is if none does."""
+    started = build
+    if build.drive(drive_id).belt.effective_length_mm is None:
+        started = set_belt_length(build, drive_id, 1000.0)  # any: what suits does not depend on it
+    order = belts_to_order(started, catalogue).get(drive_id)
+    return build if order is None else set_belt_length(build, drive_id, order.effective_length_mm)

@@ -1,0 +1,1 @@
+"""Speeds of every shaft, and the boost they make."""

@@ -1,0 +1,108 @@
+"""The rev plan: every shaft's speeds against what it can take and must give (docs/METHOD.md, 11)."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Any
+
+from jovial_tack.answers.drive.assemble import assemble
+from jovial_tack.answers.drive.duties import current_at, output_of, shortfalls
+from jovial_tack.answers.results import number
+from jovial_tack.catalogue import Catalogue
+from jovial_tack.document.edits.pulleys import set_diameter
+from jovial_tack.document.model import Build
+
+
+@dataclass(frozen=True)
+class PlannedShaft:
+    """Speeds of one shaft; ratio over the crank, None where it stands still. margin: greatest speed
+    over that at redline, less one; None without a greatest speed. driven: by a belt, unlike the crank.
+    former_ratio: with the pulleys the engine had, None if they are not given; output_a: what an
+    alternator gives at idle and cruise, against asked_a; short: duties that are not met, in words.
+    """
+
+    id: str
+    name: str
+    ratio: float | None
+    idle_rpm: float | None
+    cruise_rpm: float | None
+    redline_rpm: float | None
+    max_rpm: float | None
+    margin: float | None
+    driven: bool
+    min_rpm: float | None = None
+    former_ratio: float | None = None
+    output_a: tuple[float, float] | None = None
+    asked_a: tuple[float | None, float | None] = (None, None)
+    short: tuple[str, ...] = ()
+
+    @property
+    def over_former(self) -> float | None:
+        """How much faster than with the former pulleys, as a fraction (underdriven: below zero)."""
+        if self.ratio is None or self.former_ratio is None:
+            return None
+        return self.ratio / self.former_ratio - 1.0
+
+    def to_json(self) -> dict[str, Any]:
+        """As `plan --json` tells it."""
+        keys = ("ratio", "idle_rpm", "cruise_rpm", "redline_rpm", "max_rpm", "margin", "min_rpm",
+                "over_former")  # fmt: skip
+        told: dict[str, Any] = {"id": self.id}
+        told |= {key: number(getattr(self, key)) for key in keys}
+        told["output_a"] = None if self.output_a is None else [number(a) for a in self.output_a]
+        told["asked_a"] = [number(a) for a in self.asked_a] if self.output_a is not None else None
+        return told | {"short": list(self.short)}
+
+
+def rev_plan(build: Build, catalogue: Catalogue) -> tuple[PlannedShaft, ...]:
+    """Every shaft's speeds at idle, cruise and redline."""
+    ratios = speed_ratios(build, catalogue)
+    engine = build.engine
+    former = _former_ratios(build, catalogue)
+    plan = []
+    for shaft in build.shafts:
+        ratio = ratios.get(shaft.id)
+        idle, cruise, top = (
+            None if ratio is None else ratio * rpm
+            for rpm in (engine.idle_rpm, engine.cruise_rpm, engine.redline_rpm)
+        )
+        most = shaft.max_rpm
+        margin = None if most is None or top is None else most / top - 1.0
+        driven = ratio is not None and shaft.kind != "crank"
+        curve = output_of(shaft, catalogue) if shaft.kind == "alternator" else None
+        given = curve is not None and idle is not None and cruise is not None
+        plan.append(
+            PlannedShaft(
+                shaft.id, shaft.label, ratio, idle, cruise, top, most, margin, driven, shaft.min_rpm,
+                former.get(shaft.id) if driven else None,
+                (current_at(curve, idle), current_at(curve, cruise)) if given else None,  # type: ignore[arg-type]
+                (engine.electrical_idle_a, engine.electrical_cruise_a),
+                tuple(s.words for s in shortfalls(shaft, engine, ratio, catalogue)) if driven else (),  # type: ignore[arg-type]
+            )
+        )  # fmt: skip
+    return tuple(plan)
+
+
+def _former_ratios(build: Build, catalogue: Catalogue) -> dict[str, float]:
+    """The ratios with the pulleys the engine had before, of shafts that these would turn otherwise."""
+    before = build
+    for drive in build.drives:
+        for pulley in drive.pulleys:
+            if pulley.former_mm is not None:
+                before = set_diameter(before, drive.id, pulley.id, pulley.former_mm)
+    if before is build:
+        return {}
+    now, then = speed_ratios(build, catalogue), speed_ratios(before, catalogue)
+    return {shaft: ratio for shaft, ratio in then.items() if ratio != now.get(shaft)}
+
+
+def speed_ratios(build: Build, catalogue: Catalogue) -> dict[str, float]:
+    """Speed of each shaft that turns over the crank's, from cord radii."""
+    found = {shaft.id: 1.0 for shaft in build.shafts if shaft.kind == "crank"}
+    for case in assemble(build, catalogue):
+        if case.drive is None:
+            continue
+        for place, shaft in enumerate(case.shafts):
+            if place != case.driver:
+                found[shaft.id] = float(case.drive.ratios[place])
+    return found

@@ -1,0 +1,90 @@
+"""Underdriving: what a smaller crank pulley saves, and what then idles too slowly (METHOD 11)."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from jovial_tack.answers.drive.assemble import assemble
+from jovial_tack.answers.drive.case import DriveCase
+from jovial_tack.answers.drive.duties import shortfalls
+from jovial_tack.answers.results import number
+from jovial_tack.catalogue import Catalogue
+from jovial_tack.core.arrays import RAD_S_PER_RPM
+from jovial_tack.core.errors import GeometryError
+from jovial_tack.document.edits.pulleys import set_diameter
+from jovial_tack.document.model import Build
+
+_STEPS = (0.05, 0.10, 0.15, 0.20, 0.25)
+_W_PER_KW = 1000.0
+
+
+@dataclass(frozen=True)
+class Underdrive:
+    """A smaller driver: the pulley and its diameter, mm; slower: the fraction the driven pulleys lose;
+    kW saved at cruise and redline by the loads' own curves; what is then too slow, in words.
+    """
+
+    driver: str
+    driver_mm: float
+    slower: float
+    saved_cruise_kw: float
+    saved_redline_kw: float
+    too_slow: tuple[str, ...]
+
+    def to_json(self) -> dict[str, object]:
+        """As `plan --underdrive --json` tells it."""
+        keys = ("driver_mm", "slower", "saved_cruise_kw", "saved_redline_kw")
+        return {key: number(getattr(self, key)) for key in keys} | {"too_slow": list(self.too_slow)}
+
+
+def underdrives(build: Build, drive_id: str, catalogue: Catalogue) -> tuple[Underdrive, ...]:
+    """A drive with its driver made smaller in five steps. Raises GeometryError if nothing turns it."""
+    now = _case(build, drive_id, catalogue)
+    driver = now.pulleys[now.driver]
+    before = _powers(now)
+    found = []
+    for step in _STEPS:
+        size = round(driver.diameter_mm * (1 - step), 1)
+        tried = _case(set_diameter(build, drive_id, driver.id, size), drive_id, catalogue)
+        assert tried.drive is not None and now.drive is not None
+        saved = before - _powers(tried)
+        other = (now.driver + 1) % len(now.pulleys)
+        slower = 1.0 - float(tried.drive.ratios[other] / now.drive.ratios[other])
+        cruise, redline = saved.tolist()
+        found.append(
+            Underdrive(driver.id, size, slower, cruise, redline, _too_slow(tried, catalogue))
+        )
+    return tuple(found)
+
+
+def _case(build: Build, drive_id: str, catalogue: Catalogue) -> DriveCase:
+    case = next(case for case in assemble(build, catalogue) if case.model.id == drive_id)
+    if case.drive is None:
+        raise GeometryError(
+            f"nothing turns {case.model.label}, so there is no crank pulley to shrink"
+        )
+    return case
+
+
+def _powers(case: DriveCase) -> np.ndarray:
+    """What the loads of a drive take at cruise and redline (2,), kW."""
+    assert case.drive is not None
+    engine = np.array([case.engine.cruise_rpm, case.engine.redline_rpm])
+    total = np.zeros(2)
+    for place, load in enumerate(case.drive.loads):
+        if place != case.driver:
+            rpm = engine * float(case.drive.ratios[place])
+            total += load.torque_nm(rpm) * rpm * RAD_S_PER_RPM / _W_PER_KW
+    return total
+
+
+def _too_slow(case: DriveCase, catalogue: Catalogue) -> tuple[str, ...]:
+    assert case.drive is not None
+    return tuple(
+        f"{shaft.label} {short.words}"
+        for place, shaft in enumerate(case.shafts)
+        if place != case.driver
+        for short in shortfalls(shaft, case.engine, float(case.drive.ratios[place]), catalogue)
+    )

@@ -1,0 +1,1 @@
+"""Logs judged with the build at hand."""

@@ -1,0 +1,1 @@
+"""Which parts stay, go, or are put on."""

@@ -1,0 +1,197 @@
+"""The four answers a builder wants at any moment, each one sentence with its figure."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from typing import Literal
+
+from jovial_tack.answers.belt.order import OrderedBelt
+from jovial_tack.answers.drive.words import percent
+from jovial_tack.answers.results import ArmResult, DriveResult, Finding, Results
+from jovial_tack.catalogue import Limits
+from jovial_tack.core.units import format_length
+from jovial_tack.document.model import Build
+
+State = Literal["good", "watch", "stop", "unknown"]
+
+FITS = {
+    "pulleys_overlap", "no_contact", "belt_crosses_itself", "belt_too_short", "belt_too_long",
+    "arm_at_stop", "arm_outside_window", "near_toggle", "wrong_rotation", "drive_loop", "clearance",
+}  # fmt: skip
+HOLDS = {
+    "slip", "belt_floats", "low_reserve", "low_wrap", "tensioner_on_tight_side", "overspeed",
+    "belt_speed", "small_pulley", "hub_load", "span_resonance",
+}  # fmt: skip
+LINES_UP = {"misaligned", "rib_mismatch", "proud_of_rim"}
+
+
+@dataclass(frozen=True)
+class Verdict:
+    """One answer. where: (drive, pulley) it is about, if it is about one place."""
+
+    title: str
+    state: State
+    sentence: str
+    detail: str
+    where: tuple[str, str] | None = None
+
+
+def verdicts(
+    build: Build, results: Results, orders: Mapping[str, OrderedBelt | None], limits: Limits
+) -> tuple[Verdict, Verdict, Verdict, Verdict]:
+    """Fits, Order, Holds and Lines up, in that order."""
+    return (
+        _fits(build, results, limits),
+        _order(build, orders),
+        _holds(build, results),
+        _lines_up(build, results),
+    )
+
+
+def _worst(results: Results, codes: set[str]) -> tuple[DriveResult, Finding, int] | None:
+    """The gravest finding of a kind, its drive, and how many more there are."""
+    found = [
+        (drive, finding)
+        for level in ("stop", "watch")
+        for drive in results.drives
+        for finding in drive.findings
+        if finding.code in codes and finding.level == level
+    ]
+    return (*found[0], len(found) - 1) if found else None
+
+
+def _from_finding(title: str, drive: DriveResult, finding: Finding, more: int) -> Verdict:
+    what, _, mend = finding.message.partition("; ")
+    others = f" (+{more} more)" if more else ""
+    return Verdict(
+        title,
+        "stop" if finding.level == "stop" else "watch",
+        what[:1].upper() + what[1:] + others,
+        mend,
+        (drive.id, finding.where),
+    )
+
+
+def _fits(build: Build, results: Results, limits: Limits) -> Verdict:
+    title = "Fits"
+    worst = _worst(results, FITS)
+    if worst is not None:
+        return _from_finding(title, *worst)
+    if not results.drives:
+        return Verdict(title, "unknown", "No belt drive yet", "")
+    loose = [d for d in results.drives if not d.exists or d.tensioner is None]
+    if loose:
+        name = build.drive(loose[0].id).label
+        return Verdict(title, "unknown", f"{name}: not decided yet", _note(loose[0]))
+    arms = [
+        (drive, drive.tensioner.window_fraction)
+        for drive in results.drives
+        if isinstance(drive.tensioner, ArmResult) and drive.tensioner.window_fraction is not None
+    ]
+    edge = limits.window_edge_fraction
+    parts = [f"{build.drive(drive.id).label} arm {percent(f)} into its window" for drive, f in arms]
+    near = [drive for drive, f in arms if not edge <= f <= 1 - edge]
+    belts = "The belt has a path" if len(results.drives) == 1 else "All belts have a path"
+    if near:
+        return Verdict(
+            title,
+            "watch",
+            f"{build.drive(near[0].id).label}: arm near the end of its window",
+            " · ".join(parts),
+            (near[0].id, near[0].spans[0].from_id),
+        )
+    return Verdict(title, "good", belts, " · ".join(parts))
+
+
+def _note(drive: DriveResult) -> str:
+    return next((f.message for f in drive.findings if f.code == "not_determined"), "")
+
+
+def _order(build: Build, orders: Mapping[str, OrderedBelt | None]) -> Verdict:
+    title = "Order"
+    if not orders:
+        return Verdict(title, "unknown", "No belt to name yet", "Choose a tensioner and a belt")
+    unit = build.display_units
+    named, changes, kept = [], [], []
+    missing: tuple[str, str] | None = None
+    where: tuple[str, str] | None = None
+    for drive_id, order in orders.items():
+        drive = build.drive(drive_id)
+        if order is None:
+            named.append(f"{drive.label}: no stocked length fits")
+            missing = missing or (drive_id, drive.route[0])
+            continue
+        length = format_length(order.effective_length_mm, unit, digits=0 if unit == "mm" else 2)
+        named.append(f"{length}, {order.width}")
+        detail = _order_detail(order, unit)
+        if order.is_fitted:
+            kept.append(detail)
+        else:
+            changes.append(f"new on {drive.label}: {detail}")
+            where = where or (drive_id, drive.route[0])
+    state: State = "stop" if missing else "watch" if changes else "good"
+    detail = " · ".join(changes or kept)
+    return Verdict(title, state, " · ".join(named), detail, missing or where)
+
+
+def _order_detail(order: OrderedBelt, unit: str) -> str:
+    if order.window_fraction is not None and order.growth_left_mm is not None:
+        left = format_length(order.growth_left_mm, unit, digits=0 if unit == "mm" else 2)
+        text = f"arm {percent(order.window_fraction)} in, {left} of stretch left"
+        return text if order.holds else f"{text}, still slips"
+    if order.off_by_mm is not None:
+        off = format_length(abs(order.off_by_mm), unit)
+        return f"{off} {'over' if order.off_by_mm > 0 else 'under'} what it calls for"
+    return ""
+
+
+def _holds(build: Build, results: Results) -> Verdict:
+    title = "Holds"
+    worst = _worst(results, HOLDS)
+    if worst is not None:
+        return _from_finding(title, *worst)
+    known = [
+        (fraction, drive, pulley)
+        for drive in results.drives
+        for pulley in drive.pulleys
+        for fraction in pulley.arc_used_fraction
+        if fraction is not None
+    ]
+    if not known:
+        return Verdict(title, "unknown", "No tension to judge yet", "")
+    fraction, drive, pulley = max(known, key=lambda item: item[0])
+    name = build.shaft(build.drive(drive.id).pulley(pulley.id).shaft).label
+    return Verdict(
+        title,
+        "good",
+        "Nothing slips up to redline",
+        f"{name} uses most: {percent(fraction)} of its wrap",
+        (drive.id, pulley.id),
+    )
+
+
+def _lines_up(build: Build, results: Results) -> Verdict:
+    title = "Lines up"
+    worst = _worst(results, LINES_UP)
+    if worst is not None:
+        return _from_finding(title, *worst)
+    if not results.drives:
+        return Verdict(title, "unknown", "Nothing to line up yet", "")
+    unknown = [
+        span for drive in results.drives for span in drive.spans if span.misalignment_deg is None
+    ]
+    angles = [
+        span.misalignment_deg
+        for drive in results.drives
+        for span in drive.spans
+        if span.misalignment_deg is not None
+    ]
+    lost = [build.drive(drive.id).label for drive in results.drives if not drive.exists]
+    if lost and angles:
+        said = f"{lost[0]} has no path yet"
+        return Verdict(title, "unknown", said, f"the rest runs straight within {max(angles):.2f}°")
+    if unknown or not angles:
+        sentence = "Groove planes not measured" if not angles else f"{len(unknown)} spans unknown"
+        return Verdict(title, "unknown", sentence, "Give every grooved pulley its plane")
+    return Verdict(title, "good", "Every span runs straight", f"worst angle {max(angles):.2f}°")

@@ -1,1 +1,0 @@
-"""The build as a value: its model, edits, history, and the solve that turns it into results."""

@@ -1,1 +1,0 @@
-"""The air side: superchargers, and the power they take."""

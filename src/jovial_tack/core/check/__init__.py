@@ -1,1 +1,0 @@
-"""Checks of what was built: slip from a log."""

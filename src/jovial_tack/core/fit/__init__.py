@@ -1,1 +1,0 @@
-"""How parts sit on the engine: alignment of groove planes."""

@@ -1,0 +1,1 @@
+"""What a drive has in hand, and how its tension is read."""

@@ -1,0 +1,51 @@
+"""How a span tells its tension: push and tone (METHOD.md, section 9)."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from jovial_tack.core.arrays import Float
+
+
+def deflection_force(
+    tension_n: Float,
+    span_mm: Float,
+    deflection_mm: Float,
+    span_stiffness_n_per_mm: float | Float,
+) -> Float:
+    """Force that pushes the middle of a span aside: 4Tδ/L + 8Kδ³/L², N.
+
+    Parameters: total tension N, span mm, push mm, K how stiffly the span's ends give (N/mm): EA/L
+    with the ends held, EA/L_belt when the pulleys turn freely. METHOD 9.
+
+    >>> round(float(deflection_force(np.array(700.0), np.array(317.0), np.array(5.0), 30.0)), 2)
+    44.46
+    """
+    return 4 * tension_n * deflection_mm / span_mm + (
+        8 * span_stiffness_n_per_mm * deflection_mm**3 / span_mm**2
+    )
+
+
+def span_tone(tension_n: Float, span_mm: Float, mass_kg_per_m: float) -> Float:
+    """Lowest tone of a plucked span at rest: √(T/m)/(2L), Hz. Stretched string. METHOD 9.
+
+    >>> round(float(span_tone(np.array(700.0), np.array(317.0), 0.1032)), 1)
+    129.9
+    """
+    return np.sqrt(tension_n / mass_kg_per_m) / (2 * span_mm / 1000.0)
+
+
+def running_tone(
+    traction_n: Float, span_mm: Float, mass_kg_per_m: float, speed_mps: Float
+) -> Float:
+    """Lowest tone of a span of a running belt: F/(2·L·m·c) with c = √(T/m), T = F + m·v², Hz.
+
+    Source: axially moving string. METHOD 9.
+
+    >>> at_rest = running_tone(np.array(700.0), np.array(317.0), 0.1032, np.array(0.0))
+    >>> bool(np.isclose(at_rest, span_tone(np.array(700.0), np.array(317.0), 0.1032)))
+    True
+    """
+    with np.errstate(invalid="ignore", divide="ignore"):
+        wave = np.sqrt((traction_n + mass_kg_per_m * speed_mps**2) / mass_kg_per_m)
+        return traction_n / (2 * span_mm / 1000.0 * mass_kg_per_m * wave)

@@ -1,0 +1,1 @@
+"""Gaps between belts, pulleys and what is in the way."""

@@ -1,0 +1,1 @@
+"""Groove planes and what brings them in line."""

@@ -1,0 +1,1 @@
+"""Superchargers: boost, the power it takes, compressor maps."""

@@ -1,0 +1,1 @@
+"""What a log shows: pulls, slip and its onset."""

@@ -1,0 +1,96 @@
+"""Full-throttle pulls in a log, and two of them at equal revs (docs/METHOD.md, section 17)."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from jovial_tack.core.arrays import Bool, Float
+from jovial_tack.core.run_check.slip import Log, Pull, running_mean
+
+_SMOOTH_S = 0.5
+_LEAST_RISE_RPM_S = 40.0
+_LEAST_PULL_S = 1.2
+_LEAST_GAIN = 1.3
+_CLOSED_GAP_S = 0.4
+_BREAK_S = 1.0
+_OPEN_THROTTLE = 0.65
+_LIFT_PER_S = 0.6
+_LIFT_S = 0.15
+
+
+def find_pulls(log: Log) -> list[slice]:
+    """Stretches of full throttle in which the engine speed rises steadily, as slices of the log.
+
+    Throttle, where logged, must stay near its most (a taper at the top still belongs to the pull).
+    Pulls end where the boost collapses because the foot comes off.
+    """
+    time, count = log.time_s, log.time_s.size
+    if count < 8:
+        return []
+    gaps = np.diff(time)
+    step = float(np.median(gaps[gaps > 0])) if (gaps > 0).any() else 0.0
+    if not step > 0:
+        return []
+    width = max(3, round(_SMOOTH_S / step))
+    smooth = running_mean(log.rpm, width)
+    rising = np.gradient(smooth, step) > _LEAST_RISE_RPM_S
+    if log.throttle is not None:
+        rising &= log.throttle >= _OPEN_THROTTLE * float(np.percentile(log.throttle, 99))
+    breaks = np.concatenate([[False], (gaps <= 0) | (gaps > max(_BREAK_S, 5 * step))])
+    rising[breaks] = False
+    found: list[slice] = []
+    for start, stop in _runs(rising, max(1, round(_CLOSED_GAP_S / step)), breaks):
+        start, stop = _to_the_top(log, start, stop, width, step)
+        if stop - start < 8:
+            continue
+        # a few samples at each end: the whole width could hide a short pull's rise
+        few = max(1, min(width, (stop - start) // 8))
+        low, high = log.rpm[start : start + few].mean(), log.rpm[stop - few : stop].mean()
+        if time[stop - 1] - time[start] >= _LEAST_PULL_S and high > low * _LEAST_GAIN:
+            found.append(slice(start, stop))
+    return found
+
+
+def _runs(flags: Bool, gap: int, breaks: Bool) -> list[tuple[int, int]]:
+    """Stretches of True, with gaps of up to `gap` samples closed unless time breaks there."""
+    edges = np.flatnonzero(np.diff(np.concatenate([[False], flags, [False]]).astype(np.int8)))
+    broken = np.cumsum(breaks)
+    runs: list[tuple[int, int]] = []
+    for start, stop in edges.reshape(-1, 2).tolist():
+        near = bool(runs) and start - runs[-1][1] <= gap
+        if near and broken[start] == broken[runs[-1][1] - 1]:
+            runs[-1] = (runs[-1][0], stop)
+        else:
+            runs.append((start, stop))
+    return runs
+
+
+def _to_the_top(log: Log, start: int, stop: int, width: int, step: float) -> tuple[int, int]:
+    """Let the pull end at its highest speed, and before the boost collapses with the throttle."""
+    until = min(stop + width // 2, log.rpm.size)
+    tail = max(start, stop - width)
+    stop = tail + int(np.argmax(log.rpm[tail:until])) + 1
+    most = float(np.max(log.boost_kpa[start:stop], initial=0.0))
+    back = max(1, round(_LIFT_S / step))
+    last = max(start + back, stop - 3 * width)
+    fall = log.boost_kpa[last:stop] - log.boost_kpa[last - back : stop - back]
+    lifted = np.flatnonzero(fall < -_LIFT_PER_S * most * back * step - 0.08 * most)
+    if most > 0 and lifted.size:
+        stop = last + int(lifted[0]) - back + 1
+    return start, max(stop, start + 1)
+
+
+def at_equal_revs(one: Pull, other: Pull, points: int = 60) -> tuple[Float, Float, Float] | None:
+    """Boost of two pulls at the engine speeds both cover: rpm, boost, boost, all (points,).
+
+    None if they share no speeds, or one has no trace. METHOD 17.
+    """
+    if one.trace is None or other.trace is None:
+        return None
+    low = max(one.trace.rpm[0], other.trace.rpm[0])
+    high = min(one.trace.rpm[-1], other.trace.rpm[-1])
+    if not high > low:
+        return None
+    rpm = np.linspace(low, high, points)
+    first, second = (np.interp(rpm, t.rpm, t.boost_kpa) for t in (one.trace, other.trace))
+    return rpm, first, second

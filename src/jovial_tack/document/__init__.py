@@ -1,0 +1,1 @@
+"""The build file as a value: model, loading, history, edits. Computes nothing of a drive."""

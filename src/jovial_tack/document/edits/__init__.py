@@ -1,0 +1,1 @@
+"""Edits: pure functions Build -> Build, each checked, by what they change."""

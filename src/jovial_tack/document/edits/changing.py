@@ -1,0 +1,50 @@
+"""Edits: pure functions Build → Build, each checked, with the label undo shows.
+
+Only the parts on the way to the change are made anew; all others stay the same objects, so that a
+solve sees at once which drives are unchanged.
+"""
+
+from __future__ import annotations
+
+from typing import Any, TypeVar
+
+from pydantic import ValidationError
+
+from jovial_tack.document.loading import refusal
+from jovial_tack.document.model import Build, Drive, Part, Pulley, Shaft
+
+P = TypeVar("P", bound=Part)
+
+
+def changed(part: P, /, **changes: Any) -> P:
+    """A checked copy of a part with some keys changed; a value None takes an optional key away.
+
+    Raises BuildFileError with the key and what was expected.
+    """
+    kept = {name: getattr(part, name) for name in part.model_fields_set}
+    data = {**kept, **(part.model_extra or {}), **changes}
+    gone = [name for name, value in changes.items() if value is None]
+    for name in gone:
+        if name in type(part).model_fields:
+            del data[name]
+    try:
+        return type(part).model_validate(data)
+    except ValidationError as error:
+        raise refusal(error.errors(include_url=False)[0], data) from None
+
+
+def with_shaft(build: Build, shaft: Shaft) -> Build:
+    """The build with one shaft replaced by another of the same id."""
+    return changed(build, shafts=tuple(shaft if s.id == shaft.id else s for s in build.shafts))
+
+
+def with_drive(build: Build, drive: Drive) -> Build:
+    """The build with one drive replaced by another of the same id."""
+    return changed(build, drives=tuple(drive if d.id == drive.id else d for d in build.drives))
+
+
+def with_pulley(build: Build, drive_id: str, pulley: Pulley) -> Build:
+    """The build with one pulley of a drive replaced by another of the same id."""
+    drive = build.drive(drive_id)
+    pulleys = tuple(pulley if p.id == pulley.id else p for p in drive.pulleys)
+    return with_drive(build, changed(drive, pulleys=pulleys))

@@ -1,0 +1,136 @@
+"""Shafts put on, moved, copied and taken off."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import numpy as np
+
+from jovial_tack.catalogue import Catalogue
+from jovial_tack.document.edits.changing import changed, with_drive, with_shaft
+from jovial_tack.document.edits.names import free_name
+from jovial_tack.document.edits.routes import take_off
+from jovial_tack.document.model import (
+    Build,
+    Drive,
+    HolesMount,
+    Point,
+    Shaft,
+    SlotMount,
+    SpringArmTensioner,
+    SwingMount,
+)
+
+
+def arm_of_shaft(build: Build, shaft_id: str) -> tuple[Drive, SpringArmTensioner] | None:
+    """The spring arm whose pulley sits on a shaft, if there is one."""
+    for drive in build.drives:
+        tensioner = drive.tensioner
+        if (
+            isinstance(tensioner, SpringArmTensioner)
+            and drive.pulley(tensioner.pulley).shaft == shaft_id
+        ):
+            return drive, tensioner
+    return None
+
+
+def move_shaft(build: Build, shaft_id: str, x_mm: float, y_mm: float) -> Build:
+    """Move a shaft. What it hangs on moves along (a spring arm's pivot, a slot, a swing, holes), and
+    what hangs on it (the body of an accessory).
+    """
+    shaft = build.shaft(shaft_id)
+    x, y = round(x_mm, 3), round(y_mm, 3)
+    dx, dy = x - shaft.center_mm[0], y - shaft.center_mm[1]
+
+    def shifted(point: Point) -> Point:
+        return round(point[0] + dx, 3), round(point[1] + dy, 3)
+
+    changes: dict[str, Any] = {"center_mm": (x, y)}
+    mount = shaft.mount
+    if isinstance(mount, SlotMount):
+        changes["mount"] = changed(
+            mount, from_mm=shifted(mount.from_mm), to_mm=shifted(mount.to_mm)
+        )
+    elif isinstance(mount, SwingMount):
+        changes["mount"] = changed(mount, pivot_mm=shifted(mount.pivot_mm))
+    elif isinstance(mount, HolesMount):
+        places = tuple(shifted(place) for place in mount.positions_mm)
+        changes["mount"] = changed(mount, positions_mm=places)
+    moved = with_shaft(build, changed(shaft, **changes))
+    if any(obstacle.moves_with == shaft_id for obstacle in build.obstacles):
+        hung = tuple(
+            changed(o, outline_mm=tuple(shifted(point) for point in o.outline_mm))
+            if o.moves_with == shaft_id
+            else o
+            for o in build.obstacles
+        )
+        moved = changed(moved, obstacles=hung)
+    found = arm_of_shaft(build, shaft_id)
+    if found is None:
+        return moved
+    drive, arm = found
+    return with_drive(moved, changed(drive, tensioner=changed(arm, pivot_mm=shifted(arm.pivot_mm))))
+
+
+def set_shaft(build: Build, shaft_id: str, **changes: Any) -> Build:
+    """Change figures of a shaft."""
+    return with_shaft(build, changed(build.shaft(shaft_id), **changes))
+
+
+_ROOM_MM = 110.0
+
+
+def free_place(build: Build) -> Point:
+    """A place for another shaft, mm: on rings about the crank, clear of what stands there."""
+    stands = np.array([complex(*shaft.center_mm) for shaft in build.shafts] or [0j])
+    for ring in (200.0, 300.0, 400.0, 500.0):
+        for angle in np.radians([60, 120, 0, 180, 90, 30, 150, -30, 210, -60, 240]):
+            place = ring * np.exp(1j * angle)
+            if np.abs(stands - place).min() >= _ROOM_MM:
+                return round(float(place.real)), round(float(place.imag))
+    return 0.0, 600.0
+
+
+def add_shaft(
+    build: Build, kind: str, catalogue: Catalogue, place: Point | None = None
+) -> tuple[Build, str]:
+    """Put a shaft on the engine; returns its id too. Without a place a free one is found."""
+    label = catalogue.kinds[kind].label
+    shaft = {
+        "id": free_name(kind, (s.id for s in build.shafts)),
+        "name": free_name(label, (s.label for s in build.shafts)),
+        "kind": kind,
+        "center_mm": place or free_place(build),
+    }
+    new = Shaft.model_validate(shaft)
+    return changed(build, shafts=(*build.shafts, new)), new.id
+
+
+def duplicate_shaft(build: Build, shaft_id: str) -> tuple[Build, str]:
+    """Another shaft like one, beside it; its pulleys are not copied. Returns its id too."""
+    shaft = build.shaft(shaft_id)
+    x, y = shaft.center_mm
+    new = changed(
+        shaft,
+        id=free_name(shaft.kind, (s.id for s in build.shafts)),
+        name=free_name(shaft.label, (s.label for s in build.shafts)),
+        center_mm=(x + _ROOM_MM, y),
+        mount=None,
+    )
+    return changed(build, shafts=(*build.shafts, new)), new.id
+
+
+def remove_shaft(build: Build, shaft_id: str) -> Build:
+    """Take a shaft off the engine, its pulleys off their belts, and what hangs on it."""
+    for drive in build.drives:
+        for pulley in drive.pulleys:
+            if pulley.shaft == shaft_id and any(d.id == drive.id for d in build.drives):
+                build = take_off(build, drive.id, pulley.id)
+    bodies = tuple(o for o in build.obstacles if o.moves_with != shaft_id)
+    shafts = tuple(s for s in build.shafts if s.id != shaft_id)
+    brackets = tuple(
+        changed(b, shafts=tuple(name for name in b.shafts if name != shaft_id))
+        for b in build.brackets
+        if b.shafts != (shaft_id,)
+    )
+    return changed(build, shafts=shafts, obstacles=bodies or None, brackets=brackets or None)

@@ -1,0 +1,35 @@
+"""Rival states of one build, kept inside it and compared on the same verdicts."""
+
+from __future__ import annotations
+
+from jovial_tack.document.edits.changing import changed
+from jovial_tack.document.edits.names import free_name
+from jovial_tack.document.model import Build, Variant
+
+PRESENT = "as it stands"
+
+
+def bare(build: Build) -> Build:
+    """A build without its variants."""
+    return changed(build, variants=None)
+
+
+def keep_variant(build: Build, name: str = "variant") -> Build:
+    """Keep the present state as a variant, under a name of its own."""
+    own = free_name(name.strip() or "variant", [PRESENT, *(v.name for v in build.variants)])
+    new = Variant.model_validate({"name": own, "build": bare(build)})
+    return changed(build, variants=(*build.variants, new))
+
+
+def take_variant(build: Build, name: str) -> Build:
+    """Go on from a variant. The present state is kept as one too, unless it is one already."""
+    chosen = next(variant for variant in build.variants if variant.name == name)
+    if all(variant.build != bare(build) for variant in build.variants):
+        build = keep_variant(build, f"before {name}")
+    return changed(chosen.build, variants=build.variants)
+
+
+def drop_variant(build: Build, name: str) -> Build:
+    """Let go of a variant."""
+    kept = tuple(variant for variant in build.variants if variant.name != name)
+    return changed(build, variants=kept or None)

@@ -1,0 +1,130 @@
+"""Reading and writing build files; see `io.whole` for how a file is replaced."""
+
+from __future__ import annotations
+
+import hashlib
+import json
+from dataclasses import dataclass
+from pathlib import Path
+from typing import Any, NoReturn
+
+from jovial_tack.catalogue import Catalogue
+from jovial_tack.core.errors import BuildFileError
+from jovial_tack.document.loading import build_from_json
+from jovial_tack.document.model import Build, dump
+from jovial_tack.files.companions import with_companions
+from jovial_tack.files.whole import reason, replace_file
+
+MOST_BYTES = 20_000_000
+
+
+@dataclass(frozen=True)
+class LoadedBuild:
+    """What a file held: the build, remarks for the user, and a fingerprint of the bytes read."""
+
+    build: Build
+    remarks: tuple[str, ...]
+    fingerprint: str
+
+
+def read_build(path: Path, catalogue: Catalogue) -> LoadedBuild:
+    """Read a build file. Raises BuildFileError with one sentence that names the file."""
+    try:
+        raw = _bytes_of(path)
+        build, remarks = build_from_json(parse_json(raw), catalogue)
+        build, more = with_companions(build, path.parent)
+    except BuildFileError as error:
+        raise BuildFileError("", f"{path.name}: {error}") from None
+    return LoadedBuild(build, (*remarks, *more), hashlib.sha256(raw).hexdigest())
+
+
+def _bytes_of(path: Path) -> bytes:
+    try:
+        if path.is_dir():
+            raise BuildFileError("", "this is a folder, not a build file")
+        if not path.is_file():
+            raise BuildFileError("", "there is no such file")
+        size = path.stat().st_size
+        if size > MOST_BYTES:
+            raise BuildFileError(
+                "", f"{size / 1e6:.0f} MB is more than a build file may have (20 MB)"
+            )
+        return path.read_bytes()
+    except (OSError, ValueError) as error:
+        if isinstance(error, BuildFileError):
+            raise
+        raise BuildFileError("", f"it cannot be read ({reason(error)})") from None
+
+
+def parse_json(raw: bytes) -> Any:
+    """Strict JSON from bytes: UTF-8, no NaN, no key twice. Raises BuildFileError in plain words."""
+    if not raw.strip():
+        raise BuildFileError("", "the file is empty")
+    try:
+        text = raw.decode("utf-8-sig")
+    except UnicodeDecodeError as error:
+        hint = " (it looks like UTF-16)" if raw[:2] in (b"\xff\xfe", b"\xfe\xff") else ""
+        raise BuildFileError(
+            "", f"not UTF-8 text from byte {error.start}{hint}; save it as UTF-8"
+        ) from None
+    try:
+        return json.loads(
+            text, object_pairs_hook=_no_key_twice, parse_constant=_no_constant, parse_int=_integer
+        )
+    except json.JSONDecodeError as error:
+        raise BuildFileError(
+            "", f"not JSON at line {error.lineno}, column {error.colno}: {error.msg.lower()}"
+        ) from None
+    except RecursionError:
+        raise BuildFileError("", "nested too deeply for a build file") from None
+
+
+def _no_key_twice(pairs: list[tuple[str, Any]]) -> dict[str, Any]:
+    found: dict[str, Any] = {}
+    for key, value in pairs:
+        _encodable(key)
+        if key in found:
+            raise BuildFileError(key, "this key stands twice in the same braces; keep one")
+        if isinstance(value, str):
+            _encodable(value)
+        found[key] = value
+    return found
+
+
+def _encodable(text: str) -> None:
+    try:
+        text.encode("utf-8")
+    except UnicodeEncodeError:
+        raise BuildFileError("", "a text holds half a character (a lone surrogate)") from None
+
+
+def _no_constant(name: str) -> NoReturn:
+    raise BuildFileError("", f"{name} is not a number a build can hold")
+
+
+def _integer(text: str) -> int | float:
+    return int(text) if len(text) < 300 else float("inf")
+
+
+def text_of(build: Build) -> str:
+    """The build as the text of its file."""
+    return json.dumps(dump(build), indent=1, ensure_ascii=False, allow_nan=False) + "\n"
+
+
+def fingerprint_of(path: Path) -> str | None:
+    """Fingerprint of the bytes now on disk; None if there is no readable file."""
+    try:
+        return hashlib.sha256(path.read_bytes()).hexdigest()
+    except OSError:
+        return None
+
+
+def write_build(build: Build, path: Path) -> str:
+    """Write a build file, whole or not at all, and keep the one before as NAME~.
+
+    Returns the fingerprint of what was written. Raises SaveError with one sentence; the old file
+    is then untouched.
+    """
+    raw = text_of(build).encode("utf-8")
+    replace_file(path, raw, keep_previous=True)
+    return hashlib.sha256(raw).hexdigest()

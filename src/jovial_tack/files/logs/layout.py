@@ -1,0 +1,152 @@
+"""How a log file is laid out: encoding, separator, decimal sign, heads, first row of figures."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Mapping
+from dataclasses import dataclass
+from pathlib import Path
+
+from jovial_tack.core.errors import LogError
+from jovial_tack.files.logs.columns import Channel, Role, recognised, unit_in
+
+_HEAD_BYTES = 1 << 16
+_MOST_BYTES = 2 << 30
+_SEPARATORS = ("\t", ";", "|", ",")
+_NUMBER = re.compile(r"[-+−]?(\d+([.,]\d*)?|[.,]\d+)([eE][-+]?\d+)?$")
+_LOOKED_AT = 200
+
+
+@dataclass(frozen=True)
+class LogLayout:
+    """What was found out about a log before it is read whole.
+
+    heads and units: of every column; first_row: the line, from 0, where figures begin; channels: what
+    the heads say.
+    """
+
+    path: Path
+    encoding: str
+    separator: str
+    decimal_comma: bool
+    first_row: int
+    heads: tuple[str, ...]
+    units: tuple[str, ...]
+    channels: Mapping[Role, Channel]
+
+
+def survey_log(path: Path) -> LogLayout:
+    """Look at the beginning of a log. Raises LogError with one sentence if it is none."""
+    head, size = _beginning(path)
+    if size > _MOST_BYTES:
+        raise LogError(f"{path.name}: over 2 GB; cut the log to the pulls first")
+    if not head.strip():
+        raise LogError(f"{path.name}: the file is empty")
+    encoding = _encoding(head, path)
+    text = head.decode(encoding, "ignore")
+    lines = text.splitlines()
+    if size > len(head) and len(lines) > 1:
+        lines.pop()  # cut off in its middle
+    lines = lines[:_LOOKED_AT]
+    separator = _separator(lines)
+    if separator is None:
+        if any(_NUMBER.match(line.strip()) for line in lines):
+            raise LogError(
+                f"{path.name}: only one column of figures was found; a log needs time, engine speed"
+                " and boost, separated by commas, semicolons or tabs"
+            )
+        raise LogError(f"{path.name}: there are no rows of figures in it; is it a CSV log?")
+    rows = [[cell.strip().strip('"') for cell in line.split(separator)] for line in lines]
+    comma = separator != "," and _has_decimal_comma(rows)
+    first = _first_figures(rows)
+    if first is None:
+        raise LogError(f"{path.name}: there are no rows of figures in it; is it a CSV log?")
+    heads, units = _heads(rows, first)
+    channels = recognised(heads, units)
+    return LogLayout(path, encoding, separator, comma, first, heads, units, channels)
+
+
+def _beginning(path: Path) -> tuple[bytes, int]:
+    try:
+        with path.open("rb") as file:
+            return file.read(_HEAD_BYTES), path.stat().st_size
+    except IsADirectoryError:
+        raise LogError(f"{path}: that is a folder, not a log") from None
+    except OSError as error:
+        raise LogError(f"{path}: {error.strerror or error}") from None
+
+
+def _encoding(head: bytes, path: Path) -> str:
+    if head.startswith((b"\xff\xfe", b"\xfe\xff")):
+        return "utf-16"
+    if b"\0" in head:
+        raise LogError(
+            f"{path.name}: it holds NUL bytes, so it is not a text log; export it as CSV"
+        )
+    try:
+        # a character may be cut in two at the end of what was read
+        head[: max(1, len(head) - 4)].decode("utf-8")
+    except UnicodeDecodeError:
+        return "latin-1"
+    return "utf-8-sig"
+
+
+def _separator(lines: list[str]) -> str | None:
+    """The separator that cuts most of the lines into the same number of cells, mostly figures."""
+    for separator in _SEPARATORS:
+        counts = [line.count(separator) for line in lines if _is_figures(line.split(separator))]
+        if not counts:
+            continue
+        usual = max(set(counts), key=counts.count)
+        if usual >= 1 and counts.count(usual) >= 0.5 * len(counts):
+            return separator
+    return None
+
+
+def _is_figures(cells: list[str]) -> bool:
+    filled = [cell.strip().strip('"') for cell in cells if cell.strip()]
+    figures = sum(bool(_NUMBER.match(cell)) for cell in filled)
+    return figures >= 2 and figures >= 0.5 * len(filled)
+
+
+def _has_decimal_comma(rows: list[list[str]]) -> bool:
+    cells = [cell for row in rows for cell in row if _NUMBER.match(cell)]
+    commas, points = (sum(sign in cell for cell in cells) for sign in ",.")
+    return commas > points
+
+
+def _first_figures(rows: list[list[str]]) -> int | None:
+    flags = [_is_figures(row) for row in rows]
+    for place, flag in enumerate(flags):
+        if flag and (place + 1 >= len(flags) or flags[place + 1]):
+            return place
+    return None
+
+
+def _heads(rows: list[list[str]], first: int) -> tuple[tuple[str, ...], tuple[str, ...]]:
+    """The heads and the units of the columns, from the rows above the figures; a units row may lie
+    between.
+    """
+    width = max(len(row) for row in rows[max(0, first - 2) : first + 1])
+    named = [place for place in range(first) if sum(map(bool, rows[place])) >= 2]
+    units = [""] * width
+    if named and _is_units(rows[named[-1]]):
+        units = _padded(rows[named.pop()], width)
+    heads = _padded(rows[named[-1]], width) if named else [""] * width
+    heads = [head or f"column {place + 1}" for place, head in enumerate(heads)]
+    return tuple(heads), tuple(units)
+
+
+def _is_units(cells: list[str]) -> bool:
+    kinds = ("time", "rpm", "pressure", "throttle")
+    filled = [cell for cell in cells if cell]
+    known = sum(
+        len(cell) <= 8 and any(unit_in(f"[{cell.strip('[]()')}]", kind) for kind in kinds)
+        for cell in filled
+    )
+    # “rpm” and “s” alone are also heads: a row of units has more of them than a row of heads would
+    return known >= 2 and known >= 0.5 * len(filled) and "time" not in " ".join(filled).lower()
+
+
+def _padded(cells: list[str], width: int) -> list[str]:
+    return (cells + [""] * width)[:width]

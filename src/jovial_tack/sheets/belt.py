@@ -1,0 +1,340 @@
+"""The sheet of a belt: its length, where it puts the arm, and what the drive has in hand."""
+
+from __future__ import annotations
+
+from jovial_tack.answers.lay_out.suited import fit_belt, set_spring_arm
+from jovial_tack.answers.results import ArmResult, FixedResult, GripResult, TravelResult
+from jovial_tack.core.units import ANGLE, BELT_SPEED, FORCE, LENGTH, PERCENT, RATIO, SPEED
+from jovial_tack.document.edits.belts import set_belt, set_belt_length
+from jovial_tack.document.edits.changing import changed, with_drive
+from jovial_tack.document.edits.routes import fit_number, remove_belt, set_profile
+from jovial_tack.document.edits.tensioners import (
+    set_locked,
+    set_no_tensioner,
+    set_stretch,
+    set_tensioner,
+)
+from jovial_tack.document.model import Build, LockedTensioner, SpringArmTensioner
+from jovial_tack.document.targets import Target
+from jovial_tack.sheets.sheet import Act, Choice, Figure, Line, Sheet, View, Words
+
+_CAUTION = (
+    "Belt off: engine cold, key out. The figures are estimates from the data entered; makers'"
+    " limits and a qualified engineer's word come first."
+)
+_CONSTRUCTIONS = {
+    "standard": "plain",
+    "soft_grip": "soft grip",
+    "low_stretch": "low stretch",
+    "stretch_fit": "stretch fit",
+}
+
+
+def _arm(view: View) -> ArmResult | None:
+    tensioner = view.result.tensioner
+    return tensioner if isinstance(tensioner, ArmResult) else None
+
+
+def _grip(view: View) -> GripResult | None:
+    return view.result.grip
+
+
+def _rest_tension(view: View) -> float | None:
+    tensioner = view.result.tensioner
+    return None if tensioner is None else tensioner.tension_n
+
+
+def _called_for(view: View) -> float | None:
+    tensioner = view.result.tensioner
+    return tensioner.called_for_effective_length_mm if isinstance(tensioner, FixedResult) else None
+
+
+def _travel(view: View) -> TravelResult | None:
+    tensioner = view.result.tensioner
+    return tensioner.travel if isinstance(tensioner, FixedResult) else None
+
+
+def _in_window(view: View) -> float | None:
+    arm = _arm(view)
+    return None if arm is None or arm.window_fraction is None else 100 * arm.window_fraction
+
+
+def _usable(view: View, end: int) -> float | None:
+    travel, ends = _travel(view), view.result.usable_travel_fraction
+    if travel is None or ends is None:
+        return None
+    return abs(ends[end] - travel.travel_fraction) * sum(travel.travel_left_mm)
+
+
+def _reserve(view: View) -> float | None:
+    grip = _grip(view)
+    if grip is None or grip.capacity_factor is None:
+        return None
+    return 100 * (grip.capacity_factor - 1)
+
+
+def _speed(view: View) -> float | None:
+    return view.result.belt_speed_mps[view.lane] if view.result.belt_speed_mps else None
+
+
+def _never(view: View) -> str:
+    return "never" if _grip(view) is not None else "–"
+
+
+_LENGTHS = (
+    Figure(
+        "Belt length", LENGTH, lambda v: v.drive.belt.effective_length_mm,
+        aside=lambda _v: "effective", absent=lambda _v: "",
+        change=lambda b, t, mm: set_belt_length(b, t[1], mm),
+        label=lambda v: f"belt of {v.drive.label}", spoken="Effective length of the belt",
+    ),
+    Figure(
+        "Ribs", RATIO, lambda v: float(v.drive.belt.ribs), digits=0,
+        change=lambda b, t, n: set_belt(b, t[1], ribs=int(n) if n.is_integer() else n),
+        label=lambda v: f"ribs of {v.drive.label}", spoken="Number of ribs",
+    ),
+    Figure(
+        "Path", LENGTH, lambda v: v.result.path_effective_length_mm,
+        aside=lambda _v: "effective", spoken="Effective length of the path at rest",
+    ),
+    Figure(
+        "Over the back", LENGTH, lambda v: v.result.back_length_mm, aside=lambda _v: "by tape",
+        spoken="What a tape laid round the belt in place reads",
+    ),
+    Figure("Tension", FORCE, _rest_tension, aside=lambda _v: "at rest"),
+)  # fmt: skip
+_ARM = (
+    Figure(
+        "Arm", ANGLE, lambda v: a.arm_angle_deg if (a := _arm(v)) else None,
+        aside=lambda _v: "at rest", digits=2,
+    ),
+    Figure("In its window", PERCENT, _in_window, aside=lambda _v: "0 wound"),
+    Figure(
+        "Stretch left", LENGTH, lambda v: v.result.growth_left_mm,
+        aside=lambda _v: "to the end",
+        spoken="Growth of the belt before the arm leaves its window",
+    ),
+    Figure(
+        "To the toggle", ANGLE, lambda v: a.toggle_deg if (a := _arm(v)) else None,
+        aside=lambda _v: "lever lost", spoken="How far the arm is from losing its lever",
+    ),
+)  # fmt: skip
+_LOCKED = (
+    Figure(
+        "Installed", FORCE, lambda v: getattr(v.drive.tensioner, "installed_tension_n", None),
+        aside=lambda _v: "tension",
+        change=lambda b, t, n: set_tensioner(b, t[1], installed_tension_n=n),
+        label=lambda v: f"tension of {v.drive.label}", spoken="Installed tension",
+    ),
+    Figure(
+        "Calls for", LENGTH, _called_for,
+        aside=lambda v: "at mid travel" if _travel(v) else "effective",
+        spoken="The belt it calls for",
+    ),
+    Figure(
+        "On its travel", PERCENT, lambda v: 100 * t.travel_fraction if (t := _travel(v)) else None,
+        aside=lambda _v: "0 at the start",
+    ),
+    Figure(
+        "Travel back", LENGTH, lambda v: t.travel_left_mm[0] if (t := _travel(v)) else None,
+        aside=lambda _v: "left",
+    ),
+    Figure(
+        "Travel on", LENGTH, lambda v: t.travel_left_mm[1] if (t := _travel(v)) else None,
+        aside=lambda _v: "left",
+    ),
+    Figure(
+        "Usable back", LENGTH, lambda v: _usable(v, 0), aside=lambda _v: "clear",
+        spoken="Travel back before something is touched",
+    ),
+    Figure(
+        "Usable on", LENGTH, lambda v: _usable(v, 1), aside=lambda _v: "clear",
+        spoken="Travel on before something is touched",
+    ),
+    Figure(
+        "Screw", RATIO, lambda v: t.turns_to_go if (t := _travel(v)) else None, signed=True,
+        aside=lambda _v: "turns to go", spoken="Turns of its screw from where it is drawn",
+    ),
+)  # fmt: skip
+_HOLDS = (
+    Figure("Belt speed", BELT_SPEED, _speed, aside=View.at),
+    Figure(
+        "Reserve", PERCENT, _reserve, aside=lambda _v: "of all loads", signed=True,
+        spoken="How much all loads may grow before the first pulley slips",
+    ),
+    Figure(
+        "Slips wet from", SPEED, lambda v: g.slip_from_rpm[0] if (g := _grip(v)) else None,
+        absent=_never,
+    ),
+    Figure(
+        "Least tension", FORCE, lambda v: g.least_tension_n if (g := _grip(v)) else None,
+        aside=lambda _v: "that holds",
+    ),
+    Figure(
+        "Most tension", FORCE, lambda v: g.most_tension_n if (g := _grip(v)) else None,
+        aside=lambda _v: "allowed",
+    ),
+)  # fmt: skip
+
+
+def _profiles(view: View) -> tuple[tuple[str, str], ...]:
+    words = {"v": "V", "ribbed": "ribbed", "toothed": "toothed"}
+    return tuple((n, f"{words[p.section]} {n}") for n, p in view.catalogue.profiles.items())
+
+
+def _set_profile(view: View) -> Choice:
+    return Choice(
+        "Profile", _profiles, lambda v: v.drive.belt.profile,
+        lambda b, t, key: set_profile(b, t[1], key, view.catalogue),
+        lambda v: f"profile of {v.drive.label}", "Cross-section of the belt",
+    )  # fmt: skip
+
+
+_CHOICES: tuple[Line, ...] = (
+    Words(
+        "Name", lambda v: v.drive.label,
+        lambda b, t, text: with_drive(b, changed(b.drive(t[1]), name=text)),
+        lambda v: f"name of {v.drive.label}", "Name of the drive",
+    ),
+    Choice(
+        "Construction", lambda _v: tuple(_CONSTRUCTIONS.items()), lambda v: v.drive.belt.construction,
+        lambda b, t, key: set_belt(b, t[1], construction=key),
+        lambda v: f"construction of {v.drive.label}", "How the belt is built",
+    ),
+)  # fmt: skip
+
+
+def _number(view: View) -> str:
+    belt = view.drive.belt
+    profile = view.catalogue.profile(belt.profile)
+    length = belt.effective_length_mm
+    return "" if length is None else profile.number(belt.ribs, length)
+
+
+def _number_line(view: View) -> Words:
+    return Words(
+        "Number", _number, lambda b, t, text: fit_number(b, t[1], text, view.catalogue),
+        lambda v: f"belt of {v.drive.label}", "Number of the belt, in any common scheme",
+    )  # fmt: skip
+
+
+_BOUGHT: tuple[Line, ...] = (
+    Choice(
+        "In hand", lambda _v: (("no", "to buy"), ("yes", "owned")),
+        lambda v: "yes" if v.drive.belt.owned else "no",
+        lambda b, t, key: set_belt(b, t[1], owned=True if key == "yes" else None),
+        lambda v: f"belt of {v.drive.label}", "Whether the belt is owned",
+    ),
+    Figure(
+        "Price", RATIO, lambda v: v.drive.belt.price, absent=lambda _v: "", digits=2,
+        aside=lambda v: "not given" if v.drive.belt.price is None else "",
+        change=lambda b, t, n: set_belt(b, t[1], price=n),
+        label=lambda v: f"price of {v.drive.label}", spoken="Price of the belt",
+    ),
+)  # fmt: skip
+
+
+def _tensioners(view: View) -> tuple[tuple[str, str], ...]:
+    """What can make the tension: nothing yet, an arm under a pulley, a shaft that is moved, stretch."""
+    driver = view.result.driver or view.drive.route[0]
+    driven = [name for name in view.drive.route if name != driver]
+    arms = [(f"arm {name}", f"spring arm: {view.name_of(name)}") for name in driven]
+    shafts = [(f"locked {name}", f"moved and bolted: {view.name_of(name)}") for name in driven]
+    return (("none", "not decided"), *arms, *shafts, ("stretch", "the belt's own stretch"))
+
+
+def _tensioner(view: View) -> str:
+    held = view.drive.tensioner
+    if isinstance(held, SpringArmTensioner):
+        return f"arm {held.pulley}"
+    if isinstance(held, LockedTensioner):
+        on_it = (p.id for p in view.drive.pulleys if p.shaft == held.shaft)
+        return f"locked {next(on_it, '')}"
+    return "none" if held is None else "stretch"
+
+
+def _tension_by(view: View) -> Choice:
+    def change(build: Build, target: Target, key: str) -> Build:
+        way, _, name = key.partition(" ")
+        if way == "arm":
+            return set_spring_arm(build, target[1], name, view.catalogue)
+        if way == "locked":
+            return set_locked(build, target[1], build.drive(target[1]).pulley(name).shaft)
+        return (
+            set_stretch(build, target[1])
+            if way == "stretch"
+            else set_no_tensioner(build, target[1])
+        )
+
+    return Choice(
+        "Tension by", _tensioners, _tensioner, change, lambda v: f"tensioner of {v.drive.label}",
+        "What makes the tension",
+    )  # fmt: skip
+
+
+def _acts(view: View) -> tuple[Act, ...]:
+    drive = view.target[1]
+    off = Act(
+        "Take the belt away",
+        lambda b: remove_belt(b, drive),
+        f"take away {view.drive.label}",
+        removes=True,
+    )
+    if view.drive.tensioner is None:
+        return (off,)
+    fit = Act(
+        "Fit the belt that suits", lambda b: fit_belt(b, drive, view.catalogue),
+        f"fit {view.drive.label}",
+    )  # fmt: skip
+    return fit, off
+
+
+def _figures(view: View) -> tuple[Line, ...]:
+    tensioner = view.drive.tensioner
+    middle: tuple[Line, ...] = ()
+    if isinstance(tensioner, SpringArmTensioner):
+        middle = _ARM
+    elif isinstance(tensioner, LockedTensioner):
+        middle = _LOCKED
+    name, construction = _CHOICES
+    return (
+        name,
+        _number_line(view),
+        _set_profile(view),
+        *_LENGTHS,
+        construction,
+        _tension_by(view),
+        *middle,
+        *_HOLDS,
+        *_BOUGHT,
+    )
+
+
+def _related(view: View) -> tuple[tuple[str, Target], ...]:
+    sprung = isinstance(view.drive.tensioner, SpringArmTensioner)
+    return (("Arm", ("arm", view.target[1])),) if sprung else ()
+
+
+def _is_there(build: Build, target: Target) -> bool:
+    return build.drive(target[1]).id == target[1]
+
+
+def _width(view: View) -> str:
+    belt = view.drive.belt
+    profile = view.catalogue.profile(belt.profile)
+    kind = "V-belt" if profile.section == "v" else f"{profile.name} belt"
+    if profile.section == "toothed":
+        kind = f"toothed {profile.name} belt"
+    return f"{kind}, {profile.counted(belt.ribs)}"
+
+
+BELT = Sheet(
+    title=lambda v: v.drive.label,
+    subtitle=lambda v: f"{_width(v)}, {_CONSTRUCTIONS[v.drive.belt.construction]}",
+    figures=_figures,
+    caution=lambda _v: _CAUTION,
+    findings=lambda v: tuple(f for f in v.results.findings if f in v.result.findings),
+    is_there=_is_there,
+    related=_related,
+    acts=_acts,
+)

@@ -1,0 +1,154 @@
+"""The sheet shown when nothing is selected: the engine's speeds, and all findings."""
+
+from __future__ import annotations
+
+from jovial_tack.answers.lay_out.starts import LAYOUTS
+from jovial_tack.core.units import CURRENT, PERCENT, PRESSURE, RATIO, SPEED, TEMPERATURE
+from jovial_tack.document.edits.changing import changed
+from jovial_tack.document.edits.engine import set_engine, set_title
+from jovial_tack.document.edits.notes import add_note
+from jovial_tack.document.edits.obstacles import add_obstacle
+from jovial_tack.document.edits.shafts import add_shaft
+from jovial_tack.document.model import Build, FillingCurve
+from jovial_tack.sheets.loads import curve_text, read_curve
+from jovial_tack.sheets.sheet import Act, Choice, Figure, Line, Sheet, View, Words
+
+_CAUTION = (
+    "Engine off, key out, hot parts cold before hands go in. Makers' limits, local rules and"
+    " qualified people come first; the figures are estimates from the data entered."
+)
+
+
+def _filling(view: View) -> float | None:
+    filling = view.build.engine.volumetric_efficiency
+    return None if isinstance(filling, FillingCurve) else 100 * filling
+
+
+def _filling_text(view: View) -> str:
+    filling = view.build.engine.volumetric_efficiency
+    if not isinstance(filling, FillingCurve):
+        return ""
+    return curve_text(filling.rpm, [round(100 * value, 3) for value in filling.value])
+
+
+def _set_filling(build: Build, text: str) -> Build:
+    """A curve typed in per cent; an empty text goes back to one figure, that of the curve's middle."""
+    now = build.engine.volumetric_efficiency
+    if not text.strip():
+        if not isinstance(now, FillingCurve):
+            return build
+        return set_engine(build, volumetric_efficiency=now.value[len(now.value) // 2])
+    rpm, values = read_curve(text)
+    curve = {"rpm": rpm, "value": tuple(value / 100 for value in values)}
+    return set_engine(build, volumetric_efficiency=curve)
+
+
+def _about_filling(view: View) -> str:
+    curve = isinstance(view.build.engine.volumetric_efficiency, FillingCurve)
+    return "by its curve" if curve else "volumetric"
+
+
+_FIGURES: tuple[Line, ...] = (
+    Words("Title", lambda v: v.build.title, lambda b, _t, text: set_title(b, text),
+          lambda _v: "title", "Title of the build"),
+    Figure("Idle", SPEED, lambda v: v.build.engine.idle_rpm,
+           change=lambda b, _t, n: set_engine(b, idle_rpm=n), label=lambda _v: "idle speed",
+           spoken="Idle speed of the engine"),
+    Figure("Cruise", SPEED, lambda v: v.build.engine.cruise_rpm,
+           change=lambda b, _t, n: set_engine(b, cruise_rpm=n), label=lambda _v: "cruise speed",
+           spoken="Cruise speed of the engine"),
+    Figure("Redline", SPEED, lambda v: v.build.engine.redline_rpm,
+           change=lambda b, _t, n: set_engine(b, redline_rpm=n), label=lambda _v: "redline",
+           spoken="Redline of the engine"),
+    Figure("Displacement", RATIO, lambda v: v.build.engine.displacement_l, digits=2,
+           absent=lambda _v: "", aside=lambda _v: "litres",
+           change=lambda b, _t, n: set_engine(b, displacement_l=n), label=lambda _v: "displacement",
+           spoken="Displacement of the engine"),
+    Figure("Filling", PERCENT, _filling, absent=lambda _v: "", aside=_about_filling,
+           change=lambda b, _t, n: set_engine(b, volumetric_efficiency=n / 100),
+           label=lambda _v: "filling", spoken="Volumetric efficiency of the engine"),
+    Words("rpm:%", _filling_text, lambda b, _t, text: _set_filling(b, text), lambda _v: "filling",
+          "Volumetric efficiency curve: pairs of engine speed and per cent"),
+    Figure("Air", PRESSURE, lambda v: v.build.air.pressure_kpa, aside=lambda _v: "outside",
+           change=lambda b, _t, n: changed(b, air=changed(b.air, pressure_kpa=n)),
+           label=lambda _v: "air", spoken="Pressure of the air outside"),
+    Figure("Air warm", TEMPERATURE, lambda v: v.build.air.temperature_c, aside=lambda _v: "outside",
+           change=lambda b, _t, n: changed(b, air=changed(b.air, temperature_c=n)),
+           label=lambda _v: "air", spoken="Temperature of the air outside"),
+    Figure("Idle draws", CURRENT, lambda v: v.build.engine.electrical_idle_a, absent=lambda _v: "",
+           aside=lambda _v: "at idle", label=lambda _v: "electrical load",
+           change=lambda b, _t, n: set_engine(b, electrical_idle_a=n),
+           spoken="Current the car asks for at idle"),
+    Figure("Cruise draws", CURRENT, lambda v: v.build.engine.electrical_cruise_a, absent=lambda _v: "",
+           aside=lambda _v: "at cruise", label=lambda _v: "electrical load",
+           change=lambda b, _t, n: set_engine(b, electrical_cruise_a=n),
+           spoken="Current the car asks for at cruise"),
+    Choice("Strokes", lambda _v: (("4", "four"), ("2", "two")), lambda v: str(v.build.engine.strokes),
+           lambda b, _t, key: set_engine(b, strokes=int(key)), lambda _v: "strokes",
+           "Strokes of a cycle"),
+    Choice("Crank turns", lambda _v: (("cw", "clockwise"), ("ccw", "counter-clockwise")),
+           lambda v: v.build.engine.crank_rotation,
+           lambda b, _t, way: set_engine(b, crank_rotation=way), lambda _v: "crank rotation",
+           "Rotation of the crank, seen from the front"),
+)  # fmt: skip
+
+
+def _said(view: View) -> str:
+    if not view.build.drives:
+        return (
+            "Nothing on the crank yet. Begin with a layout and drag it into shape, or put shafts on the"
+            " engine (or double-click the paper where one stands) and lay a belt: the card of a shaft"
+            " begins one, and a span is then pulled over further pulleys."
+        )
+    return (
+        "Point at a pulley, an arm or a belt to see its figures; drag a shaft to move it. Framed"
+        " figures can be typed over."
+    )
+
+
+_OFFERED = (
+    "alternator", "water_pump", "power_steering", "compressor", "supercharger", "idler", "fan",
+    "jackshaft", "other",
+)  # fmt: skip
+
+
+def _acts(view: View) -> tuple[Act, ...]:
+    """A shaft of each usual kind to put on the engine."""
+    obstacle = Act(
+        "+ Something in the way", lambda b: add_obstacle(b, view.catalogue)[0],
+        "add something in the way", lambda b: ("obstacle", b.obstacles[-1].id),
+    )  # fmt: skip
+    begin = tuple(
+        Act(f"Begin: {text}", lambda _b, m=make: m(view.catalogue),  # type: ignore[misc]
+            f"begin with {text[0].lower()}{text[1:]}", lambda _b: ())
+        for text, make in (() if view.build.drives else LAYOUTS)
+    )  # fmt: skip
+    return (
+        *begin,
+        *(
+            Act(
+                f"+ {view.catalogue.kinds[kind].label}",
+                lambda b, k=kind: add_shaft(b, k, view.catalogue)[0],  # type: ignore[misc]
+                f"add {view.catalogue.kinds[kind].label.lower()}",
+                lambda b: ("shaft", b.shafts[-1].id),
+            )
+            for kind in _OFFERED
+        ),
+        obstacle,
+        Act(
+            "+ Note", lambda b: add_note(b)[0], "pin a note",
+            lambda b: ("note", b.pinned_notes[-1].id),
+        ),
+    )  # fmt: skip
+
+
+ENGINE = Sheet(
+    title=lambda v: v.build.title or "Untitled build",
+    subtitle=_said,
+    figures=lambda _view: _FIGURES,
+    caution=lambda _v: _CAUTION,
+    findings=lambda v: v.results.findings,
+    is_there=lambda _build, _target: True,
+    related=lambda v: tuple((drive.label, ("belt", drive.id)) for drive in v.build.drives),
+    acts=_acts,
+)

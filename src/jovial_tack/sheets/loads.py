@@ -1,0 +1,188 @@
+"""The lines of a shaft's load and an alternator's output; curves are typed as “1500:45 3000:110”."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Sequence
+from typing import Any
+
+from jovial_tack.answers.drive.duties import current_at, output_of
+from jovial_tack.core.errors import BuildFileError
+from jovial_tack.core.units import CURRENT, LENGTH, RATIO, SPEED, TORQUE
+from jovial_tack.document.edits.changing import changed
+from jovial_tack.document.edits.shafts import set_shaft
+from jovial_tack.document.model import (
+    Build,
+    ConstantTorqueLoad,
+    PowerLawLoad,
+    SuperchargerLoad,
+    TableLoad,
+)
+from jovial_tack.document.targets import Target
+from jovial_tack.sheets.sheet import Change, Choice, Figure, Line, Say, View, Words
+
+_CARRIES_NONE = ("crank", "idler", "tensioner", "jackshaft")
+_TYPES = (
+    ("", "representative"), ("table", "a power curve"), ("constant_torque", "constant torque"),
+    ("power_law", "torque growing with speed"),
+)  # fmt: skip
+_PAIR = re.compile(r"([\d.,]+)\s*[:=]\s*([\d.,]+)")
+
+
+def curve_text(rpm: Sequence[float], values: Sequence[float]) -> str:
+    """A curve as it is typed.
+
+    >>> curve_text((1500.0, 3000.0), (45.0, 110.5))
+    '1500:45 3000:110.5'
+    """
+    return " ".join(f"{n:g}:{v:g}" for n, v in zip(rpm, values, strict=True))
+
+
+def read_curve(text: str) -> tuple[tuple[float, ...], tuple[float, ...]]:
+    """Speeds and values of a typed curve. Raises BuildFileError for what is none.
+
+    >>> read_curve("1500:45; 3000: 110,5")
+    ((1500.0, 3000.0), (45.0, 110.5))
+    """
+    pairs = _PAIR.findall(text)
+    left_over = _PAIR.sub("", text).strip(" ;,/")
+    try:
+        points = [tuple(float(part.replace(",", ".")) for part in pair) for pair in pairs]
+    except ValueError:
+        points = []
+    if len(points) < 2 or left_over:
+        shown = " ".join(text.split())[:40]
+        raise BuildFileError("curve", f"pairs such as 1500:45 3000:110, not “{shown}”")
+    return tuple(p[0] for p in points), tuple(p[1] for p in points)
+
+
+def _set_type(build: Build, target: Target, key: str) -> Build:
+    """Give a shaft a load of another type, with usual figures to type over."""
+    given: dict[str, dict[str, Any] | None] = {
+        "": None,
+        "table": {"rpm": (1000.0, 6000.0), "power_kw": (0.5, 3.0)},
+        "constant_torque": {"torque_nm": 5.0},
+        "power_law": {"torque_nm": 5.0, "at_rpm": 6000.0, "exponent": 2.0},
+    }
+    now = build.shaft(target[1]).load
+    if now is not None and now.type == key:
+        return build
+    load = given[key]
+    return set_shaft(build, target[1], load=load and {"type": key, **load})
+
+
+def _set(key: str) -> Change:
+    def change(build: Build, target: Target, value: float) -> Build:
+        load = build.shaft(target[1]).load
+        assert load is not None
+        return set_shaft(build, target[1], load=changed(load, **{key: value}))
+
+    return change
+
+
+def _set_powers(build: Build, target: Target, text: str) -> Build:
+    rpm, power = read_curve(text)
+    return set_shaft(build, target[1], load={"type": "table", "rpm": rpm, "power_kw": power})
+
+
+def _set_output(build: Build, target: Target, text: str) -> Build:
+    rpm, current = read_curve(text)
+    return set_shaft(build, target[1], output={"rpm": rpm, "current_a": current})
+
+
+def _powers(view: View) -> str:
+    load = view.shaft.load
+    return curve_text(load.rpm, load.power_kw) if isinstance(load, TableLoad) else ""
+
+
+def _currents(view: View) -> str:
+    curve = output_of(view.shaft, view.catalogue)
+    return "" if curve is None else curve_text(curve.rpm, curve.current_a)
+
+
+def _label(view: View) -> str:
+    return f"load of {view.shaft.label}"
+
+
+def _figure(name: str, quantity: Any, key: str, aside: str, spoken: str) -> Figure:
+    return Figure(
+        name, quantity, lambda v: getattr(v.shaft.load, key), change=_set(key), label=_label,
+        aside=lambda _v: aside, spoken=spoken,
+    )  # fmt: skip
+
+
+def load_lines(view: View) -> tuple[Line, ...]:
+    """How a shaft's load is known; none for shafts that carry none or are told by their air side."""
+    shaft, load = view.shaft, view.shaft.load
+    told_by_air = shaft.kind == "supercharger" or isinstance(load, SuperchargerLoad)
+    if shaft.kind in _CARRIES_NONE or told_by_air:
+        return ()
+    lines: list[Line] = [
+        Choice("Load", lambda _v: _TYPES, lambda v: v.shaft.load.type if v.shaft.load else "",
+               _set_type, _label, "How the shaft's load is known"),
+    ]  # fmt: skip
+    if isinstance(load, TableLoad):
+        spoken = "Power curve: pairs of its own speed, rpm, and kW"
+        lines.append(Words("rpm:kW", _powers, _set_powers, _label, spoken))
+    elif isinstance(load, ConstantTorqueLoad):
+        lines.append(
+            _figure("Load torque", TORQUE, "torque_nm", "at every speed", "Torque it takes")
+        )
+    elif isinstance(load, PowerLawLoad):
+        lines += [
+            _figure("Load torque", TORQUE, "torque_nm", "there", "Torque it takes at that speed"),
+            _figure("Taken at", SPEED, "at_rpm", "its own", "Speed at which it takes that torque"),
+            _figure("Grows with", RATIO, "exponent", "power of speed", "Exponent of the speed"),
+        ]  # fmt: skip
+    return (*lines, *_output_lines(view))
+
+
+def end_play_lines(view: View) -> tuple[Line, ...]:
+    """The end play of a camshaft as it was measured, and what is allowed; none for other shafts."""
+    if view.shaft.kind != "camshaft":
+        return ()
+
+    def judged(v: View) -> str:
+        play, limit = v.shaft.end_play_mm, v.shaft.end_play_limit_mm
+        if play is None or limit is None:
+            return "not given" if play is None else "measured"
+        return "within limit" if play <= limit else "OVER ITS LIMIT"
+
+    def line(name: str, key: str, aside: Say, spoken: str) -> Figure:
+        return Figure(
+            name, LENGTH, lambda v: getattr(v.shaft, key), absent=lambda _v: "", aside=aside,
+            change=lambda b, t, mm: set_shaft(b, t[1], **{key: mm}), spoken=spoken, digits=2,
+            label=lambda v: f"end play of {v.shaft.label}",
+        )  # fmt: skip
+
+    return (
+        line("End play", "end_play_mm", judged, "End play of the shaft, as measured"),
+        line("Most end play", "end_play_limit_mm", lambda _v: "allowed", "Most end play allowed"),
+    )
+
+
+def _output_lines(view: View) -> tuple[Line, ...]:
+    curve = output_of(view.shaft, view.catalogue) if view.shaft.kind == "alternator" else None
+    if curve is None:
+        return ()
+    spoken = "Output curve: pairs of its own speed, rpm, and A"
+
+    def given(v: View) -> float | None:
+        here = output_of(v.shaft, v.catalogue)
+        ratio = next(
+            (
+                found.speed_ratio
+                for drive in v.build.drives
+                for pulley in drive.pulleys
+                if pulley.shaft == v.shaft.id
+                and (found := v.results.drive(drive.id).pulley(pulley.id)) is not None
+            ),
+            None,
+        )
+        return None if ratio is None or here is None else current_at(here, v.rpm * ratio)
+
+    return (
+        Words("rpm:A", _currents, _set_output, lambda v: f"output of {v.shaft.label}", spoken),
+        Figure("Gives", CURRENT, given, spoken="Current it can give at the speed shown",
+               aside=lambda v: v.at() + ("" if v.shaft.output else " (rep.)")),
+    )  # fmt: skip

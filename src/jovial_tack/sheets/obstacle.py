@@ -1,0 +1,161 @@
+"""The sheet of something in the way: what it is, where, at what depth, and how near things come."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from jovial_tack.answers.results import Finding
+from jovial_tack.core.units import LENGTH
+from jovial_tack.document.edits.obstacles import (
+    add_corner,
+    remove_corner,
+    remove_obstacle,
+    set_corner,
+    set_gap_of_kind,
+    set_obstacle,
+)
+from jovial_tack.document.model import Build, Obstacle
+from jovial_tack.document.targets import Target
+from jovial_tack.sheets.sheet import Act, Choice, Figure, Line, Sheet, View, Words
+
+_CAUTION = (
+    "Outlines are as good as they were measured. Before the first start turn the engine twice by hand,"
+    " plugs out, and look at every gap; engines rock on their mounts."
+)
+
+
+def _it(view: View) -> Obstacle:
+    return view.build.obstacle(view.target[1])
+
+
+def _gap(view: View) -> float | None:
+    found = [
+        clearance.gap_mm
+        for drive in view.results.drives
+        for clearance in drive.clearances
+        if clearance.obstacle == view.target[1]
+    ]
+    return min(found, default=None)
+
+
+def _needed(view: View) -> float:
+    own = _it(view).needed_mm
+    return view.catalogue.obstacles[_it(view).kind].needed_mm if own is None else own
+
+
+def _depth(end: int) -> Any:
+    def read(view: View) -> float | None:
+        depth = _it(view).z_mm
+        return None if depth is None else depth[end]
+
+    return read
+
+
+def _set_depth(end: int) -> Any:
+    def change(build: Build, target: Target, mm: float) -> Build:
+        low, high = build.obstacle(target[1]).z_mm or (mm, mm)
+        return set_obstacle(build, target[1], z_mm=(mm, high) if end == 0 else (low, mm))
+
+    return change
+
+
+def _label(word: str) -> Any:
+    return lambda view: f"{word} of {_it(view).label}"
+
+
+def _carriers(view: View) -> tuple[tuple[str, str], ...]:
+    return ("", "the engine"), *((shaft.id, shaft.label) for shaft in view.build.shafts)
+
+
+_LINES: tuple[Line, ...] = (
+    Words("Name", lambda v: _it(v).label, lambda b, t, text: set_obstacle(b, t[1], name=text),
+          _label("name"), "Name of what is in the way"),
+    Choice("Kind", lambda v: tuple((n, k.label) for n, k in v.catalogue.obstacles.items()),
+           lambda v: _it(v).kind, lambda b, t, key: set_obstacle(b, t[1], kind=key),
+           _label("kind"), "What is in the way"),
+    Choice("Outline", lambda _v: (("closed", "closed"), ("open", "an open line")),
+           lambda v: "closed" if _it(v).closed else "open",
+           lambda b, t, key: set_obstacle(b, t[1], closed=key == "closed"),
+           _label("outline"), "Whether the outline is closed"),
+    Choice("Hangs on", _carriers, lambda v: _it(v).moves_with or "",
+           lambda b, t, key: set_obstacle(b, t[1], moves_with=key or None), _label("hold"),
+           "The shaft it moves with, such as the accessory whose body it is"),
+    Figure("Least gap", LENGTH, _gap, aside=lambda _v: "over the travel",
+           absent=lambda _v: "not near", spoken="Least gap of any belt or pulley to it"),
+    Figure("Wanted gap", LENGTH, _needed,
+           aside=lambda v: "representative" if _it(v).needed_mm is None else "",
+           change=lambda b, t, mm: set_obstacle(b, t[1], needed_mm=mm), label=_label("gap"),
+           spoken="Gap that should be kept from it"),
+    Figure("Depth from", LENGTH, _depth(0), absent=lambda _v: "",
+           aside=lambda v: "any depth" if _it(v).z_mm is None else "forward",
+           change=_set_depth(0), label=_label("depth"), spoken="Depth where it begins"),
+    Figure("Depth to", LENGTH, _depth(1), absent=lambda _v: "",
+           aside=lambda v: "any depth" if _it(v).z_mm is None else "forward",
+           change=_set_depth(1), label=_label("depth"), spoken="Depth where it ends"),
+)  # fmt: skip
+
+
+def _corner(place: int, axis: int) -> Figure:
+    name = f"Corner {place + 1} {'xy'[axis]}"
+    return Figure(
+        name, LENGTH, lambda v: _it(v).outline_mm[place][axis],
+        change=lambda b, t, mm: set_corner(b, t[1], place, axis, mm), label=_label("outline"),
+        spoken=f"Corner {place + 1}, {('to the right', 'upward')[axis]}",
+    )  # fmt: skip
+
+
+def _lines(view: View) -> tuple[Line, ...]:
+    corners = range(len(_it(view).outline_mm))
+    return (*_LINES, *(_corner(place, axis) for place in corners for axis in (0, 1)))
+
+
+def _acts(view: View) -> tuple[Act, ...]:
+    name, label = view.target[1], _it(view).label
+    found = [Act("Add a corner", lambda b: add_corner(b, name), f"outline of {label}")]
+    if len(_it(view).outline_mm) > 2:
+        last = len(_it(view).outline_mm) - 1
+        found.append(
+            Act(
+                "Take the last corner off",
+                lambda b: remove_corner(b, name, last),
+                f"outline of {label}",
+            )
+        )
+    kind = view.catalogue.obstacles[_it(view).kind].label.lower()
+    if sum(o.kind == _it(view).kind for o in view.build.obstacles) > 1:
+        gap = _needed(view)
+        found.append(
+            Act(
+                f"This gap from every {kind}",
+                lambda b: set_gap_of_kind(b, _it(view).kind, gap),
+                f"gap from every {kind}",
+            )
+        )
+    found.append(
+        Act(
+            "Delete",
+            lambda b: remove_obstacle(b, name),
+            f"delete {label}",
+            lambda _b: (),
+            removes=True,
+        )
+    )
+    return tuple(found)
+
+
+def _findings(view: View) -> tuple[Finding, ...]:
+    label = _it(view).label
+    return tuple(f for f in view.results.findings if f.code == "clearance" and label in f.message)
+
+
+OBSTACLE = Sheet(
+    title=lambda v: _it(v).label,
+    subtitle=lambda v: (
+        f"{v.catalogue.obstacles[_it(v).kind].label}, in the way. Drag it, or one of its corners."
+    ),
+    figures=_lines,
+    caution=lambda _v: _CAUTION,
+    findings=_findings,
+    is_there=lambda build, target: build.obstacle(target[1]).id == target[1],
+    acts=_acts,
+)

@@ -1,0 +1,227 @@
+"""The sheet of a shaft: where it stands, what it may bear, and what sits on it."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+from jovial_tack.answers.lay_out.suited import best_span
+from jovial_tack.answers.results import Finding
+from jovial_tack.catalogue import Catalogue
+from jovial_tack.core.units import FORCE, LENGTH, RATIO, SPEED, TORQUE
+from jovial_tack.document.edits.brackets import add_bracket, bracket_of
+from jovial_tack.document.edits.freedoms import set_mount
+from jovial_tack.document.edits.routes import Side, lay_on, new_belt
+from jovial_tack.document.edits.shafts import duplicate_shaft, move_shaft, remove_shaft, set_shaft
+from jovial_tack.document.model import Build, SuperchargerLoad
+from jovial_tack.document.targets import Target
+from jovial_tack.sheets.blower import blower_lines
+from jovial_tack.sheets.freedom import freedom_acts, freedom_lines
+from jovial_tack.sheets.loads import end_play_lines, load_lines
+from jovial_tack.sheets.nose import NOSE
+from jovial_tack.sheets.pulley import caution_of
+from jovial_tack.sheets.sheet import Act, Choice, Figure, Line, Sheet, View, Words
+
+_LOADS = {
+    "table": "a power curve",
+    "constant_torque": "the same torque at every speed",
+    "power_law": "torque growing with speed",
+    "supercharger": "its air side",
+}
+
+
+def _pulleys(view: View) -> list[tuple[str, str]]:
+    return [
+        (drive.id, pulley.id)
+        for drive in view.build.drives
+        for pulley in drive.pulleys
+        if pulley.shaft == view.target[1]
+    ]
+
+
+def _turning(view: View, column: str) -> float | None:
+    for drive_id, pulley_id in _pulleys(view):
+        result = view.results.drive(drive_id)
+        found = result.pulley(pulley_id)
+        if found is not None:
+            values = getattr(found, column)
+            value: float | None = (
+                values[result.lane(view.rpm)] if isinstance(values, tuple) else values
+            )
+            return value
+    return None
+
+
+def _load(view: View) -> str:
+    load = view.shaft.load
+    if load is not None:
+        return f"load: {_LOADS[load.type]}"
+    return "load: representative for its kind" if view.shaft.kind != "idler" else "carries no load"
+
+
+def _move(build: Build, target: Target, x: float | None, y: float | None) -> Build:
+    here = build.shaft(target[1]).center_mm
+    return move_shaft(build, target[1], here[0] if x is None else x, here[1] if y is None else y)
+
+
+_TURNS = (("either", "either way"), ("cw", "clockwise"), ("ccw", "counter-clockwise"))
+_MOUNTS = (("fixed", "none"), ("slot", "slot"), ("swing", "swing"), ("holes", "holes"))
+
+
+def _set_kind(build: Build, target: Target, kind: str) -> Build:
+    """Another kind; what only a blower has goes with it."""
+    has_air = isinstance(build.shaft(target[1]).load, SuperchargerLoad)
+    if has_air and kind != "supercharger":
+        return set_shaft(build, target[1], kind=kind, load=None)
+    return set_shaft(build, target[1], kind=kind)
+
+
+def _kinds(view: View) -> tuple[tuple[str, str], ...]:
+    """The kinds there are; a crank stays one, and there is only one."""
+    if view.shaft.kind == "crank":
+        return (("crank", "Crank"),)
+    kinds = view.catalogue.kinds.items()
+    return tuple((name, kind.label) for name, kind in kinds if name != "crank")
+
+
+_FIGURES: tuple[Line, ...] = (
+    Words("Name", lambda v: v.shaft.label, lambda b, t, text: set_shaft(b, t[1], name=text),
+          lambda v: f"name of {v.shaft.label}", "Name of the shaft"),
+    Choice("Kind", _kinds, lambda v: v.shaft.kind, _set_kind,
+           lambda v: f"kind of {v.shaft.label}", "What the shaft turns"),
+    Choice("Must turn", lambda _v: _TURNS, lambda v: v.shaft.needs_rotation or "either",
+           lambda b, t, key: set_shaft(b, t[1], needs_rotation=key),
+           lambda v: f"rotation of {v.shaft.label}", "Which way it must be turned"),
+    Choice("Freedom", lambda _v: _MOUNTS, lambda v: v.shaft.mount.type if v.shaft.mount else "fixed",
+           lambda b, t, key: set_mount(b, t[1], key), lambda v: f"freedom of {v.shaft.label}",
+           "How the shaft can be moved"),
+    Figure("Place x", LENGTH, lambda v: v.shaft.center_mm[0],
+           change=lambda b, t, mm: _move(b, t, mm, None), label=lambda v: f"move {v.shaft.label}",
+           spoken="Place of the shaft, to the right"),
+    Figure("Place y", LENGTH, lambda v: v.shaft.center_mm[1],
+           change=lambda b, t, mm: _move(b, t, None, mm), label=lambda v: f"move {v.shaft.label}",
+           spoken="Place of the shaft, upward"),
+    Figure("Most speed", SPEED, lambda v: v.shaft.max_rpm, absent=lambda _v: "",
+           aside=lambda v: "not given" if v.shaft.max_rpm is None else "limit",
+           change=lambda b, t, n: set_shaft(b, t[1], max_rpm=n),
+           label=lambda v: f"limit of {v.shaft.label}", spoken="Greatest speed its maker allows"),
+    Figure("Least speed", SPEED, lambda v: v.shaft.min_rpm, absent=lambda _v: "",
+           aside=lambda v: "not given" if v.shaft.min_rpm is None else "of use, at idle",
+           change=lambda b, t, n: set_shaft(b, t[1], min_rpm=n),
+           label=lambda v: f"least speed of {v.shaft.label}",
+           spoken="Least speed at which it is of use"),
+    Figure("Most hub load", FORCE, lambda v: v.shaft.hub_load_limit_n, absent=lambda _v: "",
+           aside=lambda v: "not given" if v.shaft.hub_load_limit_n is None else "limit",
+           change=lambda b, t, n: set_shaft(b, t[1], hub_load_limit_n=n),
+           label=lambda v: f"limit of {v.shaft.label}", spoken="Greatest pull its bearing allows"),
+    Figure("Speed", SPEED, lambda v: _turning(v, "rpm"), aside=View.at),
+    Figure("Ratio", RATIO, lambda v: _turning(v, "speed_ratio"), aside=lambda _v: "to the crank"),
+    Figure("Torque", TORQUE, lambda v: _turning(v, "torque_nm"), aside=View.at),
+)  # fmt: skip
+
+
+def _findings(view: View) -> tuple[Finding, ...]:
+    mine = [
+        f
+        for drive_id, pulley_id in _pulleys(view)
+        for f in view.results.drive(drive_id).findings
+        if f.where == pulley_id
+    ]
+    return tuple(f for f in view.results.findings if f in mine)
+
+
+def _acts(view: View) -> tuple[Act, ...]:
+    """New belts to other shafts, ways onto the belts there are, a copy, and away."""
+    here, label, catalogue = view.shaft, view.shaft.label, view.catalogue
+    found: list[Act] = []
+    on = {drive_id for drive_id, _ in _pulleys(view)}
+    crank = next((s.id for s in view.build.shafts if s.kind == "crank"), None)
+    if crank is not None and here.id != crank:
+        found.append(
+            Act(
+                "New belt to the crank", lambda b: new_belt(b, crank, here.id, catalogue)[0],
+                f"new belt to {label}", lambda b: ("belt", b.drives[-1].id),
+            )
+        )  # fmt: skip
+    for drive in view.build.drives:
+        for side in _SIDES if drive.id not in on else ():
+            found.append(
+                Act(
+                    f"{drive.label}: lay its {side} on it",
+                    _joining(drive.id, here.id, side, catalogue),
+                    f"lay {drive.label} on {label}",
+                    _pulley_on(drive.id, here.id),
+                )
+            )  # fmt: skip
+    found += freedom_acts(view)
+    carrier = bracket_of(view.build, here.id)
+    if carrier is None:
+        found.append(
+            Act(
+                "New bracket under it", lambda b: add_bracket(b, here.id)[0], f"bracket of {label}",
+                lambda b: ("bracket", b.brackets[-1].id),
+            )
+        )  # fmt: skip
+    found.append(
+        Act(
+            "Duplicate", lambda b: duplicate_shaft(b, here.id)[0], f"duplicate {label}",
+            lambda b: ("shaft", b.shafts[-1].id),
+        )
+    )  # fmt: skip
+    if here.kind != "crank":
+        found.append(
+            Act(
+                "Delete",
+                lambda b: remove_shaft(b, here.id),
+                f"delete {label}",
+                lambda _b: (),
+                removes=True,
+            )
+        )
+    return tuple(found)
+
+
+_SIDES: tuple[Side, ...] = ("ribs", "back")
+
+
+def _joining(drive: str, shaft: str, side: Side, catalogue: Catalogue) -> Callable[[Build], Build]:
+    def join(build: Build) -> Build:
+        after = best_span(build, drive, shaft, side, catalogue) or build.drive(drive).route[0]
+        return lay_on(build, drive, after, shaft, side, catalogue)
+
+    return join
+
+
+def _pulley_on(drive: str, shaft: str) -> Callable[[Build], Target]:
+    def target(build: Build) -> Target:
+        pulleys = build.drive(drive).pulleys
+        return ("pulley", drive, next(p.id for p in pulleys if p.shaft == shaft))
+
+    return target
+
+
+def _related(view: View) -> tuple[tuple[str, Target], ...]:
+    ways: list[tuple[str, Target]] = [
+        (f"Pulley of {view.build.drive(d).label}", ("pulley", d, p)) for d, p in _pulleys(view)
+    ]
+    carrier = bracket_of(view.build, view.target[1])
+    if carrier is not None:
+        ways.append((carrier.label, ("bracket", carrier.id)))
+    return tuple(ways)
+
+
+def _lines(view: View) -> tuple[Line, ...]:
+    at, limits = _FIGURES[:6], _FIGURES[6:]
+    loads = (*load_lines(view), *blower_lines(view), *end_play_lines(view))
+    return (*at, *freedom_lines(view), *limits, *loads, *NOSE)
+
+
+SHAFT = Sheet(
+    title=lambda v: v.shaft.label,
+    subtitle=lambda v: f"Shaft, {v.shaft.kind.replace('_', ' ')}; {_load(v)}",
+    figures=_lines,
+    caution=lambda v: caution_of(v.shaft.kind),
+    findings=_findings,
+    is_there=lambda build, target: build.shaft(target[1]).id == target[1],
+    related=_related,
+    acts=_acts,
+)

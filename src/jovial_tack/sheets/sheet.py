@@ -1,0 +1,200 @@
+"""A figure of a sheet: where it comes from, how it is written, and how it is changed."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+
+from jovial_tack.answers.results import DriveResult, Finding, PulleyResult, Results
+from jovial_tack.catalogue import Catalogue
+from jovial_tack.core.units import LENGTH, Quantity, written
+from jovial_tack.document.model import Build, Drive, Pulley, Shaft
+from jovial_tack.document.targets import Target
+
+
+@dataclass(frozen=True)
+class View:
+    """One thing of one build, with its results and the engine speed shown.
+
+    target: ("pulley", drive, pulley), ("span", drive, pulley it leaves), ("arm", drive),
+    ("belt", drive), ("shaft", shaft) or () for the engine.
+    """
+
+    build: Build
+    results: Results
+    target: Target
+    rpm: float
+    catalogue: Catalogue
+
+    @property
+    def drive(self) -> Drive:
+        """The drive of a pulley, span, arm or belt."""
+        return self.build.drive(self.target[1])
+
+    @property
+    def result(self) -> DriveResult:
+        """The results of that drive."""
+        return self.results.drive(self.target[1])
+
+    @property
+    def lane(self) -> int:
+        """The place of the shown speed in the results' lists."""
+        return self.result.lane(self.rpm)
+
+    @property
+    def pulley(self) -> Pulley:
+        """The pulley that is the target."""
+        return self.drive.pulley(self.target[2])
+
+    @property
+    def pulley_result(self) -> PulleyResult | None:
+        """The results of that pulley; None if the drive cannot exist."""
+        return self.result.pulley(self.target[2])
+
+    @property
+    def shaft(self) -> Shaft:
+        """The shaft that is the target, or on which the pulley sits."""
+        name = self.target[1] if self.target[0] == "shaft" else self.pulley.shaft
+        return self.build.shaft(name)
+
+    def name_of(self, pulley_id: str) -> str:
+        """A pulley of the drive by the name of its shaft."""
+        return self.build.shaft(self.drive.pulley(pulley_id).shaft).label
+
+    def at(self) -> str:
+        """“at 6600”: the speed a running figure is told for."""
+        return f"at {self.rpm:.0f}"
+
+
+Read = Callable[[View], float | None]
+
+
+Say = Callable[[View], str]
+
+
+Change = Callable[[Build, Target, float], Build]
+
+
+Rename = Callable[[Build, Target, str], Build]
+
+
+@dataclass(frozen=True)
+class Figure:
+    """One line of a sheet.
+
+    value: in the unit of the mechanics, None where there is none; absent: what is said then; aside:
+    what it is measured against; change: how a typed figure makes another build (None: computed);
+    label: what undo calls that; spoken: its name in full, for tips and screen readers.
+    """
+
+    name: str
+    quantity: Quantity
+    value: Read
+    aside: Say = lambda _view: ""
+    absent: Say = lambda _view: "–"
+    change: Change | None = None
+    label: Say = lambda _view: ""
+    spoken: str = ""
+    digits: int | None = None
+    signed: bool = False
+
+    def unit(self, build: Build) -> str:
+        """The unit a build shows it in: lengths follow the build, all else keeps its own."""
+        inches = self.quantity is LENGTH and build.display_units == "in"
+        return "in" if inches else self.quantity.unit
+
+    def text(self, view: View) -> str:
+        """The figure with its unit, or what is said in its absence."""
+        value = self.value(view)
+        if value is None:
+            return self.absent(view)
+        unit = self.unit(view.build)
+        return written(value, self.quantity, unit, digits=self._digits(unit), sign=self.signed)
+
+    def in_other_unit(self, view: View) -> str:
+        """The figure in the unit that is not shown; "" where it has no other."""
+        value, other = self.value(view), self.quantity.other
+        if value is None or other is None:
+            return ""
+        unit = self.quantity.unit if self.unit(view.build) == other else other
+        return written(value, self.quantity, unit)
+
+    def change_since(self, view: View, before: View) -> str:
+        """How far it has moved from an earlier state: “+3.2 mm”, “=”, or "" if one has no value."""
+        now, then = self.value(view), self.value(before)
+        if now is None or then is None:
+            return "" if now is then else "new" if then is None else "gone"
+        unit = self.unit(view.build)
+        digits = self._digits(unit)
+        text = written(now - then, self.quantity, unit, digits=digits, sign=True)
+        return text if any(sign in "123456789" for sign in text.split(" ")[0]) else "="
+
+    def _digits(self, unit: str) -> int | None:
+        if self.digits is None or unit == self.quantity.unit:
+            return self.digits
+        return self.digits + 1
+
+
+@dataclass(frozen=True)
+class Words:
+    """A line of a sheet that holds words to type over, such as a name."""
+
+    name: str
+    text: Say
+    change: Rename
+    label: Say
+    spoken: str = ""
+
+
+@dataclass(frozen=True)
+class Choice:
+    """A line of a sheet with a few things to choose from. options: (key, words) each; chosen: a key."""
+
+    name: str
+    options: Callable[[View], tuple[tuple[str, str], ...]]
+    chosen: Say
+    change: Rename
+    label: Say
+    spoken: str = ""
+
+
+@dataclass(frozen=True)
+class Act:
+    """Something that can be done at a press: the edit it makes, what undo calls it, and what is
+    selected afterwards (None: what is selected now). removes: takes the thing itself away, as the
+    Delete key does.
+    """
+
+    name: str
+    make: Callable[[Build], Build]
+    label: str
+    then: Callable[[Build], Target] | None = None
+    removes: bool = False
+
+
+Line = Figure | Words | Choice
+
+
+@dataclass(frozen=True)
+class Sheet:
+    """Everything told of one kind of thing. findings: which of all findings are its own."""
+
+    title: Say
+    subtitle: Say
+    figures: Callable[[View], tuple[Line, ...]]
+    caution: Say
+    findings: Callable[[View], tuple[Finding, ...]]
+    is_there: Callable[[Build, Target], bool]
+    related: Callable[[View], tuple[tuple[str, Target], ...]] = lambda _view: ()
+    acts: Callable[[View], tuple[Act, ...]] = lambda _view: ()
+
+
+def findings_at(view: View, pulley_id: str) -> tuple[Finding, ...]:
+    """The findings of the view's drive that are about one pulley, the gravest first."""
+    own = view.result.findings
+    return tuple(f for f in view.results.findings if f in own and f.where == pulley_id)
+
+
+def has_pulley(build: Build, target: Target) -> bool:
+    """Whether the drive and the pulley of a target are there."""
+    return build.drive(target[1]).pulley(target[2]).id in build.drive(target[1]).route

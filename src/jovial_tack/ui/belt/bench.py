@@ -1,0 +1,108 @@
+"""The bench for belts, at the right of the desk: put on, measure, as seen, stock, toothed, numbers."""
+
+from __future__ import annotations
+
+from PyQt6.QtWidgets import QButtonGroup, QGridLayout, QPushButton, QStackedWidget, QWidget
+
+from jovial_tack.answers.belt.steps import CAUTION, STRETCH_CAUTION, fitting_steps
+from jovial_tack.answers.drive.assemble import assemble
+from jovial_tack.document.model import StretchTensioner
+from jovial_tack.ui.belt.measuring import MeasurePage, SeenPage
+from jovial_tack.ui.belt.page import Page
+from jovial_tack.ui.belt.seats import SeatsPage
+from jovial_tack.ui.belt.shop import BeltShop
+from jovial_tack.ui.belt.stock import StockPage
+from jovial_tack.ui.belt.tables import NumberPage, ToothedPage
+from jovial_tack.ui.session import Session
+from jovial_tack.ui.widgets.side_card import SideCard
+from jovial_tack.ui.widgets.theme import Theme
+
+
+class PutOnPage(Page):
+    """The steps of putting on the belt that is looked at."""
+
+    name = "Put on"
+
+    def __init__(self, session: Session, shop: BeltShop) -> None:
+        super().__init__(session, shop)
+        self.fit_button = QPushButton("Fit this belt in the build")
+        self.fit_button.setObjectName("act")
+        self.fit_button.clicked.connect(lambda _=False: self._fit())
+        self.column.insertWidget(0, self.fit_button)
+
+    def _fit(self) -> None:
+        self._shop.fit()
+
+    def refresh(self) -> None:
+        """Tell the steps for the belt that is looked at."""
+        belt, choice = self._shop.looked_at, self._shop.choice
+        self.fit_button.setVisible(belt is not None and not self._session.is_read_only)
+        if belt is None or choice is None:
+            self.tell("No belt is looked at; choose one below the front view.")
+            return
+        build = self._shop.build
+        case = next(
+            c for c in assemble(build, self._session.catalogue) if c.model.id == choice.drive
+        )
+        steps = fitting_steps(case, belt, build.display_units)
+        stretch = isinstance(case.model.tensioner, StretchTensioner)
+        self.fit_button.setText(f"Fit {belt.number} in the build")
+        lines = [f"{k}. {step[:1].upper()}{step[1:]}." for k, step in enumerate(steps, start=1)]
+        self.tell(
+            *(lines if len(lines) > 1 else [f"{steps[0][:1].upper()}{steps[0][1:]}."]),
+            caution=STRETCH_CAUTION if stretch else CAUTION,
+        )
+
+
+class BeltBench(SideCard):
+    """Pages chosen at the top; each follows the belt that is looked at in the shop."""
+
+    def __init__(
+        self, session: Session, shop: BeltShop, theme: Theme, parent: QWidget | None = None
+    ) -> None:
+        super().__init__("Belt bench", "", parent)
+        self.put_on = PutOnPage(session, shop)
+        self.measure = MeasurePage(session, shop)
+        self.seen = SeenPage(session, shop)
+        self.seats = SeatsPage(session, shop, theme)
+        self.stock = StockPage(session, shop)
+        self.number = NumberPage(session, shop)
+        self.toothed = ToothedPage(session, shop)
+        self.pages: tuple[Page, ...] = (
+            self.put_on, self.measure, self.seen, self.seats, self.stock, self.number, self.toothed,
+        )  # fmt: skip
+        choices, group = QGridLayout(), QButtonGroup(self)
+        choices.setSpacing(6)
+        self._stack = QStackedWidget()
+        self.buttons: list[QPushButton] = []
+        for place, page in enumerate(self.pages):
+            button = QPushButton(page.name)
+            button.setObjectName("choice")
+            button.setCheckable(True)
+            button.clicked.connect(lambda _=False, k=place: self.show_page(k))
+            group.addButton(button)
+            choices.addWidget(button, place // 4, place % 4)
+            self._stack.addWidget(page)
+            self.buttons.append(button)
+        self.column.addLayout(choices)
+        self.column.addWidget(self._stack, 1)
+        self.buttons[0].setChecked(True)
+        shop.changed.connect(self.refresh)
+
+    def set_theme(self, theme: Theme) -> None:
+        """Paint in another theme."""
+        self.seats.theme = theme
+        self.refresh()
+
+    def show_page(self, place: int) -> None:
+        """Turn to a page."""
+        self.buttons[place].setChecked(True)
+        self._stack.setCurrentIndex(place)
+        self.refresh()
+
+    def refresh(self) -> None:
+        """Work out the page that is seen."""
+        if self.isVisible():
+            page = self._stack.currentWidget()
+            assert isinstance(page, Page)
+            page.refresh()

@@ -1,0 +1,211 @@
+"""Pages of the belt bench: from a measurement to a belt, from the adjuster seen to what it means."""
+
+from __future__ import annotations
+
+from contextlib import suppress
+from typing import cast
+
+from PyQt6.QtGui import QHideEvent
+from PyQt6.QtWidgets import QComboBox, QSizePolicy
+
+from jovial_tack.answers.belt.as_seen import as_fitted
+from jovial_tack.answers.belt.measured import WAYS, Measured, Way, from_measurement, reading_path
+from jovial_tack.answers.drive.assemble import assemble
+from jovial_tack.answers.results import ArmResult, FixedResult
+from jovial_tack.core.errors import GeometryError
+from jovial_tack.core.units import ANGLE, LENGTH, PERCENT, RATIO, format_length
+from jovial_tack.document.model import Build, LockedTensioner, SpringArmTensioner
+from jovial_tack.drawing.measuring import measuring_line
+from jovial_tack.drawing.shapes import Shape
+from jovial_tack.ui.belt.page import Page
+from jovial_tack.ui.belt.shop import BeltShop
+from jovial_tack.ui.session import Session
+
+_THICK = {"tape": 0.2, "string": 2.5, "rims": 2.5}
+
+
+class MeasurePage(Page):
+    """Any way of measuring leads to the belt to order, and beside it the trade's rule."""
+
+    name = "Measure"
+
+    def __init__(self, session: Session, shop: BeltShop) -> None:
+        super().__init__(session, shop)
+        limits = session.catalogue.limits
+        self.found: Measured | None = None
+        self.way = QComboBox()
+        self.way.setAccessibleName("Way of measuring")
+        self.way.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Fixed)
+        for key, (text, _, _) in WAYS.items():
+            self.way.addItem(text, key)
+        self.way.activated.connect(lambda _k: self._choose_way())
+        self.column.insertWidget(0, self.way)
+        self.reading = self.add_field("Reading", "What was read", LENGTH, 1600.0)
+        self.teeth = self.add_field("Teeth", "Teeth counted", RATIO, 120.0, 0)
+        self.thick = self.add_field("Thickness", "Thickness of the tape or string", LENGTH, 0.2)
+        self.arm = self.add_field("Arm held at", "Angle the arm was held at", ANGLE, 0.0)
+        self.share = self.add_field("Held at", "Share of its travel it was held at", PERCENT, 50.0)
+        self.allowance = self.add_field(
+            "Trade allows",
+            "The trade's allowance for a slack arm",
+            LENGTH,
+            limits.slack_arm_allowance_mm,
+        )
+        self._shown_for = ""
+
+    def _choose_way(self) -> None:
+        way = str(self.way.currentData())
+        unit = self._session.build.display_units
+        self.thick.show_value(_THICK.get(way, 0.0), unit)
+        self._begin(way)
+        self.refresh()
+
+    def _begin(self, way: str) -> None:
+        """The reading the layout as drawn would give: what is read off the engine goes over it."""
+        build, drive = self._session.build, self._shop.drive
+        result = self._session.results.drive(drive)
+        reading = {
+            "flat": result.cord_length_mm, "outside": result.back_length_mm,
+            "fixture": build.drive(drive).belt.effective_length_mm,
+        }.get(way)  # fmt: skip
+        if way in _THICK:
+            try:
+                reading = from_measurement(
+                    build, drive, self._session.catalogue, cast(Way, way), 1000.0,
+                    thick_mm=self.thick.value or 0.0, held_at=self._held_at(build, drive),
+                ).expected_mm  # fmt: skip
+            except GeometryError:
+                reading = None
+        self.reading.show_value(None if reading is None else round(reading, 1), build.display_units)
+
+    def _held_at(self, build: Build, drive: str) -> float | None:
+        """Where the adjuster was held: degrees of an arm, a share of a travel."""
+        tensioner = build.drive(drive).tensioner
+        if isinstance(tensioner, SpringArmTensioner):
+            return self.arm.value
+        if isinstance(tensioner, LockedTensioner) and self.share.value is not None:
+            return self.share.value / 100
+        return None
+
+    def refresh(self) -> None:
+        """Convert the reading for the drive of the shop."""
+        build, drive, way = self._session.build, self._shop.drive, str(self.way.currentData())
+        if drive not in [d.id for d in build.drives] or self._session.is_read_only:
+            self.tell_not("there is no belt drive to measure for")
+            return
+        if self._shown_for != drive:
+            self._start_from(build, drive)
+        sprung = isinstance(build.drive(drive).tensioner, SpringArmTensioner)
+        held = way not in ("fixture", "teeth")
+        self.show_line(self.reading, shown=way != "teeth")
+        self.show_line(self.teeth, shown=way == "teeth")
+        self.show_line(self.thick, shown=way in _THICK)
+        self.show_line(self.arm, shown=sprung and held)
+        locked = isinstance(build.drive(drive).tensioner, LockedTensioner)
+        self.show_line(self.share, shown=locked and held)
+        self.show_line(self.allowance, shown=sprung and way in _THICK)
+        self._draw(build, drive, way)
+        reading = self.teeth.value if way == "teeth" else self.reading.value
+        try:
+            self.found = from_measurement(
+                build, drive, self._session.catalogue, cast(Way, way), reading or 0.0,
+                thick_mm=(self.thick.value or 0.0) if way in _THICK else 0.0,
+                held_at=self._held_at(build, drive) if held else None,
+                allowance_mm=self.allowance.value,
+            )  # fmt: skip
+        except GeometryError as error:
+            self.found = None
+            self.tell(f"{WAYS[cast(Way, way)][1].capitalize()}.")
+            self.refuse(f"{str(error)[:1].upper()}{str(error)[1:]}.")
+            return
+        self._tell(self.found, build.display_units)
+
+    def _start_from(self, build: Build, drive: str) -> None:
+        """Begin with the reading and the place of the layout as it is."""
+        self._shown_for = drive
+        unit = build.display_units
+        for field in (self.thick, self.allowance):
+            field.show_value(field.value, unit)
+        arm = build.drive(drive).tensioner
+        if isinstance(arm, SpringArmTensioner):
+            window = arm.window_deg or arm.stops_deg
+            turned = (
+                arm.notches_deg[arm.notch] if arm.notches_deg and arm.notch is not None else 0.0
+            )
+            self.arm.show_value(round(sum(window) / 2 + turned, 1), "°")
+        self._begin(str(self.way.currentData()))
+
+    def hideEvent(self, event: QHideEvent | None) -> None:
+        """The line drawn over the layout goes with the page."""
+        self._shop.overlay_wanted.emit(())
+
+    def _draw(self, build: Build, drive: str, way: str) -> None:
+        """Draw over the layout what the tape or string is laid on, the adjuster as it is held."""
+        line: tuple[Shape, ...] = ()
+        if way in _THICK and self.isVisible():
+            case = next(c for c in assemble(build, self._session.catalogue) if c.model.id == drive)
+            with suppress(GeometryError):
+                thick, held = self.thick.value or 0.0, self._held_at(build, drive)
+                line = measuring_line(reading_path(case, cast(Way, way), thick, held))
+        self._shop.overlay_wanted.emit(line)
+
+    def _tell(self, found: Measured, unit: str) -> None:
+        lines = [f"{WAYS[found.way][1].capitalize()}.", ""]
+        lines += [f"{step[:1].upper()}{step[1:]}." for step in found.steps]
+        order, sigma = format_length(found.order_mm, unit), format_length(found.sigma_mm, unit)
+        lines += ["", f"Belt to order: {order} effective, uncertain by {sigma}."]
+        if found.trade_mm is not None:
+            trade = format_length(found.trade_mm, unit)
+            verdict = "it fits too" if found.trade_fits else "outside the window: it costs a belt"
+            lines += ["", f"The trade's rule would take {trade}: {verdict}."]
+        self.tell(*lines)
+
+
+class SeenPage(Page):
+    """The belt, or the survey, that an arm or a shaft seen somewhere implies."""
+
+    name = "As seen"
+
+    def __init__(self, session: Session, shop: BeltShop) -> None:
+        super().__init__(session, shop)
+        self.arm = self.add_field("Arm seen at", "Angle the arm is seen at", ANGLE, 0.0)
+        self.share = self.add_field("Seen at", "Share of its travel it is seen at", PERCENT, 50.0)
+        self._shown_for = ""
+
+    def refresh(self) -> None:
+        """Explain where the adjuster is seen."""
+        build, drive = self._session.build, self._shop.drive
+        if drive not in [d.id for d in build.drives] or self._session.is_read_only:
+            self.tell_not("there is no belt drive to look at")
+            return
+        tensioner, result = (
+            build.drive(drive).tensioner,
+            self._session.results.drive(drive).tensioner,
+        )
+        sprung = isinstance(tensioner, SpringArmTensioner)
+        if self._shown_for != drive:
+            self._shown_for = drive
+            if isinstance(result, ArmResult) and result.arm_angle_deg is not None:
+                self.arm.show_value(round(result.arm_angle_deg, 1), "°")
+            if isinstance(result, FixedResult) and result.travel is not None:
+                self.share.show_value(round(100 * result.travel.travel_fraction, 1), "%")
+        self.show_line(self.arm, shown=sprung)
+        self.show_line(self.share, shown=isinstance(tensioner, LockedTensioner))
+        share = None if self.share.value is None else self.share.value / 100
+        try:
+            found = as_fitted(
+                build, drive, self._session.catalogue,
+                arm_deg=self.arm.value if sprung else None, share=None if sprung else share,
+            )  # fmt: skip
+        except GeometryError as error:
+            self.tell_not(str(error))
+            return
+        unit = build.display_units
+        way = "longer" if found.off_mm > 0 else "shorter"
+        said = (
+            f"With the adjuster there the belt seems {format_length(found.implied_mm, unit)} effective,"
+            f" {format_length(abs(found.off_mm), unit)} {way} than the one in the build; uncertain by"
+            f" {format_length(found.sigma_mm, unit)}."
+        )
+        causes = [f"• {cause[:1].upper()}{cause[1:]}." for cause in found.causes]
+        self.tell(said, "", *causes)

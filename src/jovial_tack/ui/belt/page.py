@@ -1,0 +1,111 @@
+"""What the pages of the belt bench share: fields in lines, and words below them."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import Qt
+from PyQt6.QtWidgets import (
+    QFrame,
+    QGridLayout,
+    QLabel,
+    QLineEdit,
+    QScrollArea,
+    QVBoxLayout,
+    QWidget,
+)
+
+from jovial_tack.core.units import LENGTH, Quantity
+from jovial_tack.ui.belt.shop import BeltShop
+from jovial_tack.ui.session import Session
+from jovial_tack.ui.widgets.fields import QuantityField
+from jovial_tack.ui.widgets.text import heading, together
+
+
+class Page(QScrollArea):
+    """A page: lines of fields on top, what comes of them below."""
+
+    name = ""
+
+    def __init__(self, session: Session, shop: BeltShop) -> None:
+        super().__init__()
+        self._session, self._shop = session, shop
+        self.setWidgetResizable(True)
+        self.setFrameShape(QFrame.Shape.NoFrame)
+        self.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        inside = QWidget()
+        self.column = QVBoxLayout(inside)
+        self.column.setContentsMargins(0, 4, 8, 4)
+        self.column.setSpacing(7)
+        self.grid = QGridLayout()
+        self.grid.setHorizontalSpacing(8)
+        self.grid.setVerticalSpacing(5)
+        self.grid.setColumnStretch(0, 1)
+        self.column.addLayout(self.grid)
+        self.refusal, self.said, self._caution = (
+            heading("badfigure"), heading("plain"), heading("caution"),
+        )  # fmt: skip
+        self.said.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
+        for label in (self.refusal, self.said, self._caution):
+            label.hide()
+            self.column.addWidget(label)
+        self.column.addStretch(1)
+        self.setWidget(inside)
+
+    def refresh(self) -> None:
+        """Work the page out for the build, the belt and the fields as they are."""
+        raise NotImplementedError
+
+    def add_field(
+        self, word: str, spoken: str, quantity: Quantity, value: float, digits: int | None = None
+    ) -> QuantityField:
+        """Add a field for a figure; a new one works the page out anew."""
+        field = QuantityField(spoken, quantity)
+        field.show_value(value, quantity.unit, digits)
+        field.committed.connect(lambda v: self._taken(field, v, quantity, digits))
+        field.refused.connect(self.refuse)
+        self.add_line(word, field)
+        return field
+
+    def add_line(self, word: str, field: QWidget) -> None:
+        """Add a line with a word and a widget."""
+        row, label = self.grid.rowCount(), QLabel(word)
+        label.setBuddy(field)
+        if isinstance(field, QLineEdit):
+            field.setMaximumWidth(132)
+        self.grid.addWidget(label, row, 0)
+        self.grid.addWidget(field, row, 1)
+
+    def show_line(self, field: QWidget, *, shown: bool) -> None:
+        """Show a line or leave it out."""
+        field.setVisible(shown)
+        for place in range(self.grid.count()):
+            item = self.grid.itemAt(place)
+            label = item.widget() if item is not None else None
+            if isinstance(label, QLabel) and label.buddy() is field:
+                label.setVisible(shown)
+
+    def _taken(
+        self, field: QuantityField, value: float, quantity: Quantity, digits: int | None
+    ) -> None:
+        inches = quantity is LENGTH and self._session.build.display_units == "in"
+        more = None if digits is None else digits + 2 * inches
+        field.show_value(value, "in" if inches else quantity.unit, more)
+        self.refresh()
+
+    def refuse(self, text: str) -> None:
+        """Say why something is not taken; nothing once it is put right."""
+        self.refusal.setText(text)
+        self.refusal.setVisible(bool(text))
+
+    def tell(self, *lines: str, caution: str = "") -> None:
+        """Say what comes of it, a paragraph a line."""
+        self.refuse("")
+        self.said.setText(together("\n".join(lines)))
+        self.said.setVisible(bool(lines))
+        self._caution.setText(caution)
+        self._caution.setVisible(bool(caution))
+
+    def tell_not(self, why: str) -> None:
+        """Say why nothing comes of it."""
+        self.tell()
+        self.refuse(f"{why[:1].upper()}{why[1:]}." if why else "")

@@ -1,6 +1,0 @@
-"""The station for the belt: those that can be bought along the window, and the bench beside them."""
-
-from jovial_tack.ui.belts.bench import BeltBench
-from jovial_tack.ui.belts.shop import BeltShop
-
-__all__ = ["BeltBench", "BeltShop"]

@@ -1,0 +1,1 @@
+"""The belt unrolled, and what happens over the revs."""

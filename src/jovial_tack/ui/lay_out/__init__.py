@@ -1,0 +1,1 @@
+"""Shafts placed by command, and rival layouts side by side."""

@@ -1,0 +1,1 @@
+"""Looking down on the groove planes."""

@@ -1,0 +1,1 @@
+"""Rev plan, boost, map, underdrive."""

@@ -1,0 +1,108 @@
+"""What one pull shows: the answer, its reason and its figures."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import Qt
+from PyQt6.QtWidgets import QGridLayout, QLabel, QWidget
+
+from jovial_tack.answers.run_check.judging import CheckedPull
+from jovial_tack.answers.verdicts import State
+from jovial_tack.ui.run_check.logs import OpenLog
+from jovial_tack.ui.widgets.marks import Mark
+from jovial_tack.ui.widgets.text import heading, together
+from jovial_tack.ui.widgets.theme import Theme
+
+_ANSWERS: dict[bool | None, tuple[State, str]] = {
+    True: ("stop", "Slips"),
+    False: ("good", "No slip found"),
+    None: ("watch", "Cannot tell"),
+}
+
+
+class Answer(QWidget):
+    """The answer for one pull: mark, sentence, figures."""
+
+    def __init__(self, theme: Theme) -> None:
+        super().__init__()
+        self._mark: Mark | None = None
+        self._theme = theme
+        self._grid = QGridLayout(self)
+        self._grid.setContentsMargins(0, 0, 0, 0)
+        self._grid.setHorizontalSpacing(8)
+        self._grid.setVerticalSpacing(3)
+        self._grid.setColumnStretch(1, 1)
+        self.said = heading("subheading")
+        self.reason = heading("plain")
+        self._grid.addWidget(self.said, 0, 1, 1, 2)
+        self._grid.addWidget(self.reason, 1, 0, 1, 3)
+        self._lines: list[tuple[QLabel, QLabel]] = []
+        self.set_theme(theme)
+
+    def set_theme(self, theme: Theme) -> None:
+        """Paint in another theme."""
+        state: State = "unknown" if self._mark is None else self._mark.state
+        if self._mark is not None:
+            self._grid.removeWidget(self._mark)
+            self._mark.deleteLater()
+        self._mark = Mark(state, theme)
+        self._grid.addWidget(self._mark, 0, 0)
+
+    def show_log(self, log: OpenLog | None, problem: str | None) -> None:
+        """Show the answer of the pull looked at, or why there is none."""
+        assert self._mark is not None
+        self.setVisible(log is not None and (log.checked is not None or bool(log.problem)))
+        if log is None:
+            return
+        found = log.pull
+        problem = problem or log.problem or (log.checked.problem if log.checked else None)
+        if found is None or log.problem:
+            self._mark.show_state("unknown")
+            self.said.setText("No pull to judge")
+            self.reason.setText(sentence(problem or ""))
+            self._show_lines([])
+            return
+        state, word = _ANSWERS[found.pull.slip]
+        self._mark.show_state(state)
+        sure = "" if found.pull.slip is None else f" ({found.pull.confidence})"
+        self.said.setText(word + sure)
+        self.reason.setText(together(sentence(found.pull.reason)))
+        self._show_lines(_figures(found))
+
+    def _show_lines(self, lines: list[tuple[str, str]]) -> None:
+        while len(self._lines) < len(lines):
+            pair = QLabel(), QLabel()
+            pair[1].setObjectName("figure")
+            pair[1].setAlignment(Qt.AlignmentFlag.AlignRight)
+            self._grid.addWidget(pair[0], 2 + len(self._lines), 0, 1, 2)
+            self._grid.addWidget(pair[1], 2 + len(self._lines), 2)
+            self._lines.append(pair)
+        for k, (word, figure) in enumerate(self._lines):
+            word.setVisible(k < len(lines))
+            figure.setVisible(k < len(lines))
+            if k < len(lines):
+                word.setText(lines[k][0])
+                figure.setText(lines[k][1])
+
+
+def sentence(text: str) -> str:
+    """A text with a capital and a full stop."""
+    return f"{text[:1].upper()}{text[1:]}." if text else ""
+
+
+def _figures(found: CheckedPull) -> list[tuple[str, str]]:
+    pull = found.pull
+    lines: list[tuple[str, str]] = []
+    if pull.onset_rpm is not None and pull.onset_interval is not None:
+        low, high = pull.onset_interval
+        lines += [
+            ("Onset", f"{pull.onset_rpm:.0f} rpm"),
+            ("between", f"{low:.0f} – {high:.0f} rpm"),
+        ]
+    if pull.boost_lost_kpa is not None:
+        lines.append(("Boost lost at the top", f"{pull.boost_lost_kpa:.1f} kPa"))
+    if pull.worst_slip is not None:
+        lines.append(("Blower speed lost", f"{100 * pull.worst_slip:.1f} %"))
+    if found.friction_ribs is not None and found.friction_share is not None:
+        share = f"{100 * found.friction_share:.0f} % of design"
+        lines.append(("Friction that explains it", f"{found.friction_ribs:.2f}, {share}"))
+    return lines

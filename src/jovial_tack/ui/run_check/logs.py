@@ -1,0 +1,233 @@
+"""The logs on the bench: up to two, read and judged off the window's thread, with progress."""
+
+from __future__ import annotations
+
+import contextlib
+import threading
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass, replace
+from pathlib import Path
+
+from PyQt6.QtCore import QObject, pyqtSignal
+
+from jovial_tack.answers.drive.case import DriveCase
+from jovial_tack.answers.run_check.calibrating import calibrated
+from jovial_tack.answers.run_check.judging import (
+    CheckedPull,
+    RunCheck,
+    blower_drive,
+    check_run,
+    drive_case,
+)
+from jovial_tack.answers.verdicts import State
+from jovial_tack.core.errors import JovialTackError, LogError
+from jovial_tack.files.logs import Channel, LoadedLog, LogLayout, Role, read_log, survey_log
+from jovial_tack.ui.session import Session
+from jovial_tack.ui.worker import NewestOnly
+
+
+class _CancelledError(JovialTackError):
+    """The user let go of the work."""
+
+
+@dataclass(frozen=True)
+class OpenLog:
+    """A log as far as it is known: layout, what was read, what it shows, the pull looked at."""
+
+    layout: LogLayout
+    channels: Mapping[Role, Channel]
+    loaded: LoadedLog | None = None
+    checked: RunCheck | None = None
+    problem: str | None = None
+    chosen: int = 0
+
+    @property
+    def pull(self) -> CheckedPull | None:
+        """The pull looked at."""
+        pulls = self.checked.pulls if self.checked else ()
+        return pulls[self.chosen] if self.chosen < len(pulls) else None
+
+
+class LogBench(QObject):
+    """Holds the logs. changed: something of them; progressed: what is being done, and how far."""
+
+    changed = pyqtSignal()
+    progressed = pyqtSignal(str, float)
+
+    def __init__(self, session: Session, parent: QObject | None = None) -> None:
+        super().__init__(parent)
+        self._session = session
+        self.logs: list[OpenLog | None] = [None, None]
+        self.problem: str | None = None
+        self._judged_with: object = None
+        self._cancelled = threading.Event()
+        self._worker = NewestOnly(self)
+        self._worker.done.connect(self._take)
+        self._worker.failed.connect(self._failed)
+        session.settled.connect(self._judge_again)
+
+    @property
+    def busy(self) -> bool:
+        """Whether a log is being read or judged."""
+        return self._worker.busy
+
+    @property
+    def state(self) -> State:
+        """The state of the run check: of the first log's pulls, the gravest."""
+        log = self.logs[0]
+        if log is None or log.checked is None or not log.checked.pulls:
+            return "unknown"
+        found = {checked.pull.slip for checked in log.checked.pulls}
+        return "stop" if True in found else "good" if found == {False} else "watch"
+
+    def open(self, path: Path, place: int = 0) -> None:
+        """Open a log in the first place, or in the second to compare with it."""
+        try:
+            layout = survey_log(path)
+        except JovialTackError as error:
+            self.problem = str(error)
+            self.changed.emit()
+            return
+        self.problem = None
+        self.logs[place] = OpenLog(layout, layout.channels)
+        self._submit()
+
+    def take_away(self, place: int) -> None:
+        """Let go of a log."""
+        self.cancel()
+        self.logs[place] = None
+        if place == 0:
+            self.logs = [self.logs[1], None]
+        self.problem = None
+        self.changed.emit()
+
+    def use(self, place: int, role: Role, channel: Channel | None) -> None:
+        """Use another column, unit or zero for a role, or none."""
+        log = self.logs[place]
+        if log is None:
+            return
+        source = log.loaded.channels if log.loaded else log.channels
+        channels = {r: c for r, c in source.items() if r != role}
+        if channel is not None:
+            channels[role] = channel
+        self.logs[place] = OpenLog(log.layout, channels)
+        self._submit()
+
+    def choose(self, place: int, pull: int) -> None:
+        """Look at another pull of a log."""
+        log = self.logs[place]
+        if log is not None and log.chosen != pull:
+            self.logs[place] = replace(log, chosen=pull)
+            self.changed.emit()
+
+    @property
+    def can_calibrate(self) -> bool:
+        """Whether the pull looked at tells what the blower makes while its belt holds."""
+        log = self.logs[0]
+        pull = log.pull if log is not None else None
+        known = pull is not None and pull.pull.slip is not None and pull.pull.trace is not None
+        return known and not self._session.is_read_only and self._case() is not None
+
+    def calibrate(self) -> None:
+        """Take the blower's air side from the pull looked at: one step to undo."""
+        log, case = self.logs[0], self._case()
+        pull = log.pull if log is not None else None
+        if log is None or log.loaded is None or pull is None or case is None:
+            return
+        session = self._session
+        try:
+            build = calibrated(session.build, pull.pull, case, log.loaded.log.air_kpa)
+        except JovialTackError as error:
+            self.problem = str(error)
+            self.changed.emit()
+            return
+        session.edit(f"calibrate the blower by {log.layout.path.name}", build)
+
+    def _case(self) -> DriveCase | None:
+        build = self._session.build
+        drive = blower_drive(build)
+        if drive is None:
+            return None
+        try:
+            return drive_case(build, drive, self._session.catalogue)
+        except LogError:
+            return None
+
+    def cancel(self) -> None:
+        """Stop what is being read or judged."""
+        self._cancelled.set()
+
+    def close(self) -> None:
+        """Let running work end."""
+        self.cancel()
+        self._worker.finish()
+
+    def _judge_again(self) -> None:
+        """The build has changed: what it says of the onset may be another."""
+        if self.logs[0] is None or self._worker.busy or self._build_key() == self._judged_with:
+            return
+        self.logs = [None if log is None else replace(log, checked=None) for log in self.logs]
+        self._submit()
+
+    def _build_key(self) -> object:
+        build = self._session.build
+        drive = blower_drive(build)
+        return None if drive is None else (build.drive(drive), build.shafts, build.engine)
+
+    def _submit(self) -> None:
+        """Read and judge the logs that are not judged yet; what runs is let go of first."""
+        build, catalogue = self._session.build, self._session.catalogue
+        read_only = self._session.is_read_only
+        self._judged_with = self._build_key()
+        self._cancelled.set()
+        self._cancelled = cancelled = threading.Event()
+        waiting = [(k, log) for k, log in enumerate(self.logs) if log and not log.checked]
+
+        def tell(low: float, high: float) -> Callable[[str, float], None]:
+            def progress(text: str, share: float) -> None:
+                if cancelled.is_set():
+                    raise _CancelledError("reading was cancelled")
+                self.progressed.emit(text, low + (high - low) * share)
+
+            return progress
+
+        def work() -> list[tuple[int, OpenLog]]:
+            case = None
+            drive = None if read_only else blower_drive(build)
+            if drive is not None:
+                with contextlib.suppress(
+                    LogError
+                ):  # a drive that cannot exist says nothing of slip
+                    case = drive_case(build, drive, catalogue)
+            return [(place, _judged(log, case, tell)) for place, log in waiting]
+
+        self._worker.submit(work)
+        self.changed.emit()
+
+    def _take(self, results: list[tuple[int, OpenLog]]) -> None:
+        for place, log in results:
+            now = self.logs[place]
+            if now is not None and now.layout is log.layout:
+                self.logs[place] = log
+        self.changed.emit()
+
+    def _failed(self, error: Exception) -> None:
+        self.problem = f"the log could not be judged: {error}"
+        self.changed.emit()
+
+
+def _judged(
+    log: OpenLog,
+    case: DriveCase | None,
+    tell: Callable[[float, float], Callable[[str, float], None]],
+) -> OpenLog:
+    """A log read (if it was not yet) and judged, or with the reason why not."""
+    try:
+        loaded = log.loaded or read_log(log.layout, log.channels, None, tell(0.0, 0.6))
+        checked = check_run(loaded.log, case, tell(0.6, 1.0))
+    except JovialTackError as error:
+        return replace(log, problem=str(error))
+    chosen = min(log.chosen, max(len(checked.pulls) - 1, 0))
+    return replace(
+        log, channels=loaded.channels, loaded=loaded, checked=checked, chosen=chosen, problem=None
+    )

@@ -1,0 +1,165 @@
+"""The right side at the run check: the logs, their pulls, the answer, the columns in use."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+from PyQt6.QtCore import Qt, pyqtSignal
+from PyQt6.QtWidgets import (
+    QComboBox,
+    QFrame,
+    QHBoxLayout,
+    QProgressBar,
+    QPushButton,
+    QScrollArea,
+    QSizePolicy,
+    QVBoxLayout,
+    QWidget,
+)
+
+from jovial_tack.ui.run_check.answer import Answer
+from jovial_tack.ui.run_check.columns import Columns
+from jovial_tack.ui.run_check.logs import LogBench, OpenLog
+from jovial_tack.ui.widgets.elided import ElidedChoice
+from jovial_tack.ui.widgets.text import heading
+from jovial_tack.ui.widgets.theme import Theme
+
+_HINT = (
+    "Open a log of a full-throttle pull (CSV from any logger): time, engine speed and boost are"
+    " enough; throttle and blower speed say more. A second log, before or after a change, is laid"
+    " beside it at equal revs."
+)
+_CAUTION = (
+    "A log is made on a closed course or a dyno, never read while driving. What it shows is evidence:"
+    " look at belt and pulleys before parts are changed."
+)
+
+
+class RunCheckPanel(QFrame):
+    """The right side at the run check. open_wanted: the place (0 or 1) a log is wanted for."""
+
+    open_wanted = pyqtSignal(int)
+    demo_wanted = pyqtSignal()
+
+    def __init__(self, bench: LogBench, theme: Theme) -> None:
+        super().__init__()
+        self.setObjectName("card")
+        self._bench, self._theme = bench, theme
+        self._filling = False
+        outer = QVBoxLayout(self)
+        outer.setContentsMargins(1, 1, 1, 1)
+        outer.setSpacing(0)
+        inside = QWidget()
+        column = QVBoxLayout(inside)
+        column.setContentsMargins(16, 14, 16, 14)
+        column.setSpacing(9)
+        self.title, self.subtitle = heading(), heading("faded")
+        self.title.setText("Run check")
+        self.open_button = self._button("Open a log …", lambda: self.open_wanted.emit(0))
+        self.compare_button = self._button("Compare with …", lambda: self.open_wanted.emit(1))
+        self.demo_button = self._button("Look at the demo logs", self.demo_wanted.emit)
+        self.calibrate_button = self._button("Calibrate the blower by it", bench.calibrate)
+        self.calibrate_button.setToolTip("Take the blower's known point from the part that holds")
+        self.away_button = self._button("Let go of the second", lambda: bench.take_away(1))
+        row = QHBoxLayout()
+        row.setSpacing(6)
+        for button in (self.open_button, self.compare_button):
+            row.addWidget(button)
+        row.addStretch(1)
+        self.progress = QProgressBar()
+        self.progress.setRange(0, 100)
+        self.progress.setTextVisible(False)
+        self.progress.setFixedHeight(8)
+        self.progress_text = heading("faded")
+        self.cancel_button = self._button("Cancel", bench.cancel)
+        self.answer = Answer(theme)
+        self.other_answer = Answer(theme)
+        self.pull = self._combo("Pull looked at", lambda k: bench.choose(0, k))
+        self.other_pull = self._combo("Pull compared with", lambda k: bench.choose(1, k))
+        self._columns = Columns(bench)
+        self.remarks = heading("faded")
+        column.addWidget(self.title)
+        column.addWidget(self.subtitle)
+        column.addLayout(row)
+        for widget in (
+            self.demo_button, self.progress_text, self.progress, self.cancel_button, self.pull,
+            self.answer, self.calibrate_button,
+            self.other_pull, self.other_answer, self.away_button, self._columns,
+            self.remarks,
+        ):  # fmt: skip
+            column.addWidget(widget)
+        column.addStretch(1)
+        area = QScrollArea()
+        area.setWidget(inside)
+        area.setWidgetResizable(True)
+        area.setFrameShape(QFrame.Shape.NoFrame)
+        area.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        outer.addWidget(area, 1)
+        caution = heading("caution")
+        caution.setText(_CAUTION)
+        outer.addWidget(caution)
+        bench.changed.connect(self.refresh)
+        bench.progressed.connect(self._progress)
+        self.refresh()
+
+    def _button(self, text: str, act: Callable[[], object]) -> QPushButton:
+        button = QPushButton(text)
+        button.clicked.connect(lambda _=False: act())
+        return button
+
+    def _combo(self, name: str, act: Callable[[int], object]) -> QComboBox:
+        combo = ElidedChoice()
+        combo.setAccessibleName(name)
+        combo.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Fixed)
+        combo.activated.connect(act)
+        return combo
+
+    def set_theme(self, theme: Theme) -> None:
+        """Paint in another theme."""
+        self._theme = theme
+        self.answer.set_theme(theme)
+        self.other_answer.set_theme(theme)
+
+    def _progress(self, text: str, share: float) -> None:
+        self.progress_text.setText(f"{text} …")
+        self.progress.setValue(round(100 * share))
+
+    def refresh(self) -> None:
+        """Show the logs as they now are."""
+        bench = self._bench
+        first, second = bench.logs
+        busy = bench.busy
+        for widget in (self.progress, self.progress_text, self.cancel_button):
+            widget.setVisible(busy)
+        self.compare_button.setEnabled(first is not None)
+        self.demo_button.setVisible(first is None)
+        self.away_button.setVisible(second is not None)
+        self.calibrate_button.setVisible(bench.can_calibrate)
+        name = _HINT if first is None else f"{first.layout.path.name}"
+        problem = bench.problem or (first.problem if first else None)
+        self.subtitle.setText(f"Not opened. {problem}." if problem and first is None else name)
+        _fill(self.pull, first)
+        _fill(self.other_pull, second)
+        self.answer.show_log(first, bench.problem if first else None)
+        self.other_answer.show_log(second, None)
+        self._columns.refresh(first)
+        remarks = [] if first is None or first.loaded is None else list(first.loaded.remarks)
+        self.remarks.setText("\n".join(f"{r[:1].upper()}{r[1:]}." for r in remarks))
+        self.remarks.setVisible(bool(remarks))
+
+
+def _fill(combo: QComboBox, log: OpenLog | None) -> None:
+    """The pulls of a log to choose from; hidden without one."""
+    pulls = log.checked.pulls if log is not None and log.checked is not None else ()
+    combo.setVisible(bool(pulls))
+    if not pulls or log is None:
+        return
+    texts = [
+        f"{log.layout.path.name}: pull {k}, {p.pull.low_rpm:.0f} to {p.pull.high_rpm:.0f} rpm"
+        for k, p in enumerate(pulls, start=1)
+    ]
+    if [combo.itemText(k) for k in range(combo.count())] != texts:
+        combo.clear()
+        combo.addItems(texts)
+    combo.setCurrentIndex(log.chosen)

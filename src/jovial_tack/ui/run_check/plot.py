@@ -1,0 +1,144 @@
+"""Boost over the revs of one or two pulls."""
+
+from __future__ import annotations
+
+import numpy as np
+from PyQt6.QtCore import Qt, pyqtSignal
+from PyQt6.QtWidgets import QFrame, QHBoxLayout, QPushButton, QVBoxLayout
+
+from jovial_tack.answers.run_check.judging import CheckedPull
+from jovial_tack.core.run_check.pulls import at_equal_revs
+from jovial_tack.core.run_check.slip import Trace
+from jovial_tack.ui.run_check.logs import LogBench
+from jovial_tack.ui.widgets.elided import ElidedLabel
+from jovial_tack.ui.widgets.plots import Plot, export
+from jovial_tack.ui.widgets.theme import Theme
+
+_HEIGHT = 262
+
+
+class RunCheckPlot(QFrame):
+    """Boost over the revs of one or two pulls. told: what became of an export."""
+
+    told = pyqtSignal(str)
+
+    def __init__(self, bench: LogBench, theme: Theme) -> None:
+        super().__init__()
+        self.setObjectName("card")
+        self._bench, self._theme = bench, theme
+        self.plot: Plot | None = None
+        self._pointed: float | None = None
+        self._column = QVBoxLayout(self)
+        self._column.setContentsMargins(10, 8, 8, 6)
+        self._column.setSpacing(2)
+        row = QHBoxLayout()
+        self.readout = ElidedLabel("faded")
+        self.export_button = QPushButton("Export …")
+        self.export_button.setObjectName("choice")
+        self.export_button.clicked.connect(self.export)
+        row.addWidget(self.readout, 1)
+        row.addWidget(self.export_button)
+        self._column.addLayout(row)
+        self._column.addStretch(0)
+        self.setFixedHeight(_HEIGHT)
+        bench.changed.connect(self._refresh_if_seen)
+
+    def set_theme(self, theme: Theme) -> None:
+        """Paint in another theme."""
+        self._theme = theme
+        if self.plot is not None:
+            self.plot.set_theme(theme)
+            self.refresh()
+
+    def _refresh_if_seen(self) -> None:
+        if self.isVisible():
+            self.refresh()
+
+    def _traces(self) -> list[tuple[str, CheckedPull, Trace]]:
+        found = []
+        for log in self._bench.logs:
+            pull = log.pull if log is not None else None
+            if log is not None and pull is not None and pull.pull.trace is not None:
+                found.append((log.layout.path.stem, pull, pull.pull.trace))
+        return found
+
+    def refresh(self) -> None:
+        """Plot the pulls looked at."""
+        if self.plot is None:
+            self.plot = Plot(self._theme, "Boost over the revs", self)
+            self.plot.set_labels("engine speed, rpm", "boost, kPa")
+            self.plot.pointed.connect(self._point)
+            self.plot.left.connect(lambda: self._point(None))
+            self._column.insertWidget(1, self.plot, 1)
+        plot, traces = self.plot, self._traces()
+        self.export_button.setEnabled(bool(traces))
+        plot.setVisible(bool(traces))
+        lines, marks = [], []
+        for k, (_, _, trace) in enumerate(traces):
+            style = Qt.PenStyle.SolidLine if k == 0 else Qt.PenStyle.DashDotLine
+            lines.append(
+                ((trace.rpm, trace.boost_kpa), plot.pen("ink" if k == 0 else "good", 2.0, style))
+            )
+        if traces:
+            _, pull, trace = traces[0]
+            lines.append(
+                ((trace.rpm, trace.expected_kpa), plot.pen("accent", 1.4, Qt.PenStyle.DashLine))
+            )
+            lines.append(((trace.rpm, trace.line_kpa), plot.pen("faded", 1.2, Qt.PenStyle.DotLine)))
+            if pull.pull.onset_rpm is not None:
+                marks.append(("v", pull.pull.onset_rpm, "slips from", plot.pen("stop", 1.4)))
+        plot.show_lines(lines)
+        plot.show_marks(marks)
+        if traces:
+            plot.show_band(*(traces[0][1].pull.onset_interval or (0.0, 0.0)), "stop")
+            low = min(float(t.rpm[0]) for _, _, t in traces)
+            high = max(float(t.rpm[-1]) for _, _, t in traces)
+            most = max(float(max(t.boost_kpa.max(), t.expected_kpa.max())) for _, _, t in traces)
+            plot.show_range((low, high), (0.0, 1.08 * most))
+        self._say()
+
+    def _point(self, rpm: float | None) -> None:
+        self._pointed = rpm
+        self._say()
+
+    def _say(self) -> None:
+        traces = self._traces()
+        if not traces:
+            self.readout.setText("Boost over engine speed: open a log to see it")
+            return
+        name, _, trace = traces[0]
+        if self._pointed is None:
+            key = "solid: measured · dashed: expected by the fan law · dotted: straight line"
+            other = f" · dash-dot: {traces[1][0]}" if len(traces) > 1 else ""
+            self.readout.setText(f"{name}: {key}{other}")
+            return
+        rpm = min(max(self._pointed, float(trace.rpm[0])), float(trace.rpm[-1]))
+        is_, should = (
+            float(np.interp(rpm, trace.rpm, v)) for v in (trace.boost_kpa, trace.expected_kpa)
+        )
+        slip = 100 * float(np.interp(rpm, trace.rpm, trace.slip))
+        text = f"{rpm:.0f} rpm: {is_:.1f} kPa, expected {should:.1f}, blower {slip:+.1f} % behind"
+        if len(traces) > 1:
+            both = at_equal_revs(traces[0][1].pull, traces[1][1].pull)
+            if both is not None and both[0][0] <= rpm <= both[0][-1]:
+                more = float(np.interp(rpm, both[0], both[2] - both[1]))
+                text += f"; {traces[1][0]} {more:+.1f} kPa"
+        self.readout.setText(text)
+
+    def export(self) -> None:
+        """Write the plot to a file of the user's choice."""
+        traces = self._traces()
+        if self.plot is None or not traces:
+            return
+        heads = [
+            "engine speed [rpm]",
+            "boost [kPa]",
+            "expected [kPa]",
+            "straight line [kPa]",
+            "slip",
+        ]
+        _, _, t = traces[0]
+        rows = [",".join(heads)]
+        for cells in zip(t.rpm, t.boost_kpa, t.expected_kpa, t.line_kpa, t.slip, strict=True):
+            rows.append(",".join(f"{value:.6g}" for value in cells))
+        export(self, self.plot, "\n".join(rows) + "\n", f"{traces[0][0]}-pull", self.told.emit)

@@ -1,0 +1,1 @@
+"""Parts on the shelf, and which accessories stay or go."""

@@ -1,0 +1,377 @@
+"""The main window: menus around the desk, settings, and what happens when it closes."""
+
+from __future__ import annotations
+
+import traceback
+from collections.abc import Sequence
+from dataclasses import replace
+from pathlib import Path
+
+from PyQt6.QtCore import Qt, QTimer
+from PyQt6.QtGui import (
+    QAction,
+    QCloseEvent,
+    QDragEnterEvent,
+    QDropEvent,
+    QFontMetrics,
+    QKeySequence,
+)
+from PyQt6.QtWidgets import QApplication, QFileDialog, QLabel, QMainWindow
+
+from jovial_tack.core.errors import BuildFileError, JovialTackError
+from jovial_tack.document.edits.curves import with_curve
+from jovial_tack.document.edits.engine import set_units
+from jovial_tack.files.companions import read_text
+from jovial_tack.files.places import state_folder
+from jovial_tack.files.recovery import Keeper, LostWork
+from jovial_tack.files.settings import View, load_settings, save_settings
+from jovial_tack.sheets import shaft_of
+from jovial_tack.ui.session import Session
+from jovial_tack.ui.soon import Soon
+from jovial_tack.ui.widgets.theme import DAY, NIGHT, Theme, palette, style_sheet
+from jovial_tack.ui.window.desk import Desk
+from jovial_tack.ui.window.file_actions import Files
+from jovial_tack.ui.window.keys import IN_PLACE
+from jovial_tack.ui.window.menus import Menus
+from jovial_tack.ui.window.safekeeping import Safekeeping
+
+_LOGS = "Logs (*.csv *.txt *.log);;All files (*)"
+_CURVES = "Curves (*.csv *.txt);;All files (*)"
+Key = QKeySequence.StandardKey
+
+
+class MainWindow(QMainWindow):
+    """One window on one session. demo: the file of the demo build."""
+
+    def __init__(self, session: Session, demo: Path, keeper: Keeper | None = None) -> None:
+        super().__init__()
+        self.session, self._demo, self.theme = session, demo, DAY
+        self.settings = load_settings()
+        self.setPalette(palette(self.theme))
+        self.setStyleSheet(style_sheet(self.theme))
+        self.safekeeping = Safekeeping(session, keeper or Keeper(), self)
+        self.desk = desk = Desk(session, self.theme)
+        self.front, self.strip, self.cards, self.notice = (
+            desk.front, desk.strip, desk.cards, desk.notice,
+        )  # fmt: skip
+        self.ribbon, self.slider, self.plan, self.revs = (
+            desk.ribbon, desk.slider, desk.plan, desk.revs,
+        )  # fmt: skip
+        self.bench = desk.bench
+        self.files = Files(session, self.notice, self.safekeeping, demo, self)
+        self._leaving = False
+        self.setCentralWidget(desk)
+        self._make_status_bar()
+        self.menus = menus = Menus(self)
+        self.station_actions, self.undo_action, self.redo_action = (
+            menus.station_actions, menus.undo_action, menus.redo_action,
+        )  # fmt: skip
+        self.inch_action, self.both_action, self.night_action = (
+            menus.inch_action, menus.both_action, menus.night_action,
+        )  # fmt: skip
+        self._connect()
+        self._refresh_titles()
+        self.setMinimumSize(960, 660)
+        self.setAcceptDrops(True)
+        self._restore()
+        self.front.setFocus()
+
+    def _make_status_bar(self) -> None:
+        bar = self.statusBar()
+        assert bar is not None
+        bar.setSizeGripEnabled(False)
+        self._hint = QLabel("Arrows nudge what is selected · Page keys go from part to part")
+        bar.addWidget(self._hint)
+        self._hint_ends = QTimer(self)
+        self._hint_ends.setSingleShot(True)
+        self._hint_ends.timeout.connect(lambda: self._hint.setText(""))
+        self._pinned = QLabel()
+        self._pointer, self._place = QLabel(), ""
+        self._place_soon = Soon(lambda: self._pointer.setText(self._place), self, 60)
+        # of one size whatever it says: or every move of the pointer would lay out the window anew
+        self._pointer.setAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
+        room = QFontMetrics(self._pointer.font()).size(0, "x −8888.8 mm   y −8888.8 mm")
+        self._pointer.setFixedSize(room.width() + 8, room.height())
+        bar.addPermanentWidget(self._pinned)
+        bar.addPermanentWidget(self._pointer)
+
+    def _connect(self) -> None:
+        session, desk = self.session, self.desk
+        self.front.pointed.connect(self._point)
+        session.build_changed.connect(self._refresh_titles)
+        session.baseline_changed.connect(self._refresh_titles)
+        session.replaced.connect(self._show_remarks)
+        session.failed.connect(self.notice.ask)
+        self.cards.open_wanted.connect(self.files.open)
+        self.cards.demo_wanted.connect(self.files.open_demo)
+        self.files.used.connect(self._remember)
+        self.files.said.connect(self.say)
+        self.revs.told.connect(self.say)
+        desk.log_plot.told.connect(self.say)
+        desk.map.told.connect(self.say)
+        desk.rev_plan.told.connect(self.say)
+        desk.log_panel.open_wanted.connect(self.open_log)
+        desk.log_panel.demo_wanted.connect(self.open_demo_logs)
+        desk.moved.connect(self._mark_station)
+        desk.told.connect(self.say)
+
+    def _point(self, place: str) -> None:
+        self._place = place
+        self._place_soon()
+
+    def measure(self) -> None:
+        """Begin to measure between two places, or tell what was measured."""
+        self.front.measure()
+        if self.front.measured:
+            self.say(self.front.measured)
+
+    # logs
+
+    def open_log(self, place: int) -> None:
+        """Ask for a log and open it at the run check; place 1: to compare with the first."""
+        name, _ = QFileDialog.getOpenFileName(self, "Open a log", "", _LOGS)
+        if name:
+            self.load_log(Path(name), place)
+
+    def load_log(self, path: Path, place: int = 0) -> None:
+        """Open a log at the run check."""
+        self.desk.stand_at("run_check")
+        self.bench.open(path, place if self.bench.logs[0] is not None else 0)
+
+    def open_demo_logs(self) -> None:
+        """Open the two logs that ship with the demo build."""
+        for place, name in enumerate(("slipping", "mended")):
+            self.load_log(self._demo.with_name(f"tessary-fen-{name}.csv"), place)
+
+    def read_curve(self) -> None:
+        """Read an output curve, a load or a map for the selected shaft from a CSV file."""
+        session = self.session
+        shaft = shaft_of(session.build, session.selection)
+        if shaft is None or session.is_read_only:
+            self.say("Select the shaft the curve is for first.")
+            return
+        name, _ = QFileDialog.getOpenFileName(self, "Read a curve", "", _CURVES)
+        if name:
+            self.load_curve(Path(name), shaft)
+
+    def load_curve(self, path: Path, shaft: str) -> None:
+        """Give a shaft the curve of a CSV file; what is wrong with it is said and changes nothing."""
+        session = self.session
+        label = session.build.shaft(shaft).label
+        try:
+            build, what = with_curve(session.build, shaft, read_text(path))
+        except JovialTackError as error:
+            words = error.expected if isinstance(error, BuildFileError) else str(error)
+            self.notice.ask(f"{path.name} was not taken for {label}: {words}.")
+            return
+        session.edit(f"{what} of {label}", build)
+        self.say(f"{label} has the {what} of {path.name}.")
+
+    def export_plot(self) -> None:
+        """Write the plot that is in sight, or that over the revs."""
+        if self.desk.station == "run_check":
+            self.desk.log_plot.export()
+        else:
+            self.desk.stand_at("grip")
+            self.revs.export()
+
+    # files
+
+    def load(self, path: Path, *, demo: bool = False) -> None:
+        """Open a build file; what is wrong with it is told, and the present build stays."""
+        self.files.load(path, demo=demo)
+        view = self.settings.views.get(str(path.resolve()))
+        if view is not None and self.session.path == path:
+            self.front.restore_view(view)
+
+    def offer_recovery(self, works: Sequence[LostWork]) -> None:
+        """Offer unsaved work of a window that ended without closing."""
+        self.files.offer_recovery(works)
+
+    def closeEvent(self, event: QCloseEvent | None) -> None:
+        """Closing asks about unsaved changes first."""
+        if event is None:
+            return
+        if self.session.is_modified and not self._leaving:
+            event.ignore()
+            self.files.after_saving(self.leave)
+            return
+        self._keep_settings()
+        self.session.close()
+        self.bench.close()
+        self.desk.variants.close_work()
+        self.desk.keeping.close_work()
+        self.desk.wishes.close_work()
+        self.desk.belt_shop.close_work()
+        self.files.close()
+        self.safekeeping.close()
+        event.accept()
+
+    def leave(self) -> None:
+        """Close without a question about unsaved changes."""
+        self._leaving = True
+        self.close()
+
+    def dragEnterEvent(self, event: QDragEnterEvent | None) -> None:
+        """A build file or a log may be dropped on the window."""
+        if event is not None and _dropped_file(event) is not None:
+            event.acceptProposedAction()
+
+    def dropEvent(self, event: QDropEvent | None) -> None:
+        """Open the file that was dropped: a log at the run check, all else as a build."""
+        path = None if event is None else _dropped_file(event)
+        if path is None:
+            return
+        if path.suffix.lower() in (".csv", ".txt", ".log"):
+            self.load_log(path)
+        else:
+            self.files.after_saving(lambda: self.load(path))
+
+    # what is remembered
+
+    def _restore(self) -> None:
+        settings = self.settings
+        if settings.night:
+            self.set_theme(NIGHT)
+        self.resize(*settings.size)
+        if settings.both_units:
+            self.toggle_both()
+        if settings.station in self.station_actions:
+            self.desk.stand_at(settings.station)
+        self._list_recent()
+
+    def _keep_settings(self) -> None:
+        settings = replace(
+            self.settings,
+            night=self.theme is NIGHT,
+            size=(self.width(), self.height()),
+            both_units=self.session.both_units,
+            station=self.desk.station,
+        )
+        if self.session.path is not None:
+            view: View | None = self.front.view_state()
+            settings = settings.looked_at(self.session.path, view)
+        save_settings(settings)
+
+    def _remember(self, path: Path) -> None:
+        self.settings = self.settings.opened(path)
+        save_settings(self.settings)
+        self._list_recent()
+
+    def _list_recent(self) -> None:
+        assert self.menus.recent is not None
+        self.menus.recent.clear()
+        for name in self.settings.recent:
+            action = self.menus.recent.addAction(Path(name).name)
+            assert action is not None
+            action.setToolTip(name)
+            action.triggered.connect(
+                lambda _=False, p=Path(name): self.files.after_saving(lambda: self.load(p))
+            )
+        self.menus.recent.setEnabled(bool(self.settings.recent))
+
+    # how things are shown
+
+    def show_units(self, unit: str) -> None:
+        """Show the build in millimetres or inches: one step to undo."""
+        if unit != self.session.build.display_units:
+            said = "inches" if unit == "in" else "millimetres"
+            self.session.edit(f"show {said}", set_units(self.session.build, unit))  # type: ignore[arg-type]
+        self._refresh_titles()
+
+    def toggle_both(self) -> None:
+        """Show figures in both units, or in one."""
+        self.session.show_both_units(not self.session.both_units)
+        self.both_action.setChecked(self.session.both_units)
+
+    def toggle_night(self) -> None:
+        """Go from day to night, or back."""
+        self.set_theme(NIGHT if self.theme is DAY else DAY)
+
+    def set_theme(self, theme: Theme) -> None:
+        """Show the desk by day or by night."""
+        self.theme = theme
+        self.setPalette(palette(theme))
+        self.setStyleSheet(style_sheet(theme))
+        self.desk.set_theme(theme)
+        self.night_action.setChecked(theme is NIGHT)
+
+    def _refresh_titles(self) -> None:
+        session = self.session
+        star = "*" if session.is_modified else ""
+        name = session.path.name if session.path else session.build.title or "Untitled"
+        self.setWindowTitle(f"{star}{name} – Jovial Tack")
+        history = session.history
+        for action, word, label in (
+            (self.undo_action, "Undo", history.undo_label),
+            (self.redo_action, "Redo", history.redo_label),
+        ):
+            action.setEnabled(label is not None)
+            action.setText(f"&{word}: {label}" if label else f"&{word}")
+        inches = session.build.display_units == "in"
+        self.menus.metric_action.setChecked(not inches)
+        self.inch_action.setChecked(inches)
+        pinned = session.baseline
+        self._pinned.setText(
+            "" if pinned is None else f"Δ against the state pinned: {pinned.label}"
+        )
+        self.menus.unpin_action.setEnabled(pinned is not None)
+
+    def _show_remarks(self) -> None:
+        if self.session.remarks:
+            self.notice.ask("; ".join(self.session.remarks) + ".")
+        else:
+            self.notice.hide()
+
+    def _mark_station(self, key: str) -> None:
+        self.station_actions[key].setChecked(True)
+
+    def say(self, text: str) -> None:
+        """Say something in the status bar for a while."""
+        self._hint.setText(text)
+        self._hint_ends.start(6000)
+
+    def show_keys(self) -> None:
+        """List the keys of every action and of the parts of the desk, or put the list away."""
+        bar = self.menuBar()
+        assert bar is not None
+        groups: list[tuple[str, list[tuple[str, str]]]] = []
+        for top in bar.actions():
+            menu = top.menu()
+            assert menu is not None
+            lines = [
+                (action.text().replace("&", "").split(":")[0], _key_text(action))
+                for action in menu.actions()
+                if not action.shortcut().isEmpty()
+            ]
+            groups.append((top.text().replace("&", ""), lines))
+        self.desk.show_keys([*IN_PLACE, *groups])
+
+    def report(self, error: BaseException) -> None:
+        """Tell of an error that no part of the window caught; the build stays."""
+        self.safekeeping.keep_now()
+        text = (
+            str(error) if isinstance(error, JovialTackError) else f"{type(error).__name__}: {error}"
+        )
+        details = "".join(traceback.format_exception(error))
+
+        def copy() -> None:
+            clipboard = QApplication.clipboard()
+            assert clipboard is not None
+            clipboard.setText(details)
+
+        self.notice.ask(
+            f"Something went wrong inside the program ({text}). Your build is unharmed and was kept"
+            f" aside; the log is in {state_folder() / 'log.txt'}.",
+            [("Copy the details", copy), ("Go on", lambda: None)],
+        )
+
+
+def _key_text(action: QAction) -> str:
+    return action.shortcut().toString(QKeySequence.SequenceFormat.NativeText)
+
+
+def _dropped_file(event: QDropEvent) -> Path | None:
+    data = event.mimeData()
+    urls = data.urls() if data is not None else []
+    return Path(urls[0].toLocalFile()) if urls and urls[0].isLocalFile() else None

@@ -1,0 +1,133 @@
+"""The four verdicts, always in sight; each leads to the place it is about."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import QRectF, QSize, Qt, pyqtSignal
+from PyQt6.QtGui import QFontMetricsF, QPainter, QPaintEvent, QPen
+from PyQt6.QtWidgets import QAbstractButton, QHBoxLayout, QSizePolicy, QWidget
+
+from jovial_tack.answers.verdicts import Verdict
+from jovial_tack.ui.session import Session
+from jovial_tack.ui.widgets.marks import WORDS, paint_mark
+from jovial_tack.ui.widgets.theme import Theme, words
+
+_HEIGHT = 92
+
+
+class VerdictButton(QAbstractButton):
+    """One verdict: mark and title, the sentence on up to two lines, the mend below."""
+
+    def __init__(self, theme: Theme, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self._theme = theme
+        self._verdict = Verdict("", "unknown", "", "")
+        self._broken: tuple[Verdict, float] | None = None
+        self._lines: list[tuple[str, int, str]] = []
+        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
+        self.setCursor(Qt.CursorShape.PointingHandCursor)
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+
+    @property
+    def verdict(self) -> Verdict:
+        """The verdict shown."""
+        return self._verdict
+
+    def set_theme(self, theme: Theme) -> None:
+        """Paint in another theme."""
+        self._theme = theme
+        self.update()
+
+    def show_verdict(self, verdict: Verdict) -> None:
+        """Show a verdict; repaints only if it is another."""
+        if verdict == self._verdict:
+            return
+        self._verdict = verdict
+        whole = f"{verdict.title}: {WORDS[verdict.state]}. {verdict.sentence}. {verdict.detail}"
+        self.setAccessibleName(whole.rstrip(". ") + ".")
+        self.setToolTip(f"{verdict.sentence}\n{verdict.detail}".strip())
+        self.update()
+
+    def sizeHint(self) -> QSize:
+        """A quarter of the window's width, three lines high."""
+        return QSize(240, _HEIGHT)
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        """Paint mark, title, sentence and detail; what does not fit ends in an ellipsis."""
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        theme, verdict = self._theme, self._verdict
+        frame = QRectF(self.rect()).adjusted(1, 1, -1, -1)
+        held = self.hasFocus()
+        painter.setPen(QPen(theme.color("accent" if held else "rule"), 2 if held else 1))
+        painter.setBrush(theme.color("raised" if self.underMouse() else "paper"))
+        painter.drawRoundedRect(frame, 6, 6)
+        paint_mark(painter, QRectF(12, 11, 16, 16), verdict.state, theme)
+        self._text(
+            painter, QRectF(36, 8, self.width() - 46, 22), verdict.title, 15, "ink", bold=True
+        )
+        line = QRectF(12, 31, self.width() - 24, 18)
+        if self._broken != (verdict, line.width()):
+            self._broken = verdict, line.width()
+            self._lines = _broken(verdict, line.width())
+        for place, (text, px, color) in enumerate(self._lines):
+            self._text(painter, line.translated(0, 18 * place), text, px, color)
+
+    def _text(
+        self, painter: QPainter, box: QRectF, text: str, px: int, color: str, *, bold: bool = False
+    ) -> None:
+        font = words(px, bold=bold)
+        painter.setFont(font)
+        painter.setPen(self._theme.color(color))
+        elided = QFontMetricsF(font).elidedText(text, Qt.TextElideMode.ElideRight, box.width())
+        painter.drawText(box, Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter, elided)
+
+
+def _broken(verdict: Verdict, width: float) -> list[tuple[str, int, str]]:
+    """Sentence and detail broken into the three lines there are: text, size in px, colour."""
+    first, rest = split_line(verdict.sentence, width, QFontMetricsF(words(14)))
+    lines = [(first, 14, "ink"), (rest, 14, "ink")] if rest else [(first, 14, "ink")]
+    detail, more = split_line(verdict.detail, width, QFontMetricsF(words(13)))
+    if len(lines) == 1 and more:
+        return [*lines, (detail, 13, "faded"), (more, 13, "faded")]
+    return [*lines, (verdict.detail, 13, "faded")]
+
+
+def split_line(text: str, width: float, metrics: QFontMetricsF) -> tuple[str, str]:
+    """The words that fit on a first line, and the rest."""
+    line, parts = "", text.split(" ")
+    for place, part in enumerate(parts):
+        longer = f"{line} {part}".strip()
+        if line and metrics.horizontalAdvance(longer) > width:
+            return line, " ".join(parts[place:])
+        line = longer
+    return line, ""
+
+
+class VerdictStrip(QWidget):
+    """Fits, Order, Holds and Lines up, side by side. chosen: the verdict that was clicked."""
+
+    chosen = pyqtSignal(object)
+
+    def __init__(self, session: Session, theme: Theme, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self._session = session
+        row = QHBoxLayout(self)
+        row.setContentsMargins(0, 0, 0, 0)
+        row.setSpacing(8)
+        self.buttons = [VerdictButton(theme, self) for _ in range(4)]
+        for button in self.buttons:
+            row.addWidget(button)
+            button.clicked.connect(lambda _=False, b=button: self.chosen.emit(b.verdict))
+        session.told_changed.connect(self.refresh)
+        session.settled.connect(self.refresh)
+        self.refresh()
+
+    def set_theme(self, theme: Theme) -> None:
+        """Paint in another theme."""
+        for button in self.buttons:
+            button.set_theme(theme)
+
+    def refresh(self) -> None:
+        """Show the session's verdicts."""
+        for button, verdict in zip(self.buttons, self._session.verdicts, strict=True):
+            button.show_verdict(verdict)

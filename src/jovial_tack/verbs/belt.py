@@ -1,0 +1,135 @@
+"""The verbs belt, number and toothed: which belt to order, and what numbers and teeth mean."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from pathlib import Path
+
+from jovial_tack.verbs.arguments import (
+    Parser,
+    UsageError,
+    as_json,
+    degrees,
+    drive_named,
+    measurement,
+    one_count,
+    positive,
+    read_to_compute,
+    share,
+    show,
+    signed,
+    teeth,
+)
+
+
+def belt_verb(arguments: Sequence[str]) -> int:
+    """Print which belts fit a drive. Returns the exit status."""
+    parser = Parser(prog="jovial-tack belt", description="Which belt to order for a drive.")
+    parser.add_argument("build", metavar="BUILD.jtack", type=Path)
+    parser.add_argument("--drive", metavar="ID", help="the drive (the first)")
+    seen = parser.add_mutually_exclusive_group()
+    seen.add_argument("--arm-at", type=degrees, metavar="DEG", help="angle the arm is seen at")
+    seen.add_argument(
+        "--travel-at", type=share, metavar="SHARE", help="place on slot or swing, 0 to 1"
+    )
+    parser.add_argument("--measured", type=measurement, metavar="WAY=MM",
+                        help="tape, string, rims, flat, outside, fixture, teeth")  # fmt: skip
+    parser.add_argument("--thick", type=positive, default=0.0, help="of the tape or string, mm")
+    parser.add_argument("--held-at", type=degrees, help="where the adjuster was held meanwhile")
+    parser.add_argument("--json", action="store_true", help="the answer as JSON")
+    asked = parser.parse_args(arguments)
+
+    from jovial_tack.answers.belt.as_seen import as_fitted
+    from jovial_tack.answers.belt.buying import choose_belt
+    from jovial_tack.answers.belt.measured import from_measurement
+    from jovial_tack.core.errors import GeometryError
+    from jovial_tack.files.own_data import own_catalogue
+    from jovial_tack.verbs.tables.belt import belt_table, fitted_table, measured_table
+
+    catalogue = own_catalogue()
+    build = read_to_compute(asked.build, catalogue).build
+    drive = drive_named(build, asked.drive, asked.build.name)
+    choice = choose_belt(build, drive, catalogue)
+    told, text = choice.to_json(), belt_table(build, choice)
+    if asked.arm_at is not None or asked.travel_at is not None:
+        try:
+            found = as_fitted(build, drive, catalogue, arm_deg=asked.arm_at, share=asked.travel_at)
+        except GeometryError as error:
+            raise UsageError(f"{asked.build.name}: {error}") from None
+        told["as_fitted"] = found.to_json()
+        text += "\n\n" + fitted_table(found)
+    if asked.measured is not None:
+        way, reading = asked.measured
+        try:
+            means = from_measurement(
+                build, drive, catalogue, way, reading, thick_mm=asked.thick, held_at=asked.held_at
+            )
+        except GeometryError as error:
+            raise UsageError(f"{asked.build.name}: {error}") from None
+        told["measured"] = means.to_json()
+        text += "\n\n" + measured_table(means)
+    show(as_json(told) if asked.json else text)
+    return 0 if any(candidate.fits for candidate in choice.candidates) else 1
+
+
+def number_verb(arguments: Sequence[str]) -> int:
+    """Print the readings of a belt number. Returns the exit status."""
+    parser = Parser(prog="jovial-tack number", description="Read a belt number.")
+    parser.add_argument("text", nargs="+", metavar="TEXT")
+    parser.add_argument("--json", action="store_true", help="the readings as JSON")
+    asked = parser.parse_args(arguments)
+
+    from jovial_tack.answers.belt.numbers import number_table
+    from jovial_tack.core.belt.numbers import elsewhere, read_number, why_not
+
+    text = " ".join(asked.text)
+    readings = read_number(text)
+    problem = None if readings else why_not(text)
+    if asked.json:
+        told = [reading.to_json() | {"same_as": elsewhere(reading)} for reading in readings]
+        show(as_json({"readings": told, "problem": problem}))
+    else:
+        show(number_table(readings) if readings else f"no belt number: {problem}")
+    return 0 if readings else 1
+
+
+def toothed_verb(arguments: Sequence[str]) -> int:
+    """Print a toothed drive of two pulleys. Returns the exit status."""
+    parser = Parser(prog="jovial-tack toothed", description="A toothed drive of two pulleys.")
+    parser.add_argument(
+        "--pitch", type=positive, required=True, help="tooth pitch in mm, such as 8"
+    )
+    parser.add_argument("--teeth", type=teeth, required=True, help="of driver and driven, as 30,60")
+    way = parser.add_mutually_exclusive_group(required=True)
+    way.add_argument("--belt", type=one_count, help="teeth of the belt")
+    way.add_argument(
+        "--center", type=positive, help="centre distance in mm; the nearest belt is taken"
+    )
+    parser.add_argument("--off", type=signed, default=0.0, metavar="MM",
+                        help="by how much the centres are closer than the belt asks for")  # fmt: skip
+    parser.add_argument("--width", type=positive, metavar="MM", help="width of the belt")
+    parser.add_argument("--torque", type=positive, metavar="NM", help="torque at the driver")
+    parser.add_argument("--rise", type=signed, default=70.0, metavar="K",
+                        help="rise in temperature (70)")  # fmt: skip
+    parser.add_argument("--json", action="store_true", help="the answer as JSON")
+    asked = parser.parse_args(arguments)
+
+    from jovial_tack.answers.belt.toothed import stiffness_of, toothed_json, toothed_table
+    from jovial_tack.core.belt.toothed import ToothedDrive, belts_for
+    from jovial_tack.core.errors import GeometryError
+    from jovial_tack.files.own_data import own_catalogue
+
+    if len(asked.teeth) != 2:
+        raise UsageError("--teeth takes two counts, of driver and driven pulley, such as 30,60")
+    driver, driven = asked.teeth
+    try:
+        if asked.belt is not None:
+            drive = ToothedDrive(asked.pitch, driver, driven, asked.belt)
+        else:
+            drive = belts_for(asked.pitch, driver, driven, asked.center, 2 * asked.pitch)[0]
+    except (GeometryError, IndexError) as error:
+        raise UsageError(str(error) or "no belt of whole teeth has that centre distance") from None
+    wide = None if asked.width is None else stiffness_of(own_catalogue(), asked.pitch, asked.width)
+    told = toothed_json(drive, asked.off, asked.torque, asked.rise, wide)
+    show(as_json(told) if asked.json else toothed_table(told))
+    return 0

@@ -1,0 +1,81 @@
+"""The verb log: full-throttle pulls in a log, and slip in them."""
+
+from __future__ import annotations
+
+import argparse
+from collections.abc import Sequence
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+from jovial_tack.verbs.arguments import Parser, UsageError, as_json, pressure, read_to_compute, show
+
+if TYPE_CHECKING:
+    from jovial_tack.answers.drive.case import DriveCase
+    from jovial_tack.answers.run_check.judging import RunCheck
+    from jovial_tack.files.logs import LoadedLog
+
+
+def log_verb(arguments: Sequence[str]) -> int:
+    """Find pulls in a log, and slip in them. Returns the exit status."""
+    parser = Parser(
+        prog="jovial-tack log",
+        description="Find full-throttle pulls in a log, and whether the blower's belt slips in them.",
+    )
+    parser.add_argument("log", metavar="LOG.csv", type=Path)
+    parser.add_argument(
+        "--build", metavar="BUILD.jtack", type=Path, help="the build it was run with"
+    )
+    parser.add_argument(
+        "--drive", metavar="ID", help="the blower's drive (the first with a blower)"
+    )
+    parser.add_argument(
+        "--columns",
+        default="",
+        metavar="ROLE=NAME,…",
+        help="columns by head or number: time, rpm, boost, blower_rpm, throttle, baro;"
+        " with a unit as in boost=MAP@psi-absolute",
+    )
+    parser.add_argument("--air-kpa", type=pressure, help="the air's pressure (logged, or 101.325)")
+    parser.add_argument("--json", action="store_true", help="the answer as JSON")
+    asked = parser.parse_args(arguments)
+    if asked.drive is not None and asked.build is None:
+        raise UsageError("--drive names a drive of a build; give --build too")
+
+    from jovial_tack.core.errors import LogError
+    from jovial_tack.verbs.tables.run_check import run_check_table
+
+    try:
+        loaded, checked, case = _check_log(asked)
+    except LogError as error:
+        if asked.json:
+            show(as_json({"pulls": [], "problem": str(error), "remarks": []}))
+        raise
+    if asked.json:
+        from jovial_tack.answers.run_check.calibrating import known_point
+
+        pulls = [pull.to_json() for pull in checked.pulls]
+        if case is not None:
+            for said, pull in zip(pulls, checked.pulls, strict=True):
+                said["known_point"] = known_point(pull.pull, case, loaded.log.air_kpa)
+        told = {"pulls": pulls, "problem": checked.problem, "remarks": list(loaded.remarks)}
+        show(as_json(told))
+    else:
+        show(run_check_table(asked.log.name, loaded.remarks, checked))
+    return 1 if checked.slips or not checked.pulls else 0
+
+
+def _check_log(asked: argparse.Namespace) -> tuple[LoadedLog, RunCheck, DriveCase | None]:
+    from jovial_tack.answers.run_check.judging import blower_drive, check_run, drive_case
+    from jovial_tack.files.logs import read_log, survey_log, with_named
+    from jovial_tack.files.own_data import own_catalogue
+
+    case = None
+    if asked.build is not None:
+        catalogue = own_catalogue()
+        build = read_to_compute(asked.build, catalogue).build
+        drive = asked.drive or blower_drive(build)
+        case = None if drive is None else drive_case(build, drive, catalogue)
+    layout = survey_log(asked.log)
+    channels = with_named(layout.channels, layout.heads, layout.units, asked.columns)
+    loaded = read_log(layout, channels, asked.air_kpa)
+    return loaded, check_run(loaded.log, case), case

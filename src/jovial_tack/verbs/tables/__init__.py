@@ -1,0 +1,1 @@
+"""Answers as text for the terminal."""

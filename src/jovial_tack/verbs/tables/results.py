@@ -1,0 +1,95 @@
+"""Results as a table of text for the terminal."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+from jovial_tack.answers.results import ArmResult, DriveResult, FixedResult, Numbers, Results
+from jovial_tack.core.units import format_length
+from jovial_tack.document.model import Build
+
+_MARKS = {"stop": "STOP ", "watch": "watch", "note": "note "}
+
+
+def results_table(build: Build, results: Results, remarks: Sequence[str]) -> str:
+    """All drives of a build, one after the other, then the findings of each."""
+    lines = [build.title or "(no title)", *(f"remark: {remark}" for remark in remarks)]
+    for drive in results.drives:
+        lines += ["", *_drive_lines(build, drive)]
+    if not results.drives:
+        lines.append("no drive yet")
+    return "\n".join(lines)
+
+
+def _drive_lines(build: Build, drive: DriveResult) -> list[str]:
+    unit = build.display_units
+
+    def length(mm: float | None) -> str:
+        return "–" if mm is None else format_length(mm, unit, digits=3 if unit == "in" else 2)
+
+    model = build.drive(drive.id)
+    lines = [f"== {model.label} =="]
+    if drive.exists:
+        lines.append(
+            f"path {length(drive.cord_length_mm)} on the cord,"
+            f" {length(drive.path_effective_length_mm)} effective,"
+            f" {length(drive.back_length_mm)} over the back"
+        )
+        lines += _tensioner_lines(drive, length)
+        names = {pulley.id: build.shaft(pulley.shaft).label for pulley in model.pulleys}
+        lines += _grid(
+            ["pulley", "turns", "wrap °", "ratio", *(f"arc used @{r:.0f}" for r in drive.rpm)],
+            [
+                [
+                    names[pulley.id],
+                    pulley.turns,
+                    f"{pulley.wrap_deg:.1f}",
+                    f"{pulley.speed_ratio:.3f}",
+                    *_column(pulley.arc_used_fraction, ".0%"),
+                ]
+                for pulley in drive.pulleys
+            ],
+        )
+        lines += _grid(
+            ["span", "length", *(f"N @{r:.0f}" for r in drive.rpm)],
+            [
+                [
+                    f"{names[span.from_id]} → {names[span.to_id]}",
+                    length(span.length_mm),
+                    *_column(span.tension_n, ".0f"),
+                ]
+                for span in drive.spans
+            ],
+        )
+    lines += [f"{_MARKS[f.level]} {f.message} [{f.code}]" for f in drive.findings]
+    return lines
+
+
+def _tensioner_lines(drive: DriveResult, length: object) -> list[str]:
+    tensioner = drive.tensioner
+    if isinstance(tensioner, ArmResult):
+        window = tensioner.window_fraction
+        inside = "" if window is None else f", {100 * window:.0f} % into its window"
+        return [
+            f"arm {tensioner.arm_angle_deg:.2f}° at rest{inside};"
+            f" {tensioner.torque_nm:.2f} N·m, belt {tensioner.tension_n:.0f} N"
+        ]
+    if isinstance(tensioner, FixedResult):
+        assert callable(length)
+        called = length(tensioner.called_for_effective_length_mm)
+        return [f"belt {tensioner.tension_n:.0f} N at rest; calls for {called} effective length"]
+    return []
+
+
+def _column(values: Numbers, form: str) -> list[str]:
+    return ["–" if value is None else format(value, form) for value in values]
+
+
+def _grid(header: list[str], rows: list[list[str]]) -> list[str]:
+    widths = [max(len(row[k]) for row in [header, *rows]) for k in range(len(header))]
+    lines = []
+    for row in [header, *rows]:
+        cells = [row[0].ljust(widths[0])]
+        cells += [cell.rjust(width) for cell, width in zip(row[1:], widths[1:], strict=True)]
+        lines.append("  " + "  ".join(cells))
+    return lines

@@ -1,0 +1,41 @@
+"""The pulls of a log as text for the terminal; apart from `table`, which a solve loads."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+from jovial_tack.answers.run_check.judging import CheckedPull, RunCheck
+
+
+def run_check_table(name: str, remarks: Sequence[str], checked: RunCheck) -> str:
+    """The pulls of a log, one after the other."""
+    lines = [name, *(f"remark: {remark}" for remark in remarks)]
+    if checked.problem is not None:
+        lines.append(checked.problem)
+    for place, pull in enumerate(checked.pulls, start=1):
+        lines += ["", *pull_lines(place, pull)]
+    return "\n".join(lines)
+
+
+def pull_lines(place: int, checked: CheckedPull) -> list[str]:
+    """One pull in a few lines: where it is, the answer, its reason, and the friction it means."""
+    pull = checked.pull
+    answer = {True: "SLIPS", False: "no slip found", None: "cannot tell"}[pull.slip]
+    lines = [
+        f"pull {place}: {pull.from_s:.1f} to {pull.to_s:.1f} s, {pull.low_rpm:.0f} to"
+        f" {pull.high_rpm:.0f} rpm: {answer} ({pull.confidence})",
+        f"  {pull.reason}",
+    ]
+    if pull.onset_rpm is not None and pull.onset_interval is not None:
+        low, high = pull.onset_interval
+        lines.append(
+            f"  from {pull.onset_rpm:.0f} rpm ({low:.0f} to {high:.0f}); at the top"
+            f" {pull.boost_lost_kpa or 0:.1f} kPa and {100 * (pull.worst_slip or 0):.1f} % of blower"
+            " speed lost"
+        )
+    if checked.friction_ribs is not None and checked.friction_share is not None:
+        lines.append(
+            f"  the model slips there with a friction of {checked.friction_ribs:.2f} on the ribs,"
+            f" {100 * checked.friction_share:.0f} % of the design value"
+        )
+    return lines

@@ -1,0 +1,63 @@
+"""Alignment against the plain geometry of lines and planes in space."""
+
+from __future__ import annotations
+
+import numpy as np
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from jovial_tack.core.drive.path import trace
+from jovial_tack.core.line_up.alignment import Seats, align, spacers
+
+CENTERS = np.array([0, 400j, 300 + 150j])
+PATH = trace(CENTERS, np.array([-60.0, -60.0, -60.0]))
+FLAT = np.zeros(3, dtype=bool)
+
+
+def seats(planes: list[float], tilt: np.ndarray | None = None, flat: np.ndarray = FLAT) -> Seats:
+    return Seats(np.array(planes), np.zeros((3, 2)) if tilt is None else tilt, flat)
+
+
+@given(st.floats(-0.05, 0.05), st.floats(-0.05, 0.05), st.floats(-200, 200))
+def test_everything_in_one_tilted_plane_lines_up(a: float, b: float, z: float) -> None:
+    planes = z + np.tan(a) * CENTERS.imag - np.tan(b) * CENTERS.real
+    found = align(PATH, seats(list(planes), np.tile([a, b], (3, 1))))
+    assert found.span == pytest.approx(np.zeros(3), abs=1e-12)
+
+
+def test_an_offset_pulley_bends_the_belt_on_both_sides() -> None:
+    found = align(PATH, seats([0, 0, 2.0]))
+    assert found.span[1] == pytest.approx(np.arctan(2.0 / PATH.length[1]))
+    assert found.span[2] == pytest.approx(np.arctan(2.0 / PATH.length[2]))
+    assert found.span[0] == 0
+
+
+def test_a_flat_pulley_fixes_no_plane() -> None:
+    centers = np.array([0, -20 + 200j, 400j, 300 + 150j])
+    path = trace(centers, np.array([-60.0, 40.0, -60.0, -60.0]))
+    flat = np.array([False, True, False, False])
+    tilt = np.zeros((4, 2))
+    one = align(path, Seats(np.array([0, 99.0, 3.0, 0]), tilt, flat))
+    other = align(path, Seats(np.array([0, np.nan, 3.0, 0]), tilt, flat))
+    run = path.length[0] + path.arc[1] + path.length[1]
+    assert one.span == pytest.approx(other.span)
+    assert one.span[0] == one.span[1] == pytest.approx(np.arctan(3.0 / run))
+
+
+@given(st.lists(st.floats(-3, 3), min_size=3, max_size=3))
+def test_spacers_straighten_every_span_and_leave_the_crank(planes: list[float]) -> None:
+    good = np.radians(0.33)
+    moves = spacers(PATH, seats(planes), good, keep=0)
+    assert moves is not None
+    assert moves[0] == 0
+    after = align(PATH, seats(list(np.array(planes) + moves)))
+    assert after.span.max() <= good * (1 + 1e-6)
+    before = align(PATH, seats(planes)).span.max()
+    assert (before <= good) == (not moves.any())
+
+
+def test_tilt_is_not_mended_by_spacers() -> None:
+    tilt = np.zeros((3, 2))
+    tilt[2, 0] = np.radians(2.0)
+    assert spacers(PATH, seats([0, 0, 0], tilt), np.radians(0.33), keep=0) is None

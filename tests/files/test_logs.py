@@ -1,0 +1,155 @@
+"""Logs as loggers write them: separators, decimal commas, heads, units; and broken ones."""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Callable
+from pathlib import Path
+
+import numpy as np
+import pytest
+
+from jovial_tack.cli import main
+from jovial_tack.core.errors import LogError
+from jovial_tack.files.logs import LoadedLog, read_log, survey_log, with_named
+from pulls import Sim, text
+from support import DEMO
+
+SLIPPING, MENDED = (DEMO.with_name(f"tessary-fen-{name}.csv") for name in ("slipping", "mended"))
+SIM = Sim(seed=5, slip=(6000, 0.07, 1.0)).run()
+ROWS = SIM.rows
+GOOD = text([SIM])
+
+
+def _table(head: str, line: Callable[[tuple[float, ...]], str]) -> str:
+    return head + "\n" + "\n".join(line(row) for row in ROWS) + "\n"
+
+
+WRITTEN = {
+    "plain": GOOD.encode(),
+    "decimal comma": GOOD.replace(",", ";").replace(".", ",").encode(),
+    "tabs and milliseconds": _table(
+        "Time (ms)\tEngine Speed\tBoost", lambda r: f"{1000 * r[0]:.0f}\t{r[1]:.1f}\t{r[2]:.3f}"
+    ).encode(),
+    "utf-16": GOOD.encode("utf-16"),
+    "byte order mark, crlf": b"\xef\xbb\xbf" + GOOD.replace("\n", "\r\n").encode(),
+    "preamble and row of units, absolute": _table(
+        "Logger 5\nRun 3, hill\n\nTime,RPM,MAP,TPS\ns,rpm,kPa,%",
+        lambda r: f"{r[0]:.3f},{r[1]:.1f},{r[2] + 101.325:.3f},{r[4]:.1f}",
+    ).encode(),
+    "psi in the name": _table(
+        "time_s,engine_rpm,boost_psi,boost_target_psi",
+        lambda r: f"{r[0]:.3f},{r[1]:.1f},{r[2] / 6.894757:.4f},12.0",
+    ).encode(),
+    "bar absolute and air logged": _table(
+        "Elapsed time;Eng RPM;Manifold press (bar abs);Baro (mbar);Coolant temp",
+        lambda r: f"{r[0]:.3f};{r[1]:.1f};{(r[2] + 95) / 100:.5f};950;88",
+    ).encode(),
+    "quoted": "\n".join(
+        ",".join(f'"{cell}"' for cell in line.split(",")) for line in GOOD.splitlines()
+    ).encode(),
+}
+
+
+def load(path: Path, content: bytes, named: str = "") -> LoadedLog:
+    path.write_bytes(content)
+    layout = survey_log(path)
+    return read_log(layout, with_named(layout.channels, layout.heads, layout.units, named))
+
+
+@pytest.mark.parametrize("name", WRITTEN)
+def test_every_way_of_writing_gives_the_same_channels(name: str, tmp_path: Path) -> None:
+    log = load(tmp_path / "a.csv", WRITTEN[name]).log
+    table = np.array(ROWS)
+    assert log.time_s == pytest.approx(table[:, 0], abs=6e-4)
+    assert log.rpm == pytest.approx(table[:, 1], abs=0.06)
+    assert log.boost_kpa == pytest.approx(table[:, 2], abs=0.03)
+    assert log.air_kpa == (95.0 if "air logged" in name else 101.325)
+
+
+def test_columns_and_units_can_be_named(tmp_path: Path) -> None:
+    content = _table("a,b,c,d", lambda r: f"{r[0]},{r[3]},{r[1]},{r[2] / 100 + 1.01325}").encode()
+    path = tmp_path / "bare.csv"
+    with pytest.raises(LogError, match="no column is named as time"):
+        load(path, content)
+    log = load(path, content, "time=a, rpm=3,blower_rpm=B,boost=d@bar-absolute").log
+    table = np.array(ROWS)
+    assert log.rpm == pytest.approx(table[:, 1])
+    assert log.blower_rpm == pytest.approx(table[:, 3])
+    assert log.boost_kpa == pytest.approx(table[:, 2])
+    for named, said in (("speed=a", "names no channel"), ("rpm=z", "no column “z”"),
+                        ("boost=d@furlong", "not a unit"), ("rpm", "names no channel")):  # fmt: skip
+        with pytest.raises(LogError, match=said):
+            load(path, content, named)
+
+
+HEAD, *LINES = GOOD.splitlines()
+BROKEN = {
+    "empty": (b"", "is empty"),
+    "blank": (b"\n \n", "is empty"),
+    "text": (b"Once upon a time\nthere was, perhaps, a belt.\n", "no rows of figures"),
+    "heads only": (HEAD.encode(), "no rows of figures"),
+    "one column": (b"rpm\n1000\n2000\n3000\n", "only one column"),
+    "NUL bytes": (b"Time,RPM\0\n1,2\n", "NUL bytes"),
+    "binary": (bytes(range(256)) * 20, "NUL bytes"),
+    "ragged": (
+        "\n".join([HEAD, *(x if k % 3 else x.rsplit(",", 1)[0] for k, x in enumerate(LINES))]),
+        "no figure for boost, the first in line 2",
+    ),
+    "ten-digit rpm": (
+        "\n".join([HEAD, *(f"{x.split(',')[0]},1234567890,{x.split(',')[2]}" for x in LINES)]),
+        "engine speed reads 1234567890 rpm in line 2",
+    ),
+    "three rows": ("\n".join([HEAD, *LINES[:3]]), "only 3 rows"),
+}
+
+
+@pytest.mark.parametrize("name", BROKEN)
+def test_a_broken_log_says_what_is_wrong(
+    name: str, tmp_path: Path, capsys: pytest.CaptureFixture[str]
+) -> None:
+    content, said = BROKEN[name]
+    path = tmp_path / "broken.csv"
+    path.write_bytes(content if isinstance(content, bytes) else content.encode())
+    assert main(["log", str(path), "--json"]) == 2
+    out, err = capsys.readouterr()
+    assert said in err
+    assert err.count("\n") == 1
+    answer = json.loads(out)
+    assert answer["pulls"] == []
+    assert said in answer["problem"]
+
+
+def test_a_few_bad_rows_are_left_out_and_named(tmp_path: Path) -> None:
+    lines = LINES[:]
+    lines[40] = f"{lines[40].split(',')[0]},9999999999,20.0"
+    lines[90] = "--,--,--"
+    loaded = load(tmp_path / "few.csv", "\n".join([HEAD, *lines, "12.3,24"]).encode())
+    assert loaded.log.rpm.size == len(LINES) - 2
+    assert any("engine speed left out, the first in line 42" in r for r in loaded.remarks)
+
+
+def test_the_demo_logs_slip_and_hold(capsys: pytest.CaptureFixture[str]) -> None:
+    build = ["--build", str(DEMO), "--drive", "blower"]
+    assert main(["log", str(SLIPPING), "--json", *build]) == 1
+    (pull,) = json.loads(capsys.readouterr().out)["pulls"]
+    assert pull["slip"] is True
+    low, high = pull["onset_interval"]
+    assert low <= 6407 <= high  # where the belt model starts to slip
+    assert pull["friction_ribs"] == pytest.approx(0.45, abs=0.02)
+    assert main(["log", str(MENDED), "--json"]) == 0
+    (pull,) = json.loads(capsys.readouterr().out)["pulls"]
+    assert (pull["slip"], pull["onset_rpm"]) == (False, None)
+    assert main(["log", str(SLIPPING), *build]) == 1
+    assert "SLIPS" in capsys.readouterr().out
+
+
+def test_arguments_that_make_no_sense(capsys: pytest.CaptureFixture[str], tmp_path: Path) -> None:
+    for arguments in (
+        ["log"], ["log", str(tmp_path / "none.csv")], ["log", str(tmp_path)],
+        ["log", str(SLIPPING), "--drive", "x"], ["log", str(SLIPPING), "--air-kpa", "5"],
+        ["log", str(SLIPPING), "--build", str(DEMO), "--drive", "accessory"],
+        ["log", str(SLIPPING), "--build", str(SLIPPING)],
+    ):  # fmt: skip
+        assert main(arguments) == 2
+        assert capsys.readouterr().err.count("\n") == 1

@@ -1,0 +1,176 @@
+"""The station for the belt in the window: its story by pointer, the keys, and the bench's pages."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+import pytest
+from PyQt6.QtCore import QPoint, Qt
+from PyQt6.QtWidgets import QFileDialog, QLabel
+from pytestqt.qtbot import QtBot
+
+from driving import settle, type_into
+from jovial_tack.document.edits.engine import set_units
+from jovial_tack.document.edits.routes import take_off
+from jovial_tack.document.edits.shafts import remove_shaft
+from jovial_tack.ui.belt import BeltBench, BeltShop
+from jovial_tack.ui.window.main_window import MainWindow
+
+LEFT = Qt.MouseButton.LeftButton
+
+
+@pytest.fixture
+def shop(qtbot: QtBot, window: MainWindow) -> BeltShop:
+    window.session.select(("belt", "blower"))
+    window.desk.stand_at("belt")
+    shop = window.desk.belt_shop
+    qtbot.waitUntil(lambda: shop.choice is not None and shop.drive == "blower", timeout=10_000)
+    return shop
+
+
+def press(qtbot: QtBot, shop: BeltShop, number: str) -> None:
+    belt = next(b for b in shop._shown() if b.number == number)
+    qtbot.mouseClick(shop, LEFT, pos=QPoint(round(shop.x_of(belt.effective_length_mm)), 86))
+
+
+def said(bench: BeltBench) -> str:
+    page = bench._stack.currentWidget()
+    assert page is not None
+    texts = (label.text() for label in page.findChildren(QLabel) if label.isVisible())
+    return "\n".join(texts).replace("\u00a0", " ")
+
+
+def test_the_story_another_blower_pulley_and_the_belts_to_bring_home(
+    qtbot: QtBot, window: MainWindow, shop: BeltShop
+) -> None:
+    session, bench = window.session, window.desk.belt_bench
+    assert shop.choice is not None and shop.choice.installed is not None
+    assert shop.choice.installed.fits  # today's belt passes
+    session.select(("pulley", "blower", "blower"))
+    type_into(qtbot, window.cards.field("Diameter"), "96 mm")
+    qtbot.waitUntil(
+        lambda: shop.build.drive("blower").pulley("blower").diameter_mm == 96.0, timeout=9000
+    )
+    choice = shop.choice
+    assert choice is not None and choice.installed is not None
+    assert not choice.installed.fits and "too tight" in (choice.installed.reason or "")
+    assert len(choice.bring_home) == 2
+    qtbot.mouseClick(shop.bench_button, LEFT)
+    home = choice.bring_home[0].number
+    press(qtbot, shop, home)
+    assert shop.looked_at is not None and shop.looked_at.number == home
+    assert "1. Wind Blower arm back" in said(bench) and "Never lever" in said(bench)
+    qtbot.mouseClick(bench.put_on.fit_button, LEFT)
+    assert session.history.undo_label == f"fit {home}"
+    settle(qtbot, window)
+    qtbot.waitUntil(lambda: shop.choice is not None and shop.choice.installed.number == home)  # type: ignore[union-attr]
+    assert shop.choice.installed.fits  # type: ignore[union-attr]
+
+
+def test_belts_are_chosen_and_fitted_by_keys(
+    qtbot: QtBot, window: MainWindow, shop: BeltShop
+) -> None:
+    assert shop.looked_at is not None and shop.looked_at.number == "10PK1180"
+    shop.setFocus()
+    qtbot.keyClick(shop, Qt.Key.Key_Right)
+    assert shop.looked_at.number == "10PK1185"
+    qtbot.keyClick(shop, Qt.Key.Key_Return)
+    assert window.session.build.drive("blower").belt.effective_length_mm == 1185.0
+    for _ in range(40):
+        qtbot.keyClick(shop, Qt.Key.Key_Left)
+    assert shop.looked_at == shop._shown()[0]
+    window.session.edit("inches", set_units(window.session.build, "in"))
+    settle(qtbot, window)
+    shop.repaint()
+
+
+def test_what_is_gone_is_not_painted(qtbot: QtBot, window: MainWindow, shop: BeltShop) -> None:
+    """Pulleys and belts taken away while the belts for them are still shown."""
+    session = window.session
+    session.edit("off", take_off(session.build, "blower", "blower_arm"))
+    shop.repaint()
+    window.desk.belt_bench.refresh()
+    session.edit("away", remove_shaft(session.build, "blower"))
+    shop.repaint()
+    settle(qtbot, window)
+    shop.fit()
+    session.undo()
+    session.new(session.build)
+    shop.repaint()
+
+
+def test_the_pages_of_the_bench(
+    qtbot: QtBot,
+    window: MainWindow,
+    shop: BeltShop,
+    tmp_path: Path,
+    monkeypatch: pytest.MonkeyPatch,
+) -> None:
+    session, bench = window.session, window.desk.belt_bench
+    window.desk.show_belt_bench()
+    names = [page.name for page in bench.pages]
+    assert names == ["Put on", "Measure", "As seen", "Seats", "Stock", "Number", "Toothed"]
+    bench.show_page(1)
+    page = bench.measure
+    assert "measuring" in window.front._items  # the tape's line lies over the layout
+    assert page.found is not None and page.found.order_mm == pytest.approx(1181.4, abs=0.1)
+    type_into(qtbot, page.reading, "1190")
+    assert page.found.order_mm == pytest.approx(1189.4, abs=0.1) and "costs a belt" in said(bench)
+    for place in range(page.way.count()):
+        page.way.setCurrentIndex(place)
+        page._choose_way()
+    assert "toothed belts only" in said(bench)
+    bench.show_page(2)
+    assert "measuring" not in window.front._items
+    assert "leave open" in said(bench).lower()
+    type_into(qtbot, bench.seen.arm, "46")
+    assert "not seated on Corvane 61" in said(bench)
+    bench.show_page(3)
+    assert "groove 1 of 10" in said(bench)
+    type_into(qtbot, bench.seats._fields["first_groove"], "2")
+    assert "need 11 grooves" in said(bench)
+    assert session.history.undo_label == "groove of Crank"
+    session.undo()
+    bench.show_page(4)
+    qtbot.mouseClick(bench.stock.made_up_button, LEFT)
+    qtbot.waitUntil(lambda: shop.choice is not None and shop.choice.candidates[0].price is not None)
+    target = tmp_path / "stock.csv"
+    monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_a: (str(target), ""))
+    bench.stock.write()
+    stock = session.build.stock
+    qtbot.mouseClick(bench.stock.away_button, LEFT)
+    assert session.build.stock == ()
+    bench.stock.read(target)
+    assert session.build.stock == stock
+    target.write_text("nothing here\n")
+    bench.stock.read(target)
+    assert "was not taken" in said(bench) and session.build.stock == stock
+    bench.show_page(5)
+    qtbot.keyClicks(bench.number.text, "10k468")
+    assert "10PK1189" in said(bench)
+    bench.number.fit()
+    assert session.build.drive("blower").belt.effective_length_mm == pytest.approx(1188.72)
+    bench.number.text.setText("hinge")
+    assert "no digits" in said(bench) and not bench.number.fit_button.isVisible()
+    bench.show_page(6)
+    assert "Centre distance 266.527 mm" in said(bench)
+    type_into(qtbot, bench.toothed.fields["belt"], "30.5")
+    assert "whole" in said(bench)
+    type_into(qtbot, bench.toothed.fields["belt"], "30")
+    assert "cannot go round" in said(bench)
+    type_into(qtbot, bench.toothed.fields["belt"], "104")
+    assert "Over- and undersize" in said(bench)
+
+
+def test_another_belt_selected_before_its_choice_is_in(
+    qtbot: QtBot, window: MainWindow, shop: BeltShop
+) -> None:
+    """The belt looked at is still that of the drive before: its steps and its fitting are its own."""
+    window.desk.show_belt_bench()
+    window.session.select(("belt", "accessory"))
+    window.desk.belt_bench.refresh()
+    assert "Blower arm" in said(window.desk.belt_bench)
+    shop.fit()
+    assert window.session.build.drive("blower").belt.effective_length_mm == 1180.0
+    qtbot.waitUntil(lambda: shop.choice is not None and shop.choice.drive == "accessory")
+    assert "Accessory arm" in said(window.desk.belt_bench)

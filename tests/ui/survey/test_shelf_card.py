@@ -1,0 +1,77 @@
+"""The shelf and the keep-or-delete card in the window."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import QMimeData, QPointF, Qt
+from PyQt6.QtGui import QDragEnterEvent, QDragLeaveEvent, QDragMoveEvent, QDropEvent
+from PyQt6.QtWidgets import QApplication, QPushButton
+from pytestqt.qtbot import QtBot
+
+from driving import settle, type_into
+from jovial_tack.ui.widgets.dragged import PART_MIME
+from jovial_tack.ui.window.main_window import MainWindow
+
+LEFT, NONE, COPY = (
+    Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier, Qt.DropAction.CopyAction,
+)  # fmt: skip
+
+
+def test_a_part_is_made_and_dragged_onto_a_shaft(qtbot: QtBot, window: MainWindow) -> None:
+    session, desk, front = window.session, window.desk, window.front
+    desk.show_shelf()
+    qtbot.mouseClick(desk.shelf.adders["pulley"], LEFT)
+    part = session.build.shelf[-1]
+    assert session.selection == ("part", part.id) and not desk.shelf.isVisible()
+    type_into(qtbot, window.cards.field("By tape"), "226.7")
+    assert session.build.shelf[-1].diameter_mm is not None
+    assert abs(session.build.shelf[-1].diameter_mm - 72.0) < 0.1
+    type_into(qtbot, window.cards.field("Grooves"), "10")
+    desk.show_shelf()
+    shown = desk.shelf.list.item(len(session.build.shelf) - 1)
+    assert shown is not None and "72" in shown.text() and "10 grooves" in shown.text()
+    data = desk.shelf.list.mimeData([shown])
+    assert bytes(data.data(PART_MIME).data()).decode() == part.id
+    viewport = front.viewport()
+    assert viewport is not None
+    before = session.build
+    blower, away = front.pixel_of_shaft("blower"), front.pixel_of_shaft("pump")
+    QApplication.sendEvent(viewport, QDragEnterEvent(away, COPY, data, LEFT, NONE))
+    QApplication.sendEvent(viewport, QDragMoveEvent(blower, COPY, data, LEFT, NONE))
+    assert session.build.drive("blower").pulley("blower").part == part.id  # shown as it would be
+    QApplication.sendEvent(viewport, QDragLeaveEvent())
+    assert session.build == before
+    QApplication.sendEvent(viewport, QDragEnterEvent(away, COPY, data, LEFT, NONE))
+    QApplication.sendEvent(viewport, QDragMoveEvent(blower, COPY, data, LEFT, NONE))
+    QApplication.sendEvent(viewport, QDropEvent(QPointF(blower), COPY, data, LEFT, NONE))
+    pulley = session.build.drive("blower").pulley("blower")
+    assert (pulley.part, pulley.grooves) == (part.id, 10)
+    assert session.history.undo_label == "Pulley on Corvane 61"
+    session.undo()
+    assert session.build == before
+    foreign = QMimeData()
+    foreign.setText("no part")
+    event = QDragEnterEvent(blower, COPY, foreign, LEFT, NONE)
+    QApplication.sendEvent(viewport, event)
+    assert not event.isAccepted()
+
+
+def test_keeping_is_weighed_against_deleting(qtbot: QtBot, window: MainWindow) -> None:
+    session, desk = window.session, window.desk
+    session.select(())
+    desk.weigh()
+    assert not desk.keeping.isVisible()  # nothing selected: told, not guessed
+    session.select(("pulley", "accessory", "steering"))
+    desk.weigh()
+    qtbot.waitUntil(lambda: len(desk.keeping.ways) == 3, timeout=10_000)
+    before = session.build
+    buttons = [b for b in desk.keeping.findChildren(QPushButton) if b.text() == "Do this"]
+    assert [b.accessibleName() for b in buttons] == [
+        "Do this Delete Steering pump", "Do this An idler for Steering pump",
+    ]  # fmt: skip
+    buttons[1].click()
+    assert session.build.shaft("steering").kind == "idler"
+    assert not desk.keeping.isVisible()
+    settle(qtbot, window)
+    assert session.results.drive("accessory").exists
+    session.undo()
+    assert session.build == before

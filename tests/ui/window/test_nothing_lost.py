@@ -1,0 +1,228 @@
+"""Unsaved work survives a kill; settings and recent files come back; errors do not end the program."""
+
+from __future__ import annotations
+
+import json
+import os
+import random
+import subprocess
+import sys
+import time
+from pathlib import Path
+
+import pytest
+from PyQt6.QtCore import QMimeData, QPointF, Qt, QUrl
+from PyQt6.QtGui import QDropEvent
+from PyQt6.QtTest import QTest
+from pytestqt.qtbot import QtBot
+
+from driving import settle
+from jovial_tack.catalogue import load_catalogue
+from jovial_tack.document.edits.engine import set_title
+from jovial_tack.files.recovery import lost_work
+from jovial_tack.ui.app import make_window
+from jovial_tack.ui.widgets.theme import NIGHT
+from jovial_tack.ui.window.main_window import MainWindow
+from support import DEMO
+
+#: raise it to try harder: JOVIAL_TACK_KILLS=50
+KILLS = int(os.environ.get("JOVIAL_TACK_KILLS", "4"))
+
+SCRIPT = """
+import sys, time
+from pathlib import Path
+from PyQt6.QtTest import QTest
+from jovial_tack.document.edits.engine import set_title
+from jovial_tack.ui.app import (
+    make_application,
+    make_window,
+)
+app = make_application(["editing"])
+window = make_window()
+window.load(Path(sys.argv[1]))
+window.show()
+number = 0
+while True:
+    number += 1
+    window.session.edit("title", set_title(window.session.build, f"{time.time():.3f}"))
+    if number % 40 == 0:
+        window.files.save()
+    print(f"{time.time():.3f}", flush=True)
+    QTest.qWait(25)
+"""
+
+
+@pytest.mark.parametrize("number", range(KILLS))
+def test_a_kill_loses_at_most_five_seconds(number: int, tmp_path: Path) -> None:
+    path = tmp_path / "edited.jtack"
+    path.write_text(DEMO.read_text())
+    running = subprocess.Popen(
+        [sys.executable, "-c", SCRIPT, str(path)],
+        stdout=subprocess.PIPE,
+        text=True,
+        env={**os.environ, "QT_QPA_PLATFORM": "offscreen"},
+    )
+    assert running.stdout is not None
+    first = float(running.stdout.readline())
+    time.sleep(random.Random(number).uniform(0.0, 4.0))
+    running.kill()
+    rest = running.stdout.read().split()
+    running.stdout.close()
+    running.wait()
+    last = float(rest[-2 if len(rest) > 1 else -1]) if rest else first
+    saved = json.loads(path.read_text())["title"]  # never an unreadable file
+    titles = [work.build.title for work in lost_work(load_catalogue())] + [saved]
+    newest = max((float(t) for t in titles if t[:1].isdigit()), default=first - 0.001)
+    assert last - newest <= 5.0
+
+
+def test_lost_work_is_offered_and_taken_up_again(
+    qtbot: QtBot, window: MainWindow, tmp_path: Path
+) -> None:
+    path = tmp_path / "mine.jtack"
+    path.write_text(DEMO.read_text())
+    window.load(path)
+    window.session.edit("title", set_title(window.session.build, "Half done"))
+    window.safekeeping.keep_now()
+    kept = window.safekeeping.keeper.file
+    assert lost_work(load_catalogue()) == []  # this process still runs
+    content = json.loads(kept.read_text())
+    kept.write_text(json.dumps(content | {"pid": 2**22 + 1}))
+
+    window.files.close()  # as if it had been killed
+    (work,) = lost_work(load_catalogue())
+    other = make_window()
+    qtbot.addWidget(other)
+    other.offer_recovery([work])
+    qtbot.mouseClick(other.notice.buttons[0], Qt.MouseButton.LeftButton)
+    assert other.session.build.title == "Half done"
+    assert other.session.path == path
+    assert other.session.is_modified
+    assert not kept.exists()
+    other.files.save()
+    assert "Half done" in path.read_text()
+    assert not other.session.is_modified
+    settle(qtbot, other)
+    other.close()
+    assert not other.safekeeping.keeper.file.exists()
+
+
+def test_damaged_recovery_and_settings_files_are_no_obstacle(qtbot: QtBot) -> None:
+    state = Path(os.environ["XDG_STATE_HOME"]) / "jovial-tack/recovery"
+    config = Path(os.environ["XDG_CONFIG_HOME"]) / "jovial-tack"
+    for folder, name in ((state, "1-a.json"), (config, "settings.json")):
+        folder.mkdir(parents=True, exist_ok=True)
+        for junk in ("", "[]", '{"pid": "x"}', '{"recent": 5, "size": "wide"}', "\0"):
+            (folder / name).write_text(junk)
+            assert lost_work(load_catalogue()) == []
+            window = make_window()
+            qtbot.addWidget(window)
+            window.close()
+
+
+def test_size_theme_and_recent_files_come_back(
+    qtbot: QtBot, window: MainWindow, tmp_path: Path
+) -> None:
+    path = tmp_path / "often.jtack"
+    path.write_text(DEMO.read_text())
+    window.load(path)
+    window.resize(1100, 720)
+    window.set_theme(NIGHT)
+    QTest.qWait(50)
+    window.close()
+    again = make_window()
+    qtbot.addWidget(again)
+    assert again.theme is NIGHT
+    assert (again.width(), again.height()) == (1100, 720)
+    assert again.menus.recent is not None
+    again.menus.recent.actions()[0].trigger()
+    assert again.session.path == path
+
+
+def _drop(window: MainWindow, path: Path) -> None:
+    data = QMimeData()
+    data.setUrls([QUrl.fromLocalFile(str(path))])
+    window.dropEvent(
+        QDropEvent(
+            QPointF(5, 5), Qt.DropAction.CopyAction, data,
+            Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier,
+        )
+    )  # fmt: skip
+
+
+def test_a_dropped_file_opens(qtbot: QtBot, window: MainWindow, tmp_path: Path) -> None:
+    _drop(window, DEMO.with_name("tessary-fen-mended.csv"))
+    assert window.desk.station == "run_check"
+    qtbot.waitUntil(lambda: window.bench.state == "good", timeout=10_000)
+    path = tmp_path / "dropped.jtack"
+    path.write_text(DEMO.read_text().replace("Tessary Fen:", "Dropped:"))
+    _drop(window, path)
+    assert window.session.build.title.startswith("Dropped:")
+
+
+def test_an_error_inside_is_told_kept_and_can_be_copied(qtbot: QtBot, window: MainWindow) -> None:
+    window.session.edit("title", set_title(window.session.build, "In danger"))
+    window.report(ZeroDivisionError("a widget stumbled"))
+    assert "a widget stumbled" in window.notice.text.text()
+    assert window.safekeeping.keeper.file.exists()
+    qtbot.mouseClick(window.notice.buttons[0], Qt.MouseButton.LeftButton)
+    assert window.session.build.title == "In danger"
+
+
+def test_a_file_written_by_another_program_is_noticed_and_can_be_taken(
+    qtbot: QtBot, window: MainWindow, tmp_path: Path
+) -> None:
+    path = tmp_path / "shared.jtack"
+    path.write_text(DEMO.read_text())
+    window.load(path)
+    for name in ("Theirs", "Theirs again"):  # written over, then replaced whole
+        other = path.with_suffix(".new")
+        other.write_text(DEMO.read_text().replace("Tessary Fen:", f"{name}:"))
+        other.replace(path)
+        qtbot.waitUntil(window.notice.isVisible, timeout=5000)
+        assert "changed on disk by another program" in window.notice.text.text()
+        qtbot.mouseClick(window.notice.buttons[0], Qt.MouseButton.LeftButton)
+        assert window.session.build.title.startswith(f"{name}:")
+        window.notice.hide()
+
+
+def test_a_file_open_twice_is_noticed_before_it_is_overwritten(
+    qtbot: QtBot, window: MainWindow, tmp_path: Path
+) -> None:
+    path = tmp_path / "twice.jtack"
+    path.write_text(DEMO.read_text())
+    window.load(path)
+    second = make_window()
+    qtbot.addWidget(second)
+    second.load(path)
+    assert "open in another window" in second.notice.text.text()
+    second.session.edit("title", set_title(second.session.build, "Second"))
+    second.files.save()
+    assert "open in another window too" in second.notice.text.text()
+    assert "Second" not in path.read_text()
+    window.close()
+    second.load(path)
+    second.session.edit("title", set_title(second.session.build, "Second"))
+    second.files.save()
+    assert "Second" in path.read_text()
+    second.close()
+    assert list(tmp_path.glob(".*.lock")) == []
+
+
+def test_view_station_and_units_come_back(qtbot: QtBot, window: MainWindow, tmp_path: Path) -> None:
+    path = tmp_path / "looked-at.jtack"
+    path.write_text(DEMO.read_text())
+    window.load(path)
+    window.desk.stand_at("line_up")
+    window.both_action.trigger()
+    window.front.zoom(3.0)
+    left = window.front.view_state()
+    window.close()
+    again = make_window()
+    qtbot.addWidget(again)
+    again.show()
+    again.load(path)
+    assert again.desk.station == "line_up"
+    assert again.session.both_units
+    assert again.front.view_state() == pytest.approx(left, rel=0.02, abs=3)
+    again.close()
