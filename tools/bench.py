@@ -171,7 +171,7 @@ def bench_drag() -> None:
         QTest.qWait(500)
         return times
 
-    for station, shown in (("layout", "ribbon"), ("grip", "ribbon and plot"), ("line_up", "plan")):
+    for station, shown in (("lay_out", "ribbon"), ("grip", "ribbon and plot"), ("line_up", "plan")):
         window.desk.stand_at(station)
         QTest.qWait(300)
         for shaft, said in (("blower", "one drive"), ("crank", "both drives")):
@@ -179,7 +179,7 @@ def bench_drag() -> None:
             times = drag(shaft, plain=False)
             name = f"drag step to painted frame, {said}, {shown}"
             line(name, times, "<= 16 ms, p95 <= 33", other)
-    window.desk.stand_at("layout")
+    window.desk.stand_at("lay_out")
     session.new(four_drives())
     front.fit()
     QTest.qWait(1500)

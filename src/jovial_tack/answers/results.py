@@ -14,6 +14,7 @@ from typing import Any, Literal
 
 import numpy as np
 
+from jovial_tack.answers.kinds import Kind
 from jovial_tack.core.arrays import Float
 from jovial_tack.core.drive.path import Path
 
@@ -27,12 +28,17 @@ _LEVELS = {"stop": 0, "watch": 1, "note": 2}
 class Finding:
     """One thing the user should know: what is wrong, by how much, and the nearest mend."""
 
-    code: str
+    kind: Kind
     level: Level
     where: str
     message: str
     value: float | None = None
     limit: float | None = None
+
+    @property
+    def code(self) -> str:
+        """The code of its kind, as in results files."""
+        return self.kind.code
 
     def to_json(self) -> dict[str, Any]:
         """The finding as JSON values."""

@@ -8,6 +8,7 @@ from typing import Literal
 
 from jovial_tack.answers.belt.order import OrderedBelt
 from jovial_tack.answers.drive.words import percent
+from jovial_tack.answers.kinds import NOT_DETERMINED, Judged, Station
 from jovial_tack.answers.results import ArmResult, DriveResult, Finding, Results
 from jovial_tack.catalogue import Limits
 from jovial_tack.core.units import format_length
@@ -15,26 +16,33 @@ from jovial_tack.document.model import Build
 
 State = Literal["good", "watch", "stop", "unknown"]
 
-FITS = {
-    "pulleys_overlap", "no_contact", "belt_crosses_itself", "belt_too_short", "belt_too_long",
-    "arm_at_stop", "arm_outside_window", "near_toggle", "wrong_rotation", "drive_loop", "clearance",
-}  # fmt: skip
-HOLDS = {
-    "slip", "belt_floats", "low_reserve", "low_wrap", "tensioner_on_tight_side", "overspeed",
-    "belt_speed", "small_pulley", "hub_load", "span_resonance",
-}  # fmt: skip
-LINES_UP = {"misaligned", "rib_mismatch", "proud_of_rim"}
+
+#: The station at which each verdict is read, and on whose mark it shows.
+READ_AT: Mapping[str, Station] = {
+    "Fits": "lay_out",
+    "Order": "belt",
+    "Holds": "grip",
+    "Lines up": "line_up",
+}
 
 
 @dataclass(frozen=True)
 class Verdict:
-    """One answer. where: (drive, pulley) it is about, if it is about one place."""
+    """One answer. where: (drive, pulley) it is about, if it is about one place; mended_at: the
+    station that mends it, if that is another than its own.
+    """
 
     title: str
     state: State
     sentence: str
     detail: str
     where: tuple[str, str] | None = None
+    mended_at: Station | None = None
+
+    @property
+    def station(self) -> Station:
+        """The station it leads to."""
+        return self.mended_at or READ_AT[self.title]
 
 
 def verdicts(
@@ -49,14 +57,14 @@ def verdicts(
     )
 
 
-def _worst(results: Results, codes: set[str]) -> tuple[DriveResult, Finding, int] | None:
-    """The gravest finding of a kind, its drive, and how many more there are."""
+def _worst(results: Results, title: Judged) -> tuple[DriveResult, Finding, int] | None:
+    """The gravest finding of a verdict, its drive, and how many more there are."""
     found = [
         (drive, finding)
         for level in ("stop", "watch")
         for drive in results.drives
         for finding in drive.findings
-        if finding.code in codes and finding.level == level
+        if finding.kind.verdict == title and finding.level == level
     ]
     return (*found[0], len(found) - 1) if found else None
 
@@ -70,12 +78,13 @@ def _from_finding(title: str, drive: DriveResult, finding: Finding, more: int) -
         what[:1].upper() + what[1:] + others,
         mend,
         (drive.id, finding.where),
+        finding.kind.mended_at,
     )
 
 
 def _fits(build: Build, results: Results, limits: Limits) -> Verdict:
-    title = "Fits"
-    worst = _worst(results, FITS)
+    title: Judged = "Fits"
+    worst = _worst(results, title)
     if worst is not None:
         return _from_finding(title, *worst)
     if not results.drives:
@@ -105,7 +114,7 @@ def _fits(build: Build, results: Results, limits: Limits) -> Verdict:
 
 
 def _note(drive: DriveResult) -> str:
-    return next((f.message for f in drive.findings if f.code == "not_determined"), "")
+    return next((f.message for f in drive.findings if f.kind is NOT_DETERMINED), "")
 
 
 def _order(build: Build, orders: Mapping[str, OrderedBelt | None]) -> Verdict:
@@ -147,8 +156,8 @@ def _order_detail(order: OrderedBelt, unit: str) -> str:
 
 
 def _holds(build: Build, results: Results) -> Verdict:
-    title = "Holds"
-    worst = _worst(results, HOLDS)
+    title: Judged = "Holds"
+    worst = _worst(results, title)
     if worst is not None:
         return _from_finding(title, *worst)
     known = [
@@ -172,8 +181,8 @@ def _holds(build: Build, results: Results) -> Verdict:
 
 
 def _lines_up(build: Build, results: Results) -> Verdict:
-    title = "Lines up"
-    worst = _worst(results, LINES_UP)
+    title: Judged = "Lines up"
+    worst = _worst(results, title)
     if worst is not None:
         return _from_finding(title, *worst)
     if not results.drives:

@@ -29,7 +29,7 @@ class Settings:
     night: bool = False
     size: tuple[int, int] = (1280, 800)
     both_units: bool = False
-    station: str = "layout"
+    station: str = "lay_out"
     views: Mapping[str, View] = field(default_factory=dict)
 
     def opened(self, path: Path) -> Settings:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
+from jovial_tack.answers.kinds import CLEARANCE
 from jovial_tack.answers.results import Finding
 from jovial_tack.core.units import LENGTH
 from jovial_tack.document.edits.obstacles import (
@@ -145,7 +146,7 @@ def _acts(view: View) -> tuple[Act, ...]:
 
 def _findings(view: View) -> tuple[Finding, ...]:
     label = _it(view).label
-    return tuple(f for f in view.results.findings if f.code == "clearance" and label in f.message)
+    return tuple(f for f in view.results.findings if f.kind is CLEARANCE and label in f.message)
 
 
 OBSTACLE = Sheet(

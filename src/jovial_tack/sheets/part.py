@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from jovial_tack.answers.interchange import interchange
+from jovial_tack.answers.kinds import INTERCHANGE
 from jovial_tack.answers.results import Finding
 from jovial_tack.answers.survey.putting_on import put_on, spring_of
 from jovial_tack.core.units import ANGLE, FORCE, LENGTH, RATIO, SPEED, TORQUE, TORQUE_RATE
@@ -220,7 +221,7 @@ def _fits(view: View) -> tuple[Finding, ...]:
             words = {"stop": "does not fit", "watch": "fits, moved", "note": "fits"}[level]
             said = "; ".join(fit.words for fit in fits)
             label = view.build.shaft(pulley.shaft).label
-            found.append(Finding("interchange", level, part.id, f"{label}: {words}: {said}"))  # type: ignore[arg-type]
+            found.append(Finding(INTERCHANGE, level, part.id, f"{label}: {words}: {said}"))  # type: ignore[arg-type]
     return tuple(found)
 
 

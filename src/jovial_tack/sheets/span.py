@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from jovial_tack.answers.kinds import MISALIGNED, SPAN_RESONANCE
 from jovial_tack.answers.results import SpanResult
 from jovial_tack.core.units import ANGLE, FORCE, LENGTH, TONE
 from jovial_tack.document.edits.routes import lay_on
@@ -79,7 +80,7 @@ SPAN = Sheet(
     caution=lambda _v: "Push and listen with the engine off and the key out only.",
     findings=lambda v: tuple(
         f for name in (v.target[2], _after(v)) for f in findings_at(v, name)
-        if f.code in ("misaligned", "span_resonance")
+        if f.kind in (MISALIGNED, SPAN_RESONANCE)
     ),
     is_there=has_pulley,
     related=lambda v: (

@@ -16,7 +16,7 @@ class Station:
 
 
 STATIONS = (
-    Station("layout", 2, "Lay out", "Place shafts and see the belt follow"),
+    Station("lay_out", 2, "Lay out", "Place shafts and see the belt follow"),
     Station("ratios", 3, "Ratios", "Speeds of every shaft, and the boost they make"),
     Station("belt", 4, "Belt", "Its length, and which one to order"),
     Station("grip", 5, "Grip", "Arc used, tension and arm over the revs"),

@@ -197,11 +197,11 @@ def test_toothed_builds_want_whole_teeth_and_enough_of_them_in_mesh() -> None:
     # the tip circles, the cord and the toothed formulas agree on the length
     assert result.drive("t").cord_length_mm == pytest.approx(800.0, abs=0.01)
     off = solve(set_diameter(build, "t", "crank", 60.0), None, CATALOGUE)
-    (tooth,) = [f for f in off.findings if f.code == "rib_mismatch"]
+    (tooth,) = [f for f in off.findings if f.code == "teeth"]
     assert tooth.level == "stop" and "24 teeth" in tooth.message
     few = set_diameter(build, "t", "crank", tip(10))
     assert any(
-        f.code == "low_wrap" and "in mesh" in f.message
+        f.code == "teeth" and f.level == "stop" and "in mesh" in f.message
         for f in solve(few, None, CATALOGUE).findings
     )
 

@@ -111,7 +111,7 @@ def test_nothing_is_cut_off(
     qtbot.waitUntil(lambda: not window.bench.busy, timeout=10_000)
     for station in window.station_actions:
         desk.stand_at(station)
-        targets = EVERY_TARGET if station in ("layout", "grip") else EVERY_TARGET[:2]
+        targets = EVERY_TARGET if station in ("lay_out", "grip") else EVERY_TARGET[:2]
         for target in targets:
             window.session.select(target)
             qtbot.wait(40)

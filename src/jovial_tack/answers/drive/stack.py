@@ -9,6 +9,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from jovial_tack.answers.kinds import HUB_LOAD
 from jovial_tack.answers.results import DriveResult, Finding, Results
 from jovial_tack.core.arrays import Complex, Float
 from jovial_tack.document.model import Build, Shaft
@@ -94,7 +95,7 @@ def stack_findings(build: Build, results: Results) -> dict[str, tuple[Finding, .
             f" bearing at {stack.rpm[lane]:.0f} rpm, over its {limit:.1f} N·m{mend}"
         )
         finding = Finding(
-            "hub_load", "watch", outer[2], said, value=float(stack.moment_nm[lane]), limit=limit
+            HUB_LOAD, "watch", outer[2], said, value=float(stack.moment_nm[lane]), limit=limit
         )
         found[outer[1]] = (*found.get(outer[1], ()), finding)
     return found

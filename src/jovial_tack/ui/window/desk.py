@@ -11,7 +11,7 @@ from PyQt6.QtWidgets import QHBoxLayout, QStackedWidget, QVBoxLayout, QWidget
 
 from jovial_tack.answers.drive.air import blower_of
 from jovial_tack.answers.ratios.rev_plan import rev_plan
-from jovial_tack.answers.verdicts import State, Verdict
+from jovial_tack.answers.verdicts import READ_AT, State, Verdict
 from jovial_tack.sheets import shaft_of
 from jovial_tack.ui.belt import BeltBench, BeltShop
 from jovial_tack.ui.cards import CardHolder
@@ -40,8 +40,6 @@ from jovial_tack.ui.window.verdict_strip import VerdictStrip
 
 _RIGHT_WIDTH = 336
 _GAP = 8
-#: The station that mends what a verdict is about, in the order of the verdicts.
-_MENDED_AT = {"Fits": "layout", "Order": "belt", "Holds": "grip", "Lines up": "line_up"}
 
 
 _GRAVEST: tuple[State, ...] = ("stop", "watch", "good")
@@ -185,7 +183,7 @@ class Desk(QWidget):
             drive, pulley = verdict.where
             at_belt = verdict.title == "Order"
             self._session.select(("belt", drive) if at_belt else ("pulley", drive, pulley))
-        self.stand_at(_MENDED_AT[verdict.title])
+        self.stand_at(verdict.station)
 
     def show_keys(self, lines: list[tuple[str, list[tuple[str, str]]]]) -> None:
         """Show the list of keys at the right, or put it away."""
@@ -241,7 +239,7 @@ class Desk(QWidget):
 
     def _open_part(self, part: str) -> None:
         """The card of a part, in the shelf's place."""
-        self._show_right(self.station if self.station != "run_check" else "layout")
+        self._show_right(self.station if self.station != "run_check" else "lay_out")
         self._session.select(("part", part))
 
     def show_variants(self) -> None:
@@ -258,7 +256,7 @@ class Desk(QWidget):
 
     def _show_states(self) -> None:
         for verdict in self._session.verdicts:
-            self.rail.show_state(_MENDED_AT[verdict.title], verdict.state)
+            self.rail.show_state(READ_AT[verdict.title], verdict.state)
         self.rail.show_state("run_check", self.bench.state)
 
     def _show_plan_state(self) -> None:

@@ -7,6 +7,13 @@ import numpy as np
 from jovial_tack.answers.drive.lengths import travel_lengths, window_lengths
 from jovial_tack.answers.drive.state import SolvedDrive
 from jovial_tack.answers.drive.words import Speech, percent
+from jovial_tack.answers.kinds import (
+    ARM_AT_STOP,
+    ARM_OUTSIDE_WINDOW,
+    BELT_TOO_LONG,
+    BELT_TOO_SHORT,
+    NEAR_TOGGLE,
+)
 from jovial_tack.answers.results import Finding
 from jovial_tack.core.belt.lines import effective_length
 from jovial_tack.core.drive.adjuster import INSIDE, NO_PATH, UNWOUND_STOP, WOUND_STOP
@@ -32,7 +39,7 @@ def adjuster_findings(state: SolvedDrive, speech: Speech, *, mends: bool) -> lis
     if toggle < state.limits.near_toggle_deg:
         found.append(
             Finding(
-                "near_toggle",
+                NEAR_TOGGLE,
                 "watch",
                 _arm_pulley(state),
                 f"the arm of {speech.drive} rests {toggle:.1f}° from the place where it loses its lever"
@@ -71,7 +78,7 @@ def _no_equilibrium(state: SolvedDrive, speech: Speech) -> Finding:
     by = "" if limit is None else f" by {speech.length(abs(length - limit))}"
     word = "short" if short else "long"
     return Finding(
-        f"belt_too_{word}",
+        BELT_TOO_SHORT if short else BELT_TOO_LONG,
         "stop",
         _arm_pulley(state),
         f"the belt of {speech.drive} is too {word}{by} at {speech.length(length)};"
@@ -90,7 +97,7 @@ def _lost_findings(state: SolvedDrive, speech: Speech) -> list[Finding]:
         return []
     return [
         Finding(
-            "belt_too_long",
+            BELT_TOO_LONG,
             "stop",
             _arm_pulley(state),
             f"from {lost.min():.0f} rpm the arm of {speech.drive} swings past every place where the"
@@ -120,7 +127,7 @@ def _window_findings(state: SolvedDrive, speech: Speech, mends: bool) -> list[Fi
     mend = f"; {_fitting(state, speech)}" if mends else ""
     return [
         Finding(
-            "arm_outside_window",
+            ARM_OUTSIDE_WINDOW,
             "watch",
             tensioner.pulley,
             f"the arm of {speech.drive} stands {degrees:.1f}° past the {side} end of its window"
@@ -144,7 +151,7 @@ def _stop_findings(state: SolvedDrive, speech: Speech) -> list[Finding]:
     rest = float(arm.window_fraction(np.asarray(state.rest_angle)))
     return [
         Finding(
-            "arm_at_stop",
+            ARM_AT_STOP,
             "stop",
             _arm_pulley(state),
             f"the arm of {speech.drive} lies on its {side} stop at {first:.0f} rpm and no longer holds"
@@ -174,7 +181,7 @@ def _travel_findings(state: SolvedDrive, speech: Speech) -> list[Finding]:
     by = "" if limit is None else f" by {speech.length(abs(length - limit))}"
     return [
         Finding(
-            f"belt_too_{word}",
+            BELT_TOO_SHORT if short else BELT_TOO_LONG,
             "stop",
             state.case.model.route[moved],
             f"the belt of {speech.drive} is too {word}{by} at {speech.length(length)} for the travel of"
@@ -196,7 +203,7 @@ def _stretch_findings(state: SolvedDrive, speech: Speech) -> list[Finding]:
     )
     return [
         Finding(
-            "belt_too_long",
+            BELT_TOO_LONG,
             "stop",
             state.case.model.route[state.drive.layout.driver],
             f"the belt of {speech.drive} hangs slack: its path calls for less than"

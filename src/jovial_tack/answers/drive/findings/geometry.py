@@ -8,6 +8,7 @@ import numpy as np
 
 from jovial_tack.answers.drive.state import SolvedDrive
 from jovial_tack.answers.drive.words import Speech
+from jovial_tack.answers.kinds import BELT_CROSSES_ITSELF, NO_CONTACT, PULLEYS_OVERLAP
 from jovial_tack.answers.results import Finding
 from jovial_tack.core.arrays import Complex, Float
 from jovial_tack.core.drive.path import (
@@ -42,7 +43,7 @@ def _overlaps(
         here, there = int(pairs.first[place]), int(pairs.second[place])
         depth = -float(gaps[place])
         yield Finding(
-            "pulleys_overlap",
+            PULLEYS_OVERLAP,
             "stop",
             state.case.model.route[there],
             f"{speech.at(there)} and {speech.at(here)} stand {speech.length(depth)} into one another;"
@@ -70,7 +71,7 @@ def _contact(
         pulley = state.case.pulleys[place]
         mend = hint or _flip_hint(state, path, speech, place)
         yield Finding(
-            "no_contact",
+            NO_CONTACT,
             "stop",
             pulley.id,
             f"the belt cannot reach {speech.at(place)} with its"
@@ -132,7 +133,7 @@ def _crossings(
             continue
         seen.add(pulley)
         yield Finding(
-            "belt_crosses_itself",
+            BELT_CROSSES_ITSELF,
             "stop",
             route[pulley],
             f"the belt from {speech.at(span)} to {speech.at((span + 1) % count)} runs through"
@@ -147,7 +148,7 @@ def _crossings(
             continue
         seen.update((here, there))
         yield Finding(
-            "belt_crosses_itself",
+            BELT_CROSSES_ITSELF,
             "stop",
             route[there],
             f"the span from {speech.at(here)} crosses the span from {speech.at(there)}; {mend}",

@@ -6,6 +6,13 @@ import numpy as np
 
 from jovial_tack.answers.drive.state import SolvedDrive, damping_fraction
 from jovial_tack.answers.drive.words import Speech, percent
+from jovial_tack.answers.kinds import (
+    BELT_FLOATS,
+    LOW_RESERVE,
+    LOW_WRAP,
+    SLIP,
+    TENSIONER_ON_TIGHT_SIDE,
+)
 from jovial_tack.answers.results import Finding
 from jovial_tack.catalogue import Catalogue
 from jovial_tack.core.drive.adjuster import UNWOUND_STOP, WOUND_STOP
@@ -57,7 +64,7 @@ def _slips(
             since = f" from {onset_rpm:.0f} rpm" if onset_rpm is not None and not found else ""
             found.append(
                 Finding(
-                    "slip",
+                    SLIP,
                     "stop",
                     pulley,
                     f"{speech.name(pulley)} slips{since}: {percent(fraction)} of its wrap at"
@@ -69,7 +76,7 @@ def _slips(
         elif fraction > watch:
             found.append(
                 Finding(
-                    "low_reserve",
+                    LOW_RESERVE,
                     "watch",
                     pulley,
                     f"{speech.name(pulley)} uses {percent(fraction)} of its wrap at {rpm:.0f} rpm;"
@@ -111,7 +118,7 @@ def _floats(state: SolvedDrive, speech: Speech) -> list[Finding]:
     pulley = state.case.model.route[span]
     return [
         Finding(
-            "belt_floats",
+            BELT_FLOATS,
             "stop",
             pulley,
             f"the belt floats off {speech.name(pulley)} from {floating.min():.0f} rpm: its slack side"
@@ -132,7 +139,7 @@ def _low_wraps(state: SolvedDrive, catalogue: Catalogue, speech: Speech) -> list
         if wrap < least:
             found.append(
                 Finding(
-                    "low_wrap",
+                    LOW_WRAP,
                     "watch",
                     state.case.model.route[place],
                     f"{speech.at(place)} has {wrap:.0f}° of wrap; {least:.0f}° is usual for its kind",
@@ -156,7 +163,7 @@ def _tight_side(state: SolvedDrive, speech: Speech) -> list[Finding]:
         return []
     return [
         Finding(
-            "tensioner_on_tight_side",
+            TENSIONER_ON_TIGHT_SIDE,
             "watch",
             state.case.model.route[arm.index],
             f"the arm of {speech.drive} sits {percent(share / rise)} of the way up to the tight side;"

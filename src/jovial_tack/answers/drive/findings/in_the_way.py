@@ -6,6 +6,7 @@ from collections.abc import Sequence
 
 from jovial_tack.answers.drive.state import SolvedDrive
 from jovial_tack.answers.drive.words import Speech
+from jovial_tack.answers.kinds import CLEARANCE
 from jovial_tack.answers.results import ClearanceResult, Finding
 from jovial_tack.document.model import Build
 
@@ -41,7 +42,7 @@ def _finding(build: Build, state: SolvedDrive, found: ClearanceResult, speech: S
         else f"{what} passes {obstacle} with {speech.length(found.gap_mm)}{when}"
     )
     return Finding(
-        "clearance",
+        CLEARANCE,
         "stop" if touches else "watch",
         found.pulley,
         f"{said}; {speech.length(found.needed_mm)} is wanted, {short} more",

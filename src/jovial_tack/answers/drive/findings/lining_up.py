@@ -6,6 +6,7 @@ import numpy as np
 
 from jovial_tack.answers.drive.state import SolvedDrive
 from jovial_tack.answers.drive.words import Speech
+from jovial_tack.answers.kinds import MISALIGNED
 from jovial_tack.answers.results import Finding
 
 
@@ -57,7 +58,7 @@ def _finding(
         mend = f"a {size} spacer under it" if move > 0 else f"taking {size} from under it"
         mend += " puts it in line"
     return Finding(
-        "misaligned",
+        MISALIGNED,
         "stop" if over else "watch",
         state.case.model.route[place],
         f"{speech.at(place)} is {angle:.2f}° out of line (good {profile.good_angle_deg:.2f}°);"

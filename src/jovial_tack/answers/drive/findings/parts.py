@@ -9,6 +9,17 @@ from jovial_tack.answers.drive.duties import shortfalls
 from jovial_tack.answers.drive.findings.teeth import teeth_findings
 from jovial_tack.answers.drive.state import SolvedDrive
 from jovial_tack.answers.drive.words import Speech
+from jovial_tack.answers.kinds import (
+    BELT_SPEED,
+    HUB_LOAD,
+    OVERSPEED,
+    PROUD_OF_RIM,
+    RIB_MISMATCH,
+    SMALL_PULLEY,
+    SPAN_RESONANCE,
+    UNDERSPEED,
+    WRONG_ROTATION,
+)
 from jovial_tack.answers.results import Finding
 from jovial_tack.catalogue import Catalogue
 from jovial_tack.core.grip.span_readings import running_tone
@@ -43,7 +54,7 @@ def _speeds(state: SolvedDrive, speech: Speech) -> list[Finding]:
         least = _diameter_for(state, place, speed, shaft.max_rpm)
         found.append(
             Finding(
-                "overspeed",
+                OVERSPEED,
                 "stop",
                 pulley.id,
                 f"{shaft.label} turns {speed:.0f} rpm at redline, over its {shaft.max_rpm:.0f} rpm"
@@ -77,7 +88,7 @@ def _duties(state: SolvedDrive, catalogue: Catalogue, speech: Speech) -> list[Fi
                 mend = f"{speech.length(most)} or less on its pulley would do"
             words = f"{shaft.label} {short.words}; {mend}"
             found.append(
-                Finding("underspeed", "watch", pulley.id, words, short.rpm, short.needed_rpm)
+                Finding(UNDERSPEED, "watch", pulley.id, words, short.rpm, short.needed_rpm)
             )
     return found
 
@@ -89,7 +100,7 @@ def _rotation(state: SolvedDrive, speech: Speech) -> list[Finding]:
         if runs_free(state.case.pulleys[place], state.case.signs[place]):
             found.append(
                 Finding(
-                    "wrong_rotation",
+                    WRONG_ROTATION,
                     "stop",
                     state.case.pulleys[place].id,
                     f"the one-way pulley of {shaft.label} runs free and leaves its shaft standing;"
@@ -101,7 +112,7 @@ def _rotation(state: SolvedDrive, speech: Speech) -> list[Finding]:
         other = "back" if state.case.pulleys[place].side == "ribs" else "ribs"
         found.append(
             Finding(
-                "wrong_rotation",
+                WRONG_ROTATION,
                 "stop",
                 state.case.pulleys[place].id,
                 f"{shaft.label} turns {_WORDS[turns]} and needs {_WORDS[shaft.needs_rotation]};"
@@ -120,7 +131,7 @@ def _belt_speed(state: SolvedDrive, speech: Speech) -> list[Finding]:
     limit = stop if over_stop else watch
     return [
         Finding(
-            "belt_speed",
+            BELT_SPEED,
             "stop" if over_stop else "watch",
             state.case.model.route[state.drive.layout.driver],
             f"the belt of {speech.drive} runs {fastest:.1f} m/s at {state.rpm.max():.0f} rpm, over"
@@ -139,7 +150,7 @@ def _sizes(state: SolvedDrive, speech: Speech) -> list[Finding]:
         if pulley.diameter_mm < least:
             found.append(
                 Finding(
-                    "small_pulley",
+                    SMALL_PULLEY,
                     "watch",
                     pulley.id,
                     f"{speech.name(pulley.id)} at {speech.length(pulley.diameter_mm)} is under the"
@@ -153,7 +164,7 @@ def _sizes(state: SolvedDrive, speech: Speech) -> list[Finding]:
             proud = profile.effective_to_cord_mm - rim
             found.append(
                 Finding(
-                    "proud_of_rim",
+                    PROUD_OF_RIM,
                     "watch",
                     pulley.id,
                     f"the belt's cord stands {speech.length(proud)} proud of the rim of"
@@ -178,7 +189,7 @@ def _ribs(state: SolvedDrive, speech: Speech) -> list[Finding]:
             over = max(ribs, first + ribs - 1)
             found.append(
                 Finding(
-                    "rib_mismatch",
+                    RIB_MISMATCH,
                     "stop",
                     pulley.id,
                     f"the belt's {ribs} ribs from groove {first} need {over} grooves on {name}, which"
@@ -190,7 +201,7 @@ def _ribs(state: SolvedDrive, speech: Speech) -> list[Finding]:
         elif ribs < pulley.grooves and pulley.first_groove is None:
             found.append(
                 Finding(
-                    "rib_mismatch",
+                    RIB_MISMATCH,
                     "watch",
                     pulley.id,
                     f"{name} has {pulley.grooves} grooves for {ribs} ribs; say which groove carries"
@@ -213,7 +224,7 @@ def _hub_loads(state: SolvedDrive, speech: Speech) -> list[Finding]:
         lane = int(np.nanargmax(most))
         found.append(
             Finding(
-                "hub_load",
+                HUB_LOAD,
                 "watch",
                 state.case.model.route[place],
                 f"the belt pulls {shaft.label}'s bearing with {most[lane]:.0f} N at"
@@ -245,7 +256,7 @@ def _resonance(state: SolvedDrive, speech: Speech) -> list[Finding]:
             after = (int(span) + 1) % tone.shape[1]
             found.append(
                 Finding(
-                    "span_resonance",
+                    SPAN_RESONANCE,
                     "watch",
                     state.case.model.route[span],
                     f"the span from {speech.at(int(span))} to {speech.at(after)} rings at"

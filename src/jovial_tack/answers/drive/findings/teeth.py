@@ -6,6 +6,7 @@ import numpy as np
 
 from jovial_tack.answers.drive.state import SolvedDrive
 from jovial_tack.answers.drive.words import Speech
+from jovial_tack.answers.kinds import TEETH
 from jovial_tack.answers.results import Finding
 from jovial_tack.core.belt.toothed import LEAST_MESH
 
@@ -30,7 +31,7 @@ def teeth_findings(state: SolvedDrive, speech: Speech) -> list[Finding]:
                 f"{name} with {speech.length(pulley.diameter_mm)} over its tips has {around:.2f} teeth"
                 f" of {pitch:g} mm; {whole} teeth are {speech.length(fits, 3)}"
             )
-            found.append(Finding("rib_mismatch", "stop", pulley.id, words, around, float(whole)))
+            found.append(Finding(TEETH, "stop", pulley.id, words, around, float(whole)))
         if state.running is None or state.case.shafts[place].kind in ("idler", "tensioner"):
             continue
         mesh = float(state.running.path.wrap[0, place]) / (2 * np.pi) * whole
@@ -39,5 +40,5 @@ def teeth_findings(state: SolvedDrive, speech: Speech) -> list[Finding]:
                 f"{name} has {mesh:.1f} teeth in mesh, under {LEAST_MESH:.0f}; more wrap or a larger"
                 " pulley keeps its teeth from shearing"
             )
-            found.append(Finding("low_wrap", "watch", pulley.id, words, mesh, LEAST_MESH))
+            found.append(Finding(TEETH, "stop", pulley.id, words, mesh, LEAST_MESH))
     return found

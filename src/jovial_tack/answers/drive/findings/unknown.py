@@ -5,6 +5,7 @@ from __future__ import annotations
 from jovial_tack.answers.drive.case import DriveCase
 from jovial_tack.answers.drive.state import SolvedDrive
 from jovial_tack.answers.drive.words import Speech
+from jovial_tack.answers.kinds import DRIVE_LOOP, NOT_DETERMINED
 from jovial_tack.answers.results import Finding, Level
 from jovial_tack.document.model import SuperchargerLoad
 
@@ -15,7 +16,7 @@ def unsolvable_findings(case: DriveCase, speech: Speech) -> tuple[Finding, ...]:
     if case.problem == "looped":
         return (
             Finding(
-                "drive_loop",
+                DRIVE_LOOP,
                 "stop",
                 where,
                 f"{speech.drive} joins shafts that other belts already turn, so that the belts would"
@@ -69,4 +70,4 @@ def unknown_findings(state: SolvedDrive, speech: Speech) -> list[Finding]:
 
 
 def _note(where: str, message: str, level: Level = "note") -> Finding:
-    return Finding("not_determined", level, where, message)
+    return Finding(NOT_DETERMINED, level, where, message)

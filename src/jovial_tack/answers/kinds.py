@@ -1,0 +1,66 @@
+"""Every kind of finding, once: its code, the verdict it counts in, and the station that mends it.
+
+Codes stand in results files and are never renamed.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Literal
+
+#: The stations of the work, in their order.
+Station = Literal[
+    "survey", "lay_out", "ratios", "belt", "grip", "line_up", "fit_up", "run_check", "logbook"
+]
+#: The verdicts that follow from findings; *Order* follows from the belts that can be bought.
+Judged = Literal["Fits", "Holds", "Lines up"]
+
+
+@dataclass(frozen=True)
+class Kind:
+    """A kind of finding. unjudged: why it counts in no verdict, if it does not."""
+
+    code: str
+    verdict: Judged | None
+    mended_at: Station
+    unjudged: str = ""
+
+
+PULLEYS_OVERLAP = Kind("pulleys_overlap", "Fits", "lay_out")
+NO_CONTACT = Kind("no_contact", "Fits", "lay_out")
+BELT_CROSSES_ITSELF = Kind("belt_crosses_itself", "Fits", "lay_out")
+WRONG_ROTATION = Kind("wrong_rotation", "Fits", "lay_out")
+DRIVE_LOOP = Kind("drive_loop", "Fits", "lay_out")
+CLEARANCE = Kind("clearance", "Fits", "lay_out")
+NEAR_TOGGLE = Kind("near_toggle", "Fits", "lay_out")
+BELT_TOO_SHORT = Kind("belt_too_short", "Fits", "belt")
+BELT_TOO_LONG = Kind("belt_too_long", "Fits", "belt")
+ARM_OUTSIDE_WINDOW = Kind("arm_outside_window", "Fits", "belt")
+ARM_AT_STOP = Kind("arm_at_stop", "Fits", "belt")
+TEETH = Kind("teeth", "Fits", "belt")
+
+SLIP = Kind("slip", "Holds", "grip")
+BELT_FLOATS = Kind("belt_floats", "Holds", "grip")
+LOW_RESERVE = Kind("low_reserve", "Holds", "grip")
+HUB_LOAD = Kind("hub_load", "Holds", "grip")
+SPAN_RESONANCE = Kind("span_resonance", "Holds", "grip")
+LOW_WRAP = Kind("low_wrap", "Holds", "lay_out")
+TENSIONER_ON_TIGHT_SIDE = Kind("tensioner_on_tight_side", "Holds", "lay_out")
+SMALL_PULLEY = Kind("small_pulley", "Holds", "ratios")
+OVERSPEED = Kind("overspeed", "Holds", "ratios")
+UNDERSPEED = Kind("underspeed", "Holds", "ratios")
+BELT_SPEED = Kind("belt_speed", "Holds", "ratios")
+
+MISALIGNED = Kind("misaligned", "Lines up", "line_up")
+RIB_MISMATCH = Kind("rib_mismatch", "Lines up", "line_up")
+PROUD_OF_RIM = Kind("proud_of_rim", "Lines up", "line_up")
+
+NOT_DETERMINED = Kind(
+    "not_determined", None, "lay_out", "what is missing is not wrong; a verdict without it is open"
+)
+INTERCHANGE = Kind(
+    "interchange", None, "survey", "said of a part on the shelf, which is in no drive"
+)
+
+#: All kinds by their codes.
+KINDS = {kind.code: kind for kind in list(globals().values()) if isinstance(kind, Kind)}

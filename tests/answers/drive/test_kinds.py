@@ -1,0 +1,115 @@
+"""Every kind of finding counts in a verdict or says why not, and something makes it."""
+
+from __future__ import annotations
+
+import copy
+import json
+from collections.abc import Callable
+from typing import Any
+
+import pytest
+
+from jovial_tack.answers.drive.solve import solve
+from jovial_tack.answers.kinds import INTERCHANGE, KINDS
+from jovial_tack.answers.verdicts import READ_AT, verdicts
+from jovial_tack.catalogue import load_catalogue
+from support import DEMO, built, read_case
+
+Data = dict[str, Any]
+DEMO_DATA: Data = json.loads(DEMO.read_text("utf-8"))
+ARM: Data = read_case("accessory_spring_arm")["build"]
+
+
+def shaft(data: Data, name: str, **change: Any) -> None:
+    next(s for s in data["shafts"] if s["id"] == name).update(change)
+
+
+def pulley(data: Data, name: str, drive: int = 0, **change: Any) -> None:
+    next(p for p in data["drives"][drive]["pulleys"] if p["id"] == name).update(change)
+
+
+def drive(data: Data, part: str, **change: Any) -> None:
+    data["drives"][0][part].update(change)
+
+
+def loop(data: Data) -> None:
+    again = copy.deepcopy(data["drives"][0]) | {"id": "again", "name": "again"}
+    again["route"], again["tensioner"] = ["crank", "ac"], None
+    again["pulleys"] = [p for p in again["pulleys"] if p["id"] in again["route"]]
+    data["drives"].append(again)
+
+
+def toothed(data: Data) -> None:
+    drive(data, "belt", profile="8M", ribs=1)
+    for one in data["drives"][0]["pulleys"]:
+        for key in ("friction_ribs", "friction_back", "stiffness_n_per_rib"):
+            data["drives"][0]["belt"].pop(key, None)
+        one["diameter_mm"] += 0.5
+
+
+def turned_round(data: Data) -> None:
+    """The crank turns the other way: the arm comes to stand on the tight side."""
+    data["engine"]["crank_rotation"] = "ccw"
+    first, *others = data["drives"][0]["route"]
+    data["drives"][0]["route"] = [first, *reversed(others)]
+
+
+#: What makes each kind: a build, and a change to it.
+MAKERS: dict[str, tuple[Data, Callable[[Data], object]]] = {
+    "pulleys_overlap": (ARM, lambda d: shaft(d, "wp", center_mm=[60, 115])),
+    "no_contact": (ARM, lambda d: pulley(d, "alt", side="back")),
+    "belt_crosses_itself": (
+        ARM, lambda d: d["drives"][0].update(route=["crank", "ps", "alt", "wp", "tens", "ac"])),
+    "wrong_rotation": (ARM, lambda d: shaft(d, "alt", needs_rotation="ccw")),
+    "drive_loop": (ARM, loop),
+    "clearance": (
+        DEMO_DATA,
+        lambda d: d["obstacles"][0].update(outline_mm=[[-260.0, 350.0], [300.0, 350.0]])),
+    "near_toggle": (
+        DEMO_DATA, lambda d: d["drives"][1]["belt"].update(effective_length_mm=1135.0)),
+    "belt_too_short": (ARM, lambda d: drive(d, "belt", effective_length_mm=1640.0)),
+    "belt_too_long": (ARM, lambda d: drive(d, "belt", effective_length_mm=1760.0)),
+    "arm_outside_window": (ARM, lambda d: drive(d, "tensioner", window_deg=[103.0, 105.0])),
+    "arm_at_stop": (read_case("accessory_arm_on_stop")["build"], lambda d: None),
+    "teeth": (ARM, toothed),
+    "slip": (DEMO_DATA, lambda d: None),
+    "belt_floats": (ARM, lambda d: shaft(d, "ac", center_mm=[160, -40])),
+    "low_reserve": (ARM, lambda d: None),
+    "hub_load": (ARM, lambda d: shaft(d, "alt", hub_load_limit_n=200.0)),
+    "span_resonance": (ARM, lambda d: d["engine"].update(cylinders=10, idle_rpm=500)),
+    "low_wrap": (ARM, lambda d: None),
+    "tensioner_on_tight_side": (ARM, turned_round),
+    "small_pulley": (ARM, lambda d: pulley(d, "alt", diameter_mm=40.0)),
+    "overspeed": (ARM, lambda d: shaft(d, "alt", max_rpm=12000.0)),
+    "underspeed": (ARM, lambda d: shaft(d, "wp", min_rpm=3000.0)),
+    "belt_speed": (ARM, lambda d: d["engine"].update(redline_rpm=12000.0)),
+    "misaligned": (DEMO_DATA, lambda d: pulley(d, "alternator", plane_mm=60.0)),
+    "rib_mismatch": (ARM, lambda d: pulley(d, "alt", grooves=4)),
+    "proud_of_rim": (ARM, lambda d: pulley(d, "alt", flange_mm=0.5)),
+    "not_determined": (ARM, lambda d: None),
+}  # fmt: skip
+
+
+def test_every_kind_has_something_that_makes_it() -> None:
+    assert {*MAKERS, INTERCHANGE.code} == set(KINDS)  # that one is made in tests/answers/survey
+
+
+@pytest.mark.parametrize("code", MAKERS)
+def test_a_kind_is_made_and_counts_where_it_says(code: str) -> None:
+    data, change = MAKERS[code]
+    data = copy.deepcopy(data)
+    change(data)
+    build, catalogue = built(data), load_catalogue()
+    results = solve(build, None, catalogue)
+    made = [f for f in results.findings if f.kind is KINDS[code]]
+    assert made
+    kind = KINDS[code]
+    assert (kind.verdict is None) == bool(kind.unjudged)
+    judged = {v.title: v for v in verdicts(build, results, {}, catalogue.limits)}
+    for title, verdict in judged.items():
+        assert verdict.station in {READ_AT[title], *(k.mended_at for k in KINDS.values())}
+        gravest = [f.level for f in results.findings if f.kind.verdict == title]
+        if "stop" in gravest:
+            assert verdict.state == "stop"
+    if kind.verdict is not None and made[0].level != "note":
+        assert judged[kind.verdict].state in ("stop", "watch")
