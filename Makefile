@@ -33,7 +33,7 @@ screenshots: setup
 	QT_QPA_PLATFORM=offscreen $(PY) tools/screenshots.py
 
 bench: setup-test
-	QT_QPA_PLATFORM=offscreen $(PY) tools/bench.py
+	QT_QPA_PLATFORM=offscreen $(PY) tools/speed.py
 
 wheel: setup-test
 	$(PY) -m hatchling build -t wheel

@@ -139,9 +139,9 @@ class Plain:
 def plain_of(drive: object) -> Plain:
     """The plain twin of one of the program's drives (only its inputs are read)."""
     from jovial_tack.core.drive.arm import SpringArm
-    from jovial_tack.core.drive.solve import Drive
+    from jovial_tack.core.drive.solve import BeltDrive
 
-    assert isinstance(drive, Drive)
+    assert isinstance(drive, BeltDrive)
     adjuster, layout = drive.adjuster, drive.layout
     arm = None
     if isinstance(adjuster, SpringArm):

@@ -89,7 +89,7 @@ def shelf(window: MainWindow) -> None:
 
 def keeping(window: MainWindow) -> None:
     window.session.select(("shaft", "steering"))
-    window.desk.weigh()
+    window.desk.compare_without()
     while not window.desk.keeping.ways:
         QTest.qWait(50)
 

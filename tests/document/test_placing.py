@@ -27,7 +27,7 @@ from jovial_tack.document.edits.placing import (
 )
 from jovial_tack.document.edits.shafts import move_shaft, remove_shaft
 from jovial_tack.document.model import Build
-from jovial_tack.document.snapping import Stands, distances, radius_on, snapped
+from jovial_tack.document.snapping import Placed, distances, radius_on, snapped
 from jovial_tack.drawing.front import shaft_centers
 from support import DEMO, built
 
@@ -61,7 +61,7 @@ def test_places_fall_in_only_within_reach_and_do_what_their_word_says() -> None:
     seen = set()
     for _ in range(400):
         others = tuple(
-            Stands(str(k), rng.uniform(-300, 300), rng.uniform(-300, 300), rng.uniform(30, 80))
+            Placed(str(k), rng.uniform(-300, 300), rng.uniform(-300, 300), rng.uniform(30, 80))
             for k in range(3)
         )
         asked, radius = (rng.uniform(-300, 300), rng.uniform(-300, 300)), rng.uniform(25, 70)
@@ -70,7 +70,7 @@ def test_places_fall_in_only_within_reach_and_do_what_their_word_says() -> None:
         assert snapped(asked, radius, others, 0.0) == (asked, ())
         (x, y), guides = snapped(asked, radius, others, 4.0)
         assert abs(x - asked[0]) <= 8 and abs(y - asked[1]) <= 8
-        me = Stands("", x, y, radius)
+        me = Placed("", x, y, radius)
         for guide in guides:
             seen.add(guide.word)
             (x0, y0), (x1, y1) = guide.points
@@ -100,9 +100,9 @@ def test_commands_place_one_shaft_by_another() -> None:
     assert tops[0] == pytest.approx(tops[2]) or tops[1] == pytest.approx(tops[3])
     centers = shaft_centers(BUILD, solve(BUILD, None, CATALOGUE))
     even = with_equal_gaps(BUILD, "alternator", centers, CATALOGUE)
-    me = Stands("", *even.shaft("alternator").center_mm, radius_on(even, "alternator", CATALOGUE))
+    me = Placed("", *even.shaft("alternator").center_mm, radius_on(even, "alternator", CATALOGUE))
     gaps = sorted(
-        distances(me, Stands(s.id, *centers[s.id], radius_on(BUILD, s.id, CATALOGUE)))[3]
+        distances(me, Placed(s.id, *centers[s.id], radius_on(BUILD, s.id, CATALOGUE)))[3]
         for s in BUILD.shafts
         if s.id != "alternator"
     )

@@ -10,7 +10,7 @@ import numpy as np
 import pytest
 
 from jovial_tack.answers.drive.solve import solve
-from jovial_tack.answers.drive.state import shown_speeds
+from jovial_tack.answers.drive.solved import shown_speeds
 from jovial_tack.answers.lay_out.starts import LAYOUTS
 from jovial_tack.answers.results import Results
 from jovial_tack.catalogue import load_catalogue

@@ -16,7 +16,7 @@ from jovial_tack.core.units import parse
 from jovial_tack.document.loading import build_from_json
 from jovial_tack.document.model import Build, dump
 from jovial_tack.document.targets import Target
-from jovial_tack.sheets import Choice, Figure, View, Words, exists, sheet_of
+from jovial_tack.sheets import Choice, Figure, Shown, Words, exists, sheet_of
 from support import DEMO, built, furnished
 
 CATALOGUE = load_catalogue()
@@ -45,10 +45,10 @@ def targets(build: Build) -> Iterator[Target]:
 SOLVED = {name: solve_again(build, None, CATALOGUE, None) for name, build in BUILDS.items()}
 
 
-def views(build: Build, name: str) -> Iterator[View]:
+def views(build: Build, name: str) -> Iterator[Shown]:
     for target in targets(build):
         if exists(build, target):
-            yield View(build, SOLVED[name].results, target, 6600, CATALOGUE)
+            yield Shown(build, SOLVED[name].results, target, 6600, CATALOGUE)
 
 
 def whole(build: Build, name: str, target: Target | None = None) -> None:
@@ -57,7 +57,7 @@ def whole(build: Build, name: str, target: Target | None = None) -> None:
     results = solve_again(build, None, CATALOGUE, SOLVED[name], live=True).results
     if target is None or not exists(build, target):
         return
-    view = View(build, results, target, 6600, CATALOGUE)
+    view = Shown(build, results, target, 6600, CATALOGUE)
     sheet = sheet_of(target)
     assert sheet.title(view) and sheet.acts(view) is not None
     for line in sheet.figures(view):

@@ -16,8 +16,8 @@ def test_forgotten_work_ends_and_only_the_newest_is_told(qtbot: QtBot) -> None:
 
     def long() -> str:
         begun.set()
-        while True:  # ends by heed alone
-            worker.heed()
+        while True:  # ends by check_cancelled alone
+            worker.check_cancelled()
 
     worker.submit(long)
     assert begun.wait(5)

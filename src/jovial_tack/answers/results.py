@@ -257,7 +257,7 @@ class ClearanceResult:
 
 
 @dataclass(frozen=True)
-class Told:
+class Readings:
     """What is read of a drive rather than drawn.
 
     spacers_mm: along the route, None where it is not known or nothing mends it; growth_left_mm: stretch
@@ -283,7 +283,7 @@ class DriveResult:
 
     id: str
     rpm: tuple[float, ...]
-    tell: Callable[[], Told] = field(default=Told, compare=False, repr=False)
+    read: Callable[[], Readings] = field(default=Readings, compare=False, repr=False)
     cord_length_mm: float | None = None
     path_effective_length_mm: float | None = None
     back_length_mm: float | None = None
@@ -325,35 +325,35 @@ class DriveResult:
         return None if self.tensioner is None else self.tensioner.to_json()
 
     @cached_property
-    def told(self) -> Told:
+    def readings(self) -> Readings:
         """What is read of the drive rather than drawn."""
-        return self.tell()
+        return self.read()
 
     @property
     def findings(self) -> tuple[Finding, ...]:
         """What the user should know about the drive."""
-        return self.told.findings
+        return self.readings.findings
 
     @property
     def spans(self) -> tuple[SpanResult, ...]:
         """The spans, along the route."""
-        return self.told.spans
+        return self.readings.spans
 
     @property
     def pulleys(self) -> tuple[PulleyResult, ...]:
         """The pulleys, along the route."""
-        return self.told.pulleys
+        return self.readings.pulleys
 
     @property
     def growth_left_mm(self) -> float | None:
         """Stretch left until the arm is at the end of its window; None without an arm."""
-        return self.told.growth_left_mm
+        return self.readings.growth_left_mm
 
     def spacer_mm(self, pulley_id: str) -> float | None:
         """What brings a pulley in line, + toward the viewer; None where it is not known."""
         places = (k for k, pulley in enumerate(self.pulleys) if pulley.id == pulley_id)
         place = next(places, None)
-        return None if place is None else number(self.told.spacers_mm[place])
+        return None if place is None else number(self.readings.spacers_mm[place])
 
     def lane(self, rpm: float) -> int:
         """The place of the listed speed nearest to an engine speed; 0 if none is listed."""

@@ -14,7 +14,7 @@ from jovial_tack.catalogue import Limits
 from jovial_tack.core.units import format_length
 from jovial_tack.document.model import Build
 
-State = Literal["good", "watch", "stop", "unknown"]
+Mark = Literal["good", "watch", "stop", "unknown"]
 
 
 #: The station at which each verdict is read, and on whose mark it shows.
@@ -33,7 +33,7 @@ class Verdict:
     """
 
     title: str
-    state: State
+    state: Mark
     sentence: str
     detail: str
     where: tuple[str, str] | None = None
@@ -139,7 +139,7 @@ def _order(build: Build, orders: Mapping[str, OrderedBelt | None]) -> Verdict:
         else:
             changes.append(f"new on {drive.label}: {detail}")
             where = where or (drive_id, drive.route[0])
-    state: State = "stop" if missing else "watch" if changes else "good"
+    state: Mark = "stop" if missing else "watch" if changes else "good"
     detail = " · ".join(changes or kept)
     return Verdict(title, state, " · ".join(named), detail, missing or where)
 

@@ -18,7 +18,7 @@ class Guide:
 
 
 @dataclass(frozen=True)
-class Stands:
+class Placed:
     """Another shaft: its id, centre and radius."""
 
     shaft: str
@@ -36,17 +36,17 @@ def radius_on(build: Build, shaft_id: str, catalogue: Catalogue) -> float:
 
 def others_of(
     build: Build, shaft_id: str, centers: Mapping[str, Point], catalogue: Catalogue
-) -> tuple[Stands, ...]:
+) -> tuple[Placed, ...]:
     """All other shafts, where they stand."""
     return tuple(
-        Stands(shaft.id, *centers[shaft.id], radius_on(build, shaft.id, catalogue))
+        Placed(shaft.id, *centers[shaft.id], radius_on(build, shaft.id, catalogue))
         for shaft in build.shafts
         if shaft.id != shaft_id
     )
 
 
 def snapped(
-    place: Point, radius: float, others: tuple[Stands, ...], reach: float
+    place: Point, radius: float, others: tuple[Placed, ...], reach: float
 ) -> tuple[Point, tuple[Guide, ...]]:
     """A place near one that is asked for which falls in with the others, and why.
 
@@ -74,10 +74,10 @@ def snapped(
     return (x, y), tuple(guides)
 
 
-_Snap = tuple[float, Stands, str]
+_Snap = tuple[float, Placed, str]
 
 
-def _rims(others: tuple[Stands, ...], radius: float, axis: int) -> list[_Snap]:
+def _rims(others: tuple[Placed, ...], radius: float, axis: int) -> list[_Snap]:
     """Places along an axis where the two rims are level on the same side."""
     return [
         ((s.x, s.y)[axis] + side * (s.radius - radius), s, "rim level" if axis else "rim plumb")
@@ -104,8 +104,8 @@ def _guide_line(snap: _Snap, axis: int, place: Point, radius: float) -> tuple[Po
 
 
 def _even_gaps(
-    place: Point, radius: float, others: tuple[Stands, ...], reach: float, free: tuple[int, int]
-) -> tuple[Point, tuple[Stands, Stands]] | None:
+    place: Point, radius: float, others: tuple[Placed, ...], reach: float, free: tuple[int, int]
+) -> tuple[Point, tuple[Placed, Placed]] | None:
     """The nearest place with equal gaps to the rims of the two nearest shafts, by Newton."""
     if len(others) < 2:
         return None
@@ -123,14 +123,14 @@ def _even_gaps(
     return (at.real, at.imag), (a, b)
 
 
-def _away(place: Point, other: Stands) -> tuple[float, complex]:
+def _away(place: Point, other: Placed) -> tuple[float, complex]:
     """Distance to another centre, and the unit vector from it."""
     way = complex(place[0] - other.x, place[1] - other.y)
     size = abs(way)
     return size, way / size if size else 1 + 0j
 
 
-def _between_rims(place: Point, radius: float, other: Stands) -> tuple[Point, Point]:
+def _between_rims(place: Point, radius: float, other: Placed) -> tuple[Point, Point]:
     """The two ends of the gap between a pulley and another."""
     _, way = _away(place, other)
     start = complex(other.x, other.y) + other.radius * way
@@ -138,7 +138,7 @@ def _between_rims(place: Point, radius: float, other: Stands) -> tuple[Point, Po
     return (start.real, start.imag), (end.real, end.imag)
 
 
-def distances(one: Stands, other: Stands) -> tuple[float, float, float, float]:
+def distances(one: Placed, other: Placed) -> tuple[float, float, float, float]:
     """Centre to centre, across, up, and from rim to rim."""
     across, up = other.x - one.x, other.y - one.y
     apart = abs(complex(across, up))

@@ -13,7 +13,7 @@ import numpy as np
 
 from jovial_tack.answers.drive.case import seat_offset
 from jovial_tack.answers.results import DriveResult, Results
-from jovial_tack.answers.verdicts import State
+from jovial_tack.answers.verdicts import Mark
 from jovial_tack.catalogue import Profile
 from jovial_tack.document.model import Build, Drive, Pulley
 
@@ -47,7 +47,7 @@ class PlanSpan:
     start: Point
     end: Point
     angle_deg: float | None
-    state: State
+    state: Mark
 
 
 @dataclass(frozen=True)
@@ -139,7 +139,7 @@ def _span(
 ) -> PlanSpan:
     span = result.spans[place]
     angle = span.misalignment_deg
-    state: State = "unknown"
+    state: Mark = "unknown"
     if angle is not None:
         good, limit = profile.good_angle_deg, profile.limit_angle_deg
         state = "stop" if angle > limit else "watch" if angle > good else "good"

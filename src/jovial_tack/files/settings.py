@@ -15,7 +15,7 @@ _MOST_RECENT = 8
 
 
 #: How the front view lies: px per mm, and the point in its middle, mm (y down). None: all fits.
-View = tuple[float, float, float]
+ViewState = tuple[float, float, float]
 
 
 @dataclass(frozen=True)
@@ -30,7 +30,7 @@ class Settings:
     size: tuple[int, int] = (1280, 800)
     both_units: bool = False
     station: str = "lay_out"
-    views: Mapping[str, View] = field(default_factory=dict)
+    views: Mapping[str, ViewState] = field(default_factory=dict)
 
     def opened(self, path: Path) -> Settings:
         """With a file put first among the recent ones."""
@@ -38,7 +38,7 @@ class Settings:
         rest = [other for other in self.recent if other != name]
         return replace(self, recent=(name, *rest)[:_MOST_RECENT])
 
-    def looked_at(self, path: Path, view: View | None) -> Settings:
+    def looked_at(self, path: Path, view: ViewState | None) -> Settings:
         """With the view a file was left in; views of files no longer recent are dropped."""
         views = {name: old for name, old in self.views.items() if name in self.recent}
         views.pop(str(path.resolve()), None)
@@ -53,7 +53,7 @@ def load_settings() -> Settings:
         kept = json.loads((config_folder() / "settings.json").read_text("utf-8"))
         width, height = (int(side) for side in kept.get("size", Settings.size))
         recent = tuple(str(name) for name in kept.get("recent", ()))
-        views: dict[str, View] = {}
+        views: dict[str, ViewState] = {}
         for name, numbers in dict(kept.get("views", {})).items():
             scale, x, y = map(float, numbers)
             views[str(name)] = (scale, x, y)

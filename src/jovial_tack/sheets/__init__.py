@@ -12,17 +12,17 @@ from jovial_tack.sheets.obstacle import OBSTACLE
 from jovial_tack.sheets.part import PART
 from jovial_tack.sheets.pulley import PULLEY
 from jovial_tack.sheets.shaft import SHAFT
-from jovial_tack.sheets.sheet import Act, Choice, Figure, Line, Sheet, View, Words
+from jovial_tack.sheets.sheet import Act, Choice, Figure, Row, Sheet, Shown, Words
 from jovial_tack.sheets.span import SPAN
 
 __all__ = [
     "Act",
     "Choice",
     "Figure",
-    "Line",
+    "Row",
     "Sheet",
+    "Shown",
     "Target",
-    "View",
     "Words",
     "exists",
     "shaft_of",

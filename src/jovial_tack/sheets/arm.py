@@ -10,7 +10,7 @@ from jovial_tack.document.edits.tensioners import set_arm, set_arm_end
 from jovial_tack.document.model import Build, SpringArmTensioner
 from jovial_tack.document.targets import Target
 from jovial_tack.document.travel import notch_offset_deg
-from jovial_tack.sheets.sheet import Act, Change, Choice, Figure, Line, Sheet, View, findings_at
+from jovial_tack.sheets.sheet import Act, Change, Choice, Figure, Row, Sheet, Shown, findings_at
 
 _CAUTION = (
     "The spring stores energy: a bar that slips breaks hands. Know which bolt holds the tensioner"
@@ -18,13 +18,13 @@ _CAUTION = (
 )
 
 
-def _arm(view: View) -> SpringArmTensioner:
+def _arm(view: Shown) -> SpringArmTensioner:
     arm = view.drive.tensioner
     assert isinstance(arm, SpringArmTensioner)
     return arm
 
 
-def _found(view: View) -> ArmResult | None:
+def _found(view: Shown) -> ArmResult | None:
     tensioner = view.result.tensioner
     return tensioner if isinstance(tensioner, ArmResult) else None
 
@@ -37,7 +37,7 @@ def _running(name: str) -> Any:
     return lambda view: getattr(_found(view), name)[view.lane] if _found(view) else None
 
 
-def _in_window(view: View) -> float | None:
+def _in_window(view: Shown) -> float | None:
     found = _found(view)
     return None if found is None or found.window_fraction is None else 100 * found.window_fraction
 
@@ -65,7 +65,7 @@ def _label(word: str) -> Any:
 
 
 def _usable(end: int) -> Any:
-    def read(view: View) -> float | None:
+    def read(view: Shown) -> float | None:
         ends = view.result.usable_travel_deg
         return None if ends is None else ends[end]
 
@@ -75,7 +75,7 @@ def _usable(end: int) -> Any:
 def _collides(end: int) -> Any:
     """Whether an end of the usable travel is the stop or a collision."""
 
-    def said(view: View) -> str:
+    def said(view: Shown) -> str:
         ends = view.result.usable_travel_deg
         if ends is None:
             return "all clear"
@@ -90,7 +90,7 @@ def _collides(end: int) -> Any:
 
 _STEP_DEG = 8.0
 
-_FIGURES: tuple[Line, ...] = (
+_FIGURES: tuple[Row, ...] = (
     Figure("Pivot x", LENGTH, lambda v: _arm(v).pivot_mm[0], change=_set_pivot(0),
            label=_label("pivot"), spoken="Pivot of the arm, to the right"),
     Figure("Pivot y", LENGTH, lambda v: _arm(v).pivot_mm[1], change=_set_pivot(1),
@@ -129,12 +129,12 @@ _FIGURES: tuple[Line, ...] = (
     Figure("Usable to", ANGLE, _usable(1), aside=_collides(1),
            spoken="How far the arm can unwind before something is touched"),
     Figure("Angle", ANGLE, _rest("arm_angle_deg"), aside=lambda _v: "at rest", digits=2),
-    Figure("Running", ANGLE, _running("running_angle_deg"), aside=View.at, digits=2,
+    Figure("Running", ANGLE, _running("running_angle_deg"), aside=Shown.at, digits=2,
            spoken="Angle of the arm while running"),
     Figure("In its window", PERCENT, _in_window, aside=lambda _v: "0 wound"),
     Figure("Spring now", TORQUE, _rest("torque_nm"), aside=lambda _v: "at rest"),
     Figure("Belt pull", FORCE, _rest("tension_n"), aside=lambda _v: "at rest"),
-    Figure("Running pull", FORCE, _running("running_tension_n"), aside=View.at),
+    Figure("Running pull", FORCE, _running("running_tension_n"), aside=Shown.at),
     Figure("Stretch left", LENGTH, lambda v: v.result.growth_left_mm, aside=lambda _v: "to the end"),
 )  # fmt: skip
 
@@ -154,7 +154,7 @@ def _notch(place: int) -> Figure:
     )  # fmt: skip
 
 
-def _lines(view: View) -> tuple[Line, ...]:
+def _lines(view: Shown) -> tuple[Row, ...]:
     count = len(_arm(view).notches_deg or ())
     if not count:
         return _FIGURES
@@ -167,7 +167,7 @@ def _lines(view: View) -> tuple[Line, ...]:
     return (*_FIGURES, chosen, *(_notch(place) for place in range(count)))
 
 
-def _acts(view: View) -> tuple[Act, ...]:
+def _acts(view: Shown) -> tuple[Act, ...]:
     arm, drive = _arm(view), view.target[1]
     notches, label, now = arm.notches_deg or (), f"notches of {view.drive.label}", arm.notch or 0
     more = (*notches, notches[-1] + _STEP_DEG) if notches else (0.0, _STEP_DEG)

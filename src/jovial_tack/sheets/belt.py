@@ -16,7 +16,7 @@ from jovial_tack.document.edits.tensioners import (
 )
 from jovial_tack.document.model import Build, LockedTensioner, SpringArmTensioner
 from jovial_tack.document.targets import Target
-from jovial_tack.sheets.sheet import Act, Choice, Figure, Line, Sheet, View, Words
+from jovial_tack.sheets.sheet import Act, Choice, Figure, Row, Sheet, Shown, Words
 
 _CAUTION = (
     "Belt off: engine cold, key out. The figures are estimates from the data entered; makers'"
@@ -30,54 +30,54 @@ _CONSTRUCTIONS = {
 }
 
 
-def _arm(view: View) -> ArmResult | None:
+def _arm(view: Shown) -> ArmResult | None:
     tensioner = view.result.tensioner
     return tensioner if isinstance(tensioner, ArmResult) else None
 
 
-def _grip(view: View) -> GripResult | None:
+def _grip(view: Shown) -> GripResult | None:
     return view.result.grip
 
 
-def _rest_tension(view: View) -> float | None:
+def _rest_tension(view: Shown) -> float | None:
     tensioner = view.result.tensioner
     return None if tensioner is None else tensioner.tension_n
 
 
-def _called_for(view: View) -> float | None:
+def _called_for(view: Shown) -> float | None:
     tensioner = view.result.tensioner
     return tensioner.called_for_effective_length_mm if isinstance(tensioner, FixedResult) else None
 
 
-def _travel(view: View) -> TravelResult | None:
+def _travel(view: Shown) -> TravelResult | None:
     tensioner = view.result.tensioner
     return tensioner.travel if isinstance(tensioner, FixedResult) else None
 
 
-def _in_window(view: View) -> float | None:
+def _in_window(view: Shown) -> float | None:
     arm = _arm(view)
     return None if arm is None or arm.window_fraction is None else 100 * arm.window_fraction
 
 
-def _usable(view: View, end: int) -> float | None:
+def _usable(view: Shown, end: int) -> float | None:
     travel, ends = _travel(view), view.result.usable_travel_fraction
     if travel is None or ends is None:
         return None
     return abs(ends[end] - travel.travel_fraction) * sum(travel.travel_left_mm)
 
 
-def _reserve(view: View) -> float | None:
+def _reserve(view: Shown) -> float | None:
     grip = _grip(view)
     if grip is None or grip.capacity_factor is None:
         return None
     return 100 * (grip.capacity_factor - 1)
 
 
-def _speed(view: View) -> float | None:
+def _speed(view: Shown) -> float | None:
     return view.result.belt_speed_mps[view.lane] if view.result.belt_speed_mps else None
 
 
-def _never(view: View) -> str:
+def _never(view: Shown) -> str:
     return "never" if _grip(view) is not None else "–"
 
 
@@ -157,7 +157,7 @@ _LOCKED = (
     ),
 )  # fmt: skip
 _HOLDS = (
-    Figure("Belt speed", BELT_SPEED, _speed, aside=View.at),
+    Figure("Belt speed", BELT_SPEED, _speed, aside=Shown.at),
     Figure(
         "Reserve", PERCENT, _reserve, aside=lambda _v: "of all loads", signed=True,
         spoken="How much all loads may grow before the first pulley slips",
@@ -177,12 +177,12 @@ _HOLDS = (
 )  # fmt: skip
 
 
-def _profiles(view: View) -> tuple[tuple[str, str], ...]:
+def _profiles(view: Shown) -> tuple[tuple[str, str], ...]:
     words = {"v": "V", "ribbed": "ribbed", "toothed": "toothed"}
     return tuple((n, f"{words[p.section]} {n}") for n, p in view.catalogue.profiles.items())
 
 
-def _set_profile(view: View) -> Choice:
+def _set_profile(view: Shown) -> Choice:
     return Choice(
         "Profile", _profiles, lambda v: v.drive.belt.profile,
         lambda b, t, key: set_profile(b, t[1], key, view.catalogue),
@@ -190,7 +190,7 @@ def _set_profile(view: View) -> Choice:
     )  # fmt: skip
 
 
-_CHOICES: tuple[Line, ...] = (
+_CHOICES: tuple[Row, ...] = (
     Words(
         "Name", lambda v: v.drive.label,
         lambda b, t, text: with_drive(b, changed(b.drive(t[1]), name=text)),
@@ -204,21 +204,21 @@ _CHOICES: tuple[Line, ...] = (
 )  # fmt: skip
 
 
-def _number(view: View) -> str:
+def _number(view: Shown) -> str:
     belt = view.drive.belt
     profile = view.catalogue.profile(belt.profile)
     length = belt.effective_length_mm
     return "" if length is None else profile.number(belt.ribs, length)
 
 
-def _number_line(view: View) -> Words:
+def _number_line(view: Shown) -> Words:
     return Words(
         "Number", _number, lambda b, t, text: fit_number(b, t[1], text, view.catalogue),
         lambda v: f"belt of {v.drive.label}", "Number of the belt, in any common scheme",
     )  # fmt: skip
 
 
-_BOUGHT: tuple[Line, ...] = (
+_BOUGHT: tuple[Row, ...] = (
     Choice(
         "In hand", lambda _v: (("no", "to buy"), ("yes", "owned")),
         lambda v: "yes" if v.drive.belt.owned else "no",
@@ -234,7 +234,7 @@ _BOUGHT: tuple[Line, ...] = (
 )  # fmt: skip
 
 
-def _tensioners(view: View) -> tuple[tuple[str, str], ...]:
+def _tensioners(view: Shown) -> tuple[tuple[str, str], ...]:
     """What can make the tension: nothing yet, an arm under a pulley, a shaft that is moved, stretch."""
     driver = view.result.driver or view.drive.route[0]
     driven = [name for name in view.drive.route if name != driver]
@@ -243,7 +243,7 @@ def _tensioners(view: View) -> tuple[tuple[str, str], ...]:
     return (("none", "not decided"), *arms, *shafts, ("stretch", "the belt's own stretch"))
 
 
-def _tensioner(view: View) -> str:
+def _tensioner(view: Shown) -> str:
     held = view.drive.tensioner
     if isinstance(held, SpringArmTensioner):
         return f"arm {held.pulley}"
@@ -253,7 +253,7 @@ def _tensioner(view: View) -> str:
     return "none" if held is None else "stretch"
 
 
-def _tension_by(view: View) -> Choice:
+def _tension_by(view: Shown) -> Choice:
     def change(build: Build, target: Target, key: str) -> Build:
         way, _, name = key.partition(" ")
         if way == "arm":
@@ -272,7 +272,7 @@ def _tension_by(view: View) -> Choice:
     )  # fmt: skip
 
 
-def _acts(view: View) -> tuple[Act, ...]:
+def _acts(view: Shown) -> tuple[Act, ...]:
     drive = view.target[1]
     off = Act(
         "Take the belt away",
@@ -289,9 +289,9 @@ def _acts(view: View) -> tuple[Act, ...]:
     return fit, off
 
 
-def _figures(view: View) -> tuple[Line, ...]:
+def _figures(view: Shown) -> tuple[Row, ...]:
     tensioner = view.drive.tensioner
-    middle: tuple[Line, ...] = ()
+    middle: tuple[Row, ...] = ()
     if isinstance(tensioner, SpringArmTensioner):
         middle = _ARM
     elif isinstance(tensioner, LockedTensioner):
@@ -310,7 +310,7 @@ def _figures(view: View) -> tuple[Line, ...]:
     )
 
 
-def _related(view: View) -> tuple[tuple[str, Target], ...]:
+def _related(view: Shown) -> tuple[tuple[str, Target], ...]:
     sprung = isinstance(view.drive.tensioner, SpringArmTensioner)
     return (("Arm", ("arm", view.target[1])),) if sprung else ()
 
@@ -319,7 +319,7 @@ def _is_there(build: Build, target: Target) -> bool:
     return build.drive(target[1]).id == target[1]
 
 
-def _width(view: View) -> str:
+def _width(view: Shown) -> str:
     belt = view.drive.belt
     profile = view.catalogue.profile(belt.profile)
     kind = "V-belt" if profile.section == "v" else f"{profile.name} belt"

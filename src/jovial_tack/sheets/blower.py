@@ -13,18 +13,18 @@ from jovial_tack.document.edits.changing import changed
 from jovial_tack.document.edits.shafts import set_shaft
 from jovial_tack.document.model import Build, Shaft, SuperchargerLoad
 from jovial_tack.document.targets import Target
-from jovial_tack.sheets.sheet import Change, Choice, Figure, Line, View
+from jovial_tack.sheets.sheet import Change, Choice, Figure, Row, Shown
 
 _MODELS = (("", "representative load"), ("positive_displacement", "positive displacement"),
            ("centrifugal", "centrifugal"))  # fmt: skip
 
 
-def _load(view: View) -> SuperchargerLoad | None:
+def _load(view: Shown) -> SuperchargerLoad | None:
     load = view.shaft.load
     return load if isinstance(load, SuperchargerLoad) and load.model is not None else None
 
 
-def _model(view: View) -> str:
+def _model(view: Shown) -> str:
     load = _load(view)
     return "" if load is None or load.model is None else load.model
 
@@ -62,7 +62,7 @@ def _set_point(key: str) -> Change:
     return change
 
 
-def _label(view: View) -> str:
+def _label(view: Shown) -> str:
     return f"air side of {view.shaft.label}"
 
 
@@ -73,7 +73,7 @@ def _share(name: str, key: str, spoken: str) -> Figure:
     )  # fmt: skip
 
 
-def _made(view: View) -> Charge | None:
+def _made(view: Shown) -> Charge | None:
     """What it makes at the engine speed shown."""
     shaft: Shaft = view.shaft
     blower, engine = blower_of(view.build, shaft), engine_air(view.build.engine)
@@ -94,18 +94,19 @@ def _read(name: str) -> Any:
     return lambda view: float(getattr(m, name)[0]) if (m := _made(view)) is not None else None
 
 
-_TAKEN: tuple[Line, ...] = (
+_TAKEN: tuple[Row, ...] = (
     _share("Adiabatic", "adiabatic_efficiency", "Adiabatic efficiency of the blower"),
     _share("Mechanical", "mechanical_efficiency", "Mechanical efficiency of the blower"),
     _share("Intercooler", "intercooler_effectiveness", "Effectiveness of the intercooler"),
-    Figure("Boost", PRESSURE, _read("boost_kpa"), aside=View.at, spoken="Boost over the air's pressure",
+    Figure("Boost", PRESSURE, _read("boost_kpa"), aside=Shown.at,
+           spoken="Boost over the air's pressure",
            absent=lambda v: "–" if v.build.engine.displacement_l else "needs litres"),
-    Figure("Pressure ratio", RATIO, _read("ratio"), aside=View.at),
+    Figure("Pressure ratio", RATIO, _read("ratio"), aside=Shown.at),
     Figure("Discharge", TEMPERATURE, _read("discharge_c"), aside=lambda _v: "hot side",
            spoken="Temperature before the intercooler"),
-    Figure("Drive power", POWER, _read("power_kw"), aside=View.at),
+    Figure("Drive power", POWER, _read("power_kw"), aside=Shown.at),
 )  # fmt: skip
-_PUSHED: tuple[Line, ...] = (
+_PUSHED: tuple[Row, ...] = (
     Figure("Per turn", RATIO, lambda v: load.displacement_l_per_rev if (load := _load(v)) else None,
            change=_set("displacement_l_per_rev"), aside=lambda _v: "litres", label=_label,
            spoken="Litres displaced in one turn"),
@@ -114,7 +115,7 @@ _PUSHED: tuple[Line, ...] = (
            change=_set("step_up"), aside=lambda _v: "inside", label=_label,
            spoken="Step-up inside the blower"),
 )  # fmt: skip
-_KNOWN: tuple[Line, ...] = (
+_KNOWN: tuple[Row, ...] = (
     Figure("Known at", SPEED, lambda v: _load(v).known_point.unit_rpm,  # type: ignore[union-attr]
            change=_set_point("unit_rpm"), aside=lambda _v: "its pulley", label=_label,
            spoken="Speed of its pulley at the known point"),
@@ -124,7 +125,7 @@ _KNOWN: tuple[Line, ...] = (
 )  # fmt: skip
 
 
-def blower_lines(view: View) -> tuple[Line, ...]:
+def blower_lines(view: Shown) -> tuple[Row, ...]:
     """The lines of a blower; none for other shafts."""
     if view.shaft.kind != "supercharger" and not isinstance(view.shaft.load, SuperchargerLoad):
         return ()

@@ -9,7 +9,7 @@ from typing import Any
 from jovial_tack.core.units import LENGTH, RATIO
 from jovial_tack.document.model import BoltCircle, Build
 from jovial_tack.document.targets import Target
-from jovial_tack.sheets.sheet import Figure, Say, View
+from jovial_tack.sheets.sheet import Figure, Say, Shown
 
 FIXINGS = (("", "not given"), ("keyed", "keyed"), ("pressed", "pressed"), ("bolted", "bolted"))
 _USUAL: BoltCircle = (4, 60.0)
@@ -23,7 +23,7 @@ def bolt_lines(
 ) -> tuple[Figure, Figure]:
     """Number of bolts, and the diameter of their circle; the first typed makes the usual other one."""
 
-    def value(place: int, view: View) -> float | None:
+    def value(place: int, view: Shown) -> float | None:
         circle = read(view.build, view.target)
         return None if circle is None else float(circle[place])
 

@@ -14,10 +14,10 @@ from jovial_tack.document.edits.brackets import (
 )
 from jovial_tack.document.model import Bracket, Build
 from jovial_tack.document.targets import Target
-from jovial_tack.sheets.sheet import Act, Choice, Figure, Line, Sheet, View, Words
+from jovial_tack.sheets.sheet import Act, Choice, Figure, Row, Sheet, Shown, Words
 
 
-def _it(view: View) -> Bracket:
+def _it(view: Shown) -> Bracket:
     return view.build.bracket(view.target[1])
 
 
@@ -34,7 +34,7 @@ def _offset(place: int, axis: int) -> Figure:
     )  # fmt: skip
 
 
-_LINES: tuple[Line, ...] = (
+_LINES: tuple[Row, ...] = (
     Words("Name", lambda v: _it(v).label, lambda b, t, text: set_bracket(b, t[1], name=text),
           lambda v: f"name of {_it(v).label}", "Name of the bracket"),
     Choice("Bolted at",
@@ -44,12 +44,12 @@ _LINES: tuple[Line, ...] = (
 )  # fmt: skip
 
 
-def _lines(view: View) -> tuple[Line, ...]:
+def _lines(view: Shown) -> tuple[Row, ...]:
     places = range(len(_it(view).offsets_mm))
     return (*_LINES, *(_offset(place, axis) for place in places for axis in (0, 1)))
 
 
-def _acts(view: View) -> tuple[Act, ...]:
+def _acts(view: Shown) -> tuple[Act, ...]:
     bracket, label = _it(view), _it(view).label
     offsets = bracket.offsets_mm
     x, y = offsets[-1]

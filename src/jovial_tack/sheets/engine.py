@@ -11,7 +11,7 @@ from jovial_tack.document.edits.obstacles import add_obstacle
 from jovial_tack.document.edits.shafts import add_shaft
 from jovial_tack.document.model import Build, FillingCurve
 from jovial_tack.sheets.loads import curve_text, read_curve
-from jovial_tack.sheets.sheet import Act, Choice, Figure, Line, Sheet, View, Words
+from jovial_tack.sheets.sheet import Act, Choice, Figure, Row, Sheet, Shown, Words
 
 _CAUTION = (
     "Engine off, key out, hot parts cold before hands go in. Makers' limits, local rules and"
@@ -19,12 +19,12 @@ _CAUTION = (
 )
 
 
-def _filling(view: View) -> float | None:
+def _filling(view: Shown) -> float | None:
     filling = view.build.engine.volumetric_efficiency
     return None if isinstance(filling, FillingCurve) else 100 * filling
 
 
-def _filling_text(view: View) -> str:
+def _filling_text(view: Shown) -> str:
     filling = view.build.engine.volumetric_efficiency
     if not isinstance(filling, FillingCurve):
         return ""
@@ -43,12 +43,12 @@ def _set_filling(build: Build, text: str) -> Build:
     return set_engine(build, volumetric_efficiency=curve)
 
 
-def _about_filling(view: View) -> str:
+def _about_filling(view: Shown) -> str:
     curve = isinstance(view.build.engine.volumetric_efficiency, FillingCurve)
     return "by its curve" if curve else "volumetric"
 
 
-_FIGURES: tuple[Line, ...] = (
+_FIGURES: tuple[Row, ...] = (
     Words("Title", lambda v: v.build.title, lambda b, _t, text: set_title(b, text),
           lambda _v: "title", "Title of the build"),
     Figure("Idle", SPEED, lambda v: v.build.engine.idle_rpm,
@@ -93,7 +93,7 @@ _FIGURES: tuple[Line, ...] = (
 )  # fmt: skip
 
 
-def _said(view: View) -> str:
+def _said(view: Shown) -> str:
     if not view.build.drives:
         return (
             "Nothing on the crank yet. Begin with a layout and drag it into shape, or put shafts on the"
@@ -112,7 +112,7 @@ _OFFERED = (
 )  # fmt: skip
 
 
-def _acts(view: View) -> tuple[Act, ...]:
+def _acts(view: Shown) -> tuple[Act, ...]:
     """A shaft of each usual kind to put on the engine."""
     obstacle = Act(
         "+ Something in the way", lambda b: add_obstacle(b, view.catalogue)[0],

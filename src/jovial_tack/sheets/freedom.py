@@ -8,7 +8,7 @@ from jovial_tack.core.units import ANGLE, LENGTH
 from jovial_tack.document.edits.freedoms import put_in_hole, set_freedom
 from jovial_tack.document.model import Build, HolesMount, SlotMount, SwingMount
 from jovial_tack.document.targets import Target
-from jovial_tack.sheets.sheet import Act, Change, Choice, Figure, Line, View
+from jovial_tack.sheets.sheet import Act, Change, Choice, Figure, Row, Shown
 
 _AXES = ("to the right", "upward")
 
@@ -16,7 +16,7 @@ _AXES = ("to the right", "upward")
 def _of(key: str, axis: int | None = None) -> Any:
     """A figure of the mount, or one coordinate of a point of it."""
 
-    def read(view: View) -> float | None:
+    def read(view: Shown) -> float | None:
         value: Any = getattr(view.shaft.mount, key)
         found: float | None = value if axis is None else value[axis]
         return found
@@ -89,7 +89,7 @@ def _hole(place: int, axis: int) -> Figure:
     )  # fmt: skip
 
 
-def freedom_lines(view: View) -> tuple[Line, ...]:
+def freedom_lines(view: Shown) -> tuple[Row, ...]:
     """The lines of the freedom a shaft has."""
     mount = view.shaft.mount
     if isinstance(mount, SlotMount):
@@ -108,7 +108,7 @@ def freedom_lines(view: View) -> tuple[Line, ...]:
     return (chosen, *(_hole(place, axis) for place in places for axis in (0, 1)))
 
 
-def freedom_acts(view: View) -> tuple[Act, ...]:
+def freedom_acts(view: Shown) -> tuple[Act, ...]:
     """Holes added and taken away."""
     shaft, mount = view.shaft, view.shaft.mount
     if not isinstance(mount, HolesMount):

@@ -19,7 +19,7 @@ from jovial_tack.document.model import (
     TableLoad,
 )
 from jovial_tack.document.targets import Target
-from jovial_tack.sheets.sheet import Change, Choice, Figure, Line, Say, View, Words
+from jovial_tack.sheets.sheet import Change, Choice, Figure, Row, Say, Shown, Words
 
 _CARRIES_NONE = ("crank", "idler", "tensioner", "jackshaft")
 _TYPES = (
@@ -90,17 +90,17 @@ def _set_output(build: Build, target: Target, text: str) -> Build:
     return set_shaft(build, target[1], output={"rpm": rpm, "current_a": current})
 
 
-def _powers(view: View) -> str:
+def _powers(view: Shown) -> str:
     load = view.shaft.load
     return curve_text(load.rpm, load.power_kw) if isinstance(load, TableLoad) else ""
 
 
-def _currents(view: View) -> str:
+def _currents(view: Shown) -> str:
     curve = output_of(view.shaft, view.catalogue)
     return "" if curve is None else curve_text(curve.rpm, curve.current_a)
 
 
-def _label(view: View) -> str:
+def _label(view: Shown) -> str:
     return f"load of {view.shaft.label}"
 
 
@@ -111,13 +111,13 @@ def _figure(name: str, quantity: Any, key: str, aside: str, spoken: str) -> Figu
     )  # fmt: skip
 
 
-def load_lines(view: View) -> tuple[Line, ...]:
+def load_lines(view: Shown) -> tuple[Row, ...]:
     """How a shaft's load is known; none for shafts that carry none or are told by their air side."""
     shaft, load = view.shaft, view.shaft.load
     told_by_air = shaft.kind == "supercharger" or isinstance(load, SuperchargerLoad)
     if shaft.kind in _CARRIES_NONE or told_by_air:
         return ()
-    lines: list[Line] = [
+    lines: list[Row] = [
         Choice("Load", lambda _v: _TYPES, lambda v: v.shaft.load.type if v.shaft.load else "",
                _set_type, _label, "How the shaft's load is known"),
     ]  # fmt: skip
@@ -137,12 +137,12 @@ def load_lines(view: View) -> tuple[Line, ...]:
     return (*lines, *_output_lines(view))
 
 
-def end_play_lines(view: View) -> tuple[Line, ...]:
+def end_play_lines(view: Shown) -> tuple[Row, ...]:
     """The end play of a camshaft as it was measured, and what is allowed; none for other shafts."""
     if view.shaft.kind != "camshaft":
         return ()
 
-    def judged(v: View) -> str:
+    def judged(v: Shown) -> str:
         play, limit = v.shaft.end_play_mm, v.shaft.end_play_limit_mm
         if play is None or limit is None:
             return "not given" if play is None else "measured"
@@ -161,13 +161,13 @@ def end_play_lines(view: View) -> tuple[Line, ...]:
     )
 
 
-def _output_lines(view: View) -> tuple[Line, ...]:
+def _output_lines(view: Shown) -> tuple[Row, ...]:
     curve = output_of(view.shaft, view.catalogue) if view.shaft.kind == "alternator" else None
     if curve is None:
         return ()
     spoken = "Output curve: pairs of its own speed, rpm, and A"
 
-    def given(v: View) -> float | None:
+    def given(v: Shown) -> float | None:
         here = output_of(v.shaft, v.catalogue)
         ratio = next(
             (

@@ -8,10 +8,10 @@ from jovial_tack.answers.drive.stack import Stack, stack_on
 from jovial_tack.core.units import FORCE, LENGTH, TORQUE
 from jovial_tack.document.edits.shafts import set_shaft
 from jovial_tack.sheets.bolt_circle import FIXINGS, bolt_lines
-from jovial_tack.sheets.sheet import Choice, Figure, Line, View
+from jovial_tack.sheets.sheet import Choice, Figure, Row, Shown
 
 
-def _label(view: View) -> str:
+def _label(view: Shown) -> str:
     return f"nose of {view.shaft.label}"
 
 
@@ -24,7 +24,7 @@ def _line(name: str, key: str, spoken: str, **more: Any) -> Figure:
     )  # fmt: skip
 
 
-def _stack(view: View) -> tuple[Stack, int] | None:
+def _stack(view: Shown) -> tuple[Stack, int] | None:
     found = stack_on(view.build, view.results, view.shaft.id)
     if found is None:
         return None
@@ -33,14 +33,14 @@ def _stack(view: View) -> tuple[Stack, int] | None:
 
 
 def _stacked(name: str) -> Any:
-    def read(view: View) -> float | None:
+    def read(view: Shown) -> float | None:
         found = _stack(view)
         return None if found is None else float(getattr(found[0], name)[found[1]])
 
     return read
 
 
-NOSE: tuple[Line, ...] = (
+NOSE: tuple[Row, ...] = (
     _line("Mounting face", "face_mm", "Face a pulley is mounted against, forward"),
     _line("Nose bore", "nose_bore_mm", "Bore a pulley must have"),
     _line("Nose pilot", "nose_pilot_mm", "Pilot a pulley must have"),
@@ -54,9 +54,9 @@ NOSE: tuple[Line, ...] = (
     _line("Bearing plane", "bearing_mm", "Foremost bearing, forward from the reference face"),
     _line("Most moment", "hub_moment_limit_nm", "Greatest bending moment it may bear",
           quantity=TORQUE),
-    Figure("Pull of all", FORCE, _stacked("load_n"), aside=View.at, spoken="All pulls on it together"),
+    Figure("Pull of all", FORCE, _stacked("load_n"), aside=Shown.at, spoken="All pulls on it together"),
     Figure("Overhang", LENGTH, _stacked("overhang_mm"), aside=lambda _v: "forward",
            spoken="How far before its bearing the pulls act together"),
-    Figure("Bent with", TORQUE, _stacked("moment_nm"), aside=View.at,
+    Figure("Bent with", TORQUE, _stacked("moment_nm"), aside=Shown.at,
            spoken="Bending moment of all pulls about its bearing"),
 )  # fmt: skip

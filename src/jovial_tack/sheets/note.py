@@ -6,10 +6,10 @@ from jovial_tack.core.units import LENGTH
 from jovial_tack.document.edits.notes import remove_note, set_note
 from jovial_tack.document.model import Build, PinnedNote
 from jovial_tack.document.targets import Target
-from jovial_tack.sheets.sheet import Act, Figure, Line, Sheet, View, Words
+from jovial_tack.sheets.sheet import Act, Figure, Row, Sheet, Shown, Words
 
 
-def _it(view: View) -> PinnedNote:
+def _it(view: Shown) -> PinnedNote:
     return view.build.note(view.target[1])
 
 
@@ -19,7 +19,7 @@ def _set_place(axis: int, build: Build, target: Target, mm: float) -> Build:
     return set_note(build, target[1], at_mm=(place[0], place[1]))
 
 
-_LINES: tuple[Line, ...] = (
+_LINES: tuple[Row, ...] = (
     Words("Words", lambda v: _it(v).text, lambda b, t, text: set_note(b, t[1], text=text),
           lambda _v: "note", "Words of the note"),
     Figure("Place x", LENGTH, lambda v: _it(v).at_mm[0], label=lambda _v: "move note",

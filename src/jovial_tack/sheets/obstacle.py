@@ -17,7 +17,7 @@ from jovial_tack.document.edits.obstacles import (
 )
 from jovial_tack.document.model import Build, Obstacle
 from jovial_tack.document.targets import Target
-from jovial_tack.sheets.sheet import Act, Choice, Figure, Line, Sheet, View, Words
+from jovial_tack.sheets.sheet import Act, Choice, Figure, Row, Sheet, Shown, Words
 
 _CAUTION = (
     "Outlines are as good as they were measured. Before the first start turn the engine twice by hand,"
@@ -25,11 +25,11 @@ _CAUTION = (
 )
 
 
-def _it(view: View) -> Obstacle:
+def _it(view: Shown) -> Obstacle:
     return view.build.obstacle(view.target[1])
 
 
-def _gap(view: View) -> float | None:
+def _gap(view: Shown) -> float | None:
     found = [
         clearance.gap_mm
         for drive in view.results.drives
@@ -39,13 +39,13 @@ def _gap(view: View) -> float | None:
     return min(found, default=None)
 
 
-def _needed(view: View) -> float:
+def _needed(view: Shown) -> float:
     own = _it(view).needed_mm
     return view.catalogue.obstacles[_it(view).kind].needed_mm if own is None else own
 
 
 def _depth(end: int) -> Any:
-    def read(view: View) -> float | None:
+    def read(view: Shown) -> float | None:
         depth = _it(view).z_mm
         return None if depth is None else depth[end]
 
@@ -64,11 +64,11 @@ def _label(word: str) -> Any:
     return lambda view: f"{word} of {_it(view).label}"
 
 
-def _carriers(view: View) -> tuple[tuple[str, str], ...]:
+def _carriers(view: Shown) -> tuple[tuple[str, str], ...]:
     return ("", "the engine"), *((shaft.id, shaft.label) for shaft in view.build.shafts)
 
 
-_LINES: tuple[Line, ...] = (
+_LINES: tuple[Row, ...] = (
     Words("Name", lambda v: _it(v).label, lambda b, t, text: set_obstacle(b, t[1], name=text),
           _label("name"), "Name of what is in the way"),
     Choice("Kind", lambda v: tuple((n, k.label) for n, k in v.catalogue.obstacles.items()),
@@ -105,12 +105,12 @@ def _corner(place: int, axis: int) -> Figure:
     )  # fmt: skip
 
 
-def _lines(view: View) -> tuple[Line, ...]:
+def _lines(view: Shown) -> tuple[Row, ...]:
     corners = range(len(_it(view).outline_mm))
     return (*_LINES, *(_corner(place, axis) for place in corners for axis in (0, 1)))
 
 
-def _acts(view: View) -> tuple[Act, ...]:
+def _acts(view: Shown) -> tuple[Act, ...]:
     name, label = view.target[1], _it(view).label
     found = [Act("Add a corner", lambda b: add_corner(b, name), f"outline of {label}")]
     if len(_it(view).outline_mm) > 2:
@@ -144,7 +144,7 @@ def _acts(view: View) -> tuple[Act, ...]:
     return tuple(found)
 
 
-def _findings(view: View) -> tuple[Finding, ...]:
+def _findings(view: Shown) -> tuple[Finding, ...]:
     label = _it(view).label
     return tuple(f for f in view.results.findings if f.kind is CLEARANCE and label in f.message)
 

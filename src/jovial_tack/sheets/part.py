@@ -20,10 +20,10 @@ from jovial_tack.document.edits.shelf import (
 from jovial_tack.document.model import Build, ShelfPart
 from jovial_tack.document.targets import Target
 from jovial_tack.sheets.bolt_circle import FIXINGS, bolt_lines
-from jovial_tack.sheets.sheet import Act, Change, Choice, Figure, Line, Sheet, View, Words
+from jovial_tack.sheets.sheet import Act, Change, Choice, Figure, Row, Sheet, Shown, Words
 
 
-def _it(view: View) -> ShelfPart:
+def _it(view: Shown) -> ShelfPart:
     return view.build.part(view.target[1])
 
 
@@ -36,7 +36,7 @@ def _whole(key: str) -> Change:
     return lambda b, t, n: set_part(b, t[1], **{key: int(n) if n.is_integer() else n})
 
 
-def _label(view: View) -> str:
+def _label(view: Shown) -> str:
     return f"part {_it(view).label}"
 
 
@@ -44,7 +44,7 @@ def _not_given(key: str) -> Any:
     return lambda view: "not given" if getattr(_it(view), key) is None else ""
 
 
-def _number(view: View, key: str) -> float | None:
+def _number(view: Shown, key: str) -> float | None:
     value = getattr(_it(view), key)
     return None if value is None else float(value)
 
@@ -64,13 +64,13 @@ def _words(name: str, key: str, spoken: str) -> Words:
     )  # fmt: skip
 
 
-def _tape(view: View) -> float | None:
+def _tape(view: Shown) -> float | None:
     diameter = _it(view).diameter_mm
     return None if diameter is None else tape_of(diameter)
 
 
 def _reading(place: int, axis: int) -> Figure:
-    def read(view: View) -> float | None:
+    def read(view: Shown) -> float | None:
         readings = _it(view).readings or ()
         return readings[place][axis] if place < len(readings) else None
 
@@ -100,13 +100,13 @@ def _choice(name: str, key: str, options: tuple[tuple[str, str], ...], spoken: s
     )  # fmt: skip
 
 
-_HEAD: tuple[Line, ...] = (
+_HEAD: tuple[Row, ...] = (
     _words("Name", "name", "Name of the part"),
     _figure("In hand", "count", "How many there are; 0 for one to buy", quantity=RATIO, digits=0,
             change=_whole("count"), aside=lambda v: "to buy" if _it(v).count == 0 else ""),
     _figure("Price", "price", "Price of one", quantity=RATIO, digits=2),
 )  # fmt: skip
-_PULLEY: tuple[Line, ...] = (
+_PULLEY: tuple[Row, ...] = (
     _choice("Face", "side", _SIDES, "Grooved or smooth"),
     _figure("Diameter", "diameter_mm", "Over the ribs, or flat"),
     Figure("By tape", LENGTH, _tape, absent=lambda _v: "", aside=lambda _v: "laid round it",
@@ -127,7 +127,7 @@ _PULLEY: tuple[Line, ...] = (
     _choice("Fixing", "fixing", FIXINGS, "How it is fixed to its shaft"),
     _figure("Face to groove", "offset_mm", "From the mounting face forward to the groove centre"),
 )  # fmt: skip
-_TENSIONER: tuple[Line, ...] = (
+_TENSIONER: tuple[Row, ...] = (
     _figure("Arm", "arm_mm", "From its pivot to its pulley"),
     _figure("Scale at", "lever_mm", "From its pivot to where the scale pulls",
             aside=lambda v: "at the pulley" if _it(v).lever_mm is None else ""),
@@ -137,7 +137,7 @@ _TENSIONER: tuple[Line, ...] = (
     Figure("Rate", TORQUE_RATE, lambda v: s[1] if (s := spring_of(_it(v))) else None,
            aside=lambda _v: "wound back", spoken="Torque gained for each degree wound back"),
 )  # fmt: skip
-_ACCESSORY: tuple[Line, ...] = (
+_ACCESSORY: tuple[Row, ...] = (
     Choice("Kind", lambda v: (("", "not given"), *((n, k.label) for n, k in v.catalogue.kinds.items()
            if n != "crank")), lambda v: _it(v).of or "",
            lambda b, t, key: set_part(b, t[1], of=key or None), _label, "What it is"),
@@ -145,10 +145,10 @@ _ACCESSORY: tuple[Line, ...] = (
     _figure("Most hub load", "hub_load_limit_n", "Greatest pull its bearing allows", quantity=FORCE),
     _choice("Must turn", "needs_rotation", _ROTATIONS, "Which way it must turn"),
 )  # fmt: skip
-_SMALL: tuple[Line, ...] = (
+_SMALL: tuple[Row, ...] = (
     _figure("Thickness", "thickness_mm", "Thickness"), _figure("Bore", "bore_mm", "Bore"),
 )  # fmt: skip
-_BOLT: tuple[Line, ...] = (
+_BOLT: tuple[Row, ...] = (
     _words("Thread", "thread", "Thread, such as M8 x 1.25 or 3/8-16"),
     _figure("Length", "length_mm", "Length under the head"),
 )
@@ -158,11 +158,11 @@ _BY_KIND = {
 }  # fmt: skip
 
 
-def _lines(view: View) -> tuple[Line, ...]:
+def _lines(view: Shown) -> tuple[Row, ...]:
     return (*_HEAD, *_BY_KIND[_it(view).kind], _words("Note", "note", "Note on the part"))
 
 
-def _goes_on(view: View) -> list[tuple[str, str]]:
+def _goes_on(view: Shown) -> list[tuple[str, str]]:
     """The shafts a part may be put on: id and name."""
     part, build = _it(view), view.build
     if part.kind in ("spacer", "washer", "bolt"):
@@ -177,7 +177,7 @@ def _goes_on(view: View) -> list[tuple[str, str]]:
     return [(shaft.id, shaft.label) for shaft in shafts]
 
 
-def _acts(view: View) -> tuple[Act, ...]:
+def _acts(view: Shown) -> tuple[Act, ...]:
     part, catalogue = _it(view), view.catalogue
     acts = [
         Act(
@@ -204,7 +204,7 @@ def _acts(view: View) -> tuple[Act, ...]:
     return tuple(acts)
 
 
-def _fits(view: View) -> tuple[Finding, ...]:
+def _fits(view: Shown) -> tuple[Finding, ...]:
     """Whether it interchanges with the pulleys there are, one line each, where something is known."""
     part, found = _it(view), []
     if part.kind not in ("pulley", "idler"):

@@ -11,7 +11,7 @@ from jovial_tack.document.edits.shafts import move_shaft
 from jovial_tack.document.edits.shelf import shelve_pulley
 from jovial_tack.document.model import Build, SpringArmTensioner
 from jovial_tack.document.targets import Target
-from jovial_tack.sheets.sheet import Act, Choice, Figure, Line, Sheet, View, findings_at, has_pulley
+from jovial_tack.sheets.sheet import Act, Choice, Figure, Row, Sheet, Shown, findings_at, has_pulley
 
 _CAUTIONS = {
     "supercharger": "Over-speeding a blower can burst it: its maker's limit rules.",
@@ -31,13 +31,13 @@ def caution_of(kind: str) -> str:
     return _CAUTIONS.get(kind, _GENERAL)
 
 
-def _lane(view: View, column: str) -> float | None:
+def _lane(view: Shown, column: str) -> float | None:
     found = view.pulley_result
     values: Numbers = () if found is None else getattr(found, column)
     return values[view.lane] if values else None
 
 
-def _sides(view: View) -> list[float]:
+def _sides(view: Shown) -> list[float]:
     if view.pulley_result is None:
         return []
     place, spans = view.drive.route.index(view.target[2]), view.result.spans
@@ -45,38 +45,38 @@ def _sides(view: View) -> list[float]:
     return sorted(pull for pull in pulls if pull is not None)
 
 
-def _slack(view: View) -> float | None:
+def _slack(view: Shown) -> float | None:
     sides = _sides(view)
     return sides[0] if sides else None
 
 
-def _tight(view: View) -> float | None:
+def _tight(view: Shown) -> float | None:
     sides = _sides(view)
     return sides[-1] if sides else None
 
 
-def _used(view: View) -> float | None:
+def _used(view: Shown) -> float | None:
     share = _lane(view, "arc_used_fraction")
     return None if share is None else 100 * share
 
 
-def _worst(view: View) -> str:
+def _worst(view: Shown) -> str:
     found = view.pulley_result
     worst = None if found is None else found.worst_arc_used
     return view.at() if worst is None else f"worst {100 * worst:.0f} %"
 
 
-def _spacer(view: View) -> float | None:
+def _spacer(view: Shown) -> float | None:
     return view.result.spacer_mm(view.target[2]) or None
 
 
-def _no_spacer(view: View) -> str:
+def _no_spacer(view: Shown) -> str:
     if view.pulley.side == "back":
         return "–"
     return "none" if view.result.spacer_mm(view.target[2]) == 0 else "–"
 
 
-def _about_spacer(view: View) -> str:
+def _about_spacer(view: Shown) -> str:
     if view.pulley.side == "back":
         return "flat, fixes none"
     spacer = view.result.spacer_mm(view.target[2])
@@ -85,7 +85,7 @@ def _about_spacer(view: View) -> str:
     return "" if spacer == 0 else "to add" if spacer > 0 else "to take off"
 
 
-def _limit(value: float | None, view: View) -> str:
+def _limit(value: float | None, view: Shown) -> str:
     return f"limit {value:.0f}" if value else view.at()
 
 
@@ -100,7 +100,7 @@ def _move_y(build: Build, target: Target, mm: float) -> Build:
 
 
 _ONE_WAY = (("", "both ways"), ("cw", "clockwise only"), ("ccw", "counter-clockwise only"))
-_FIGURES: tuple[Line, ...] = (
+_FIGURES: tuple[Row, ...] = (
     Choice(
         "Belt runs on", lambda _v: (("ribs", "its ribs"), ("back", "its back")),
         lambda v: v.pulley.side, lambda b, t, side: set_side(b, t[1], t[2], side),
@@ -161,10 +161,10 @@ _FIGURES: tuple[Line, ...] = (
         aside=lambda _v: "at rest",
     ),
     Figure("Arc used", PERCENT, _used, aside=_worst, spoken="Share of the wrap the load uses"),
-    Figure("Torque", TORQUE, lambda v: _lane(v, "torque_nm"), aside=View.at),
-    Figure("Power", POWER, lambda v: _lane(v, "power_kw"), aside=View.at),
-    Figure("Belt, slack", FORCE, _slack, aside=View.at),
-    Figure("Belt, tight", FORCE, _tight, aside=View.at),
+    Figure("Torque", TORQUE, lambda v: _lane(v, "torque_nm"), aside=Shown.at),
+    Figure("Power", POWER, lambda v: _lane(v, "power_kw"), aside=Shown.at),
+    Figure("Belt, slack", FORCE, _slack, aside=Shown.at),
+    Figure("Belt, tight", FORCE, _tight, aside=Shown.at),
     Figure(
         "Hub load", FORCE, lambda v: _lane(v, "hub_load_n"),
         aside=lambda v: _limit(v.shaft.hub_load_limit_n, v), spoken="Pull of the belt on the bearing",
@@ -176,7 +176,7 @@ _FIGURES: tuple[Line, ...] = (
 )  # fmt: skip
 
 
-def _related(view: View) -> tuple[tuple[str, Target], ...]:
+def _related(view: Shown) -> tuple[tuple[str, Target], ...]:
     drive, name = view.drive, view.target[2]
     before = drive.route[drive.route.index(name) - 1]
     found: list[tuple[str, Target]] = [
@@ -190,7 +190,7 @@ def _related(view: View) -> tuple[tuple[str, Target], ...]:
     return tuple(found)
 
 
-def _acts(view: View) -> tuple[Act, ...]:
+def _acts(view: Shown) -> tuple[Act, ...]:
     drive, name = view.target[1], view.target[2]
     label = view.shaft.label
     return (

@@ -19,7 +19,7 @@ from jovial_tack.sheets.freedom import freedom_acts, freedom_lines
 from jovial_tack.sheets.loads import end_play_lines, load_lines
 from jovial_tack.sheets.nose import NOSE
 from jovial_tack.sheets.pulley import caution_of
-from jovial_tack.sheets.sheet import Act, Choice, Figure, Line, Sheet, View, Words
+from jovial_tack.sheets.sheet import Act, Choice, Figure, Row, Sheet, Shown, Words
 
 _LOADS = {
     "table": "a power curve",
@@ -29,7 +29,7 @@ _LOADS = {
 }
 
 
-def _pulleys(view: View) -> list[tuple[str, str]]:
+def _pulleys(view: Shown) -> list[tuple[str, str]]:
     return [
         (drive.id, pulley.id)
         for drive in view.build.drives
@@ -38,7 +38,7 @@ def _pulleys(view: View) -> list[tuple[str, str]]:
     ]
 
 
-def _turning(view: View, column: str) -> float | None:
+def _turning(view: Shown, column: str) -> float | None:
     for drive_id, pulley_id in _pulleys(view):
         result = view.results.drive(drive_id)
         found = result.pulley(pulley_id)
@@ -51,7 +51,7 @@ def _turning(view: View, column: str) -> float | None:
     return None
 
 
-def _load(view: View) -> str:
+def _load(view: Shown) -> str:
     load = view.shaft.load
     if load is not None:
         return f"load: {_LOADS[load.type]}"
@@ -75,7 +75,7 @@ def _set_kind(build: Build, target: Target, kind: str) -> Build:
     return set_shaft(build, target[1], kind=kind)
 
 
-def _kinds(view: View) -> tuple[tuple[str, str], ...]:
+def _kinds(view: Shown) -> tuple[tuple[str, str], ...]:
     """The kinds there are; a crank stays one, and there is only one."""
     if view.shaft.kind == "crank":
         return (("crank", "Crank"),)
@@ -83,7 +83,7 @@ def _kinds(view: View) -> tuple[tuple[str, str], ...]:
     return tuple((name, kind.label) for name, kind in kinds if name != "crank")
 
 
-_FIGURES: tuple[Line, ...] = (
+_FIGURES: tuple[Row, ...] = (
     Words("Name", lambda v: v.shaft.label, lambda b, t, text: set_shaft(b, t[1], name=text),
           lambda v: f"name of {v.shaft.label}", "Name of the shaft"),
     Choice("Kind", _kinds, lambda v: v.shaft.kind, _set_kind,
@@ -113,13 +113,13 @@ _FIGURES: tuple[Line, ...] = (
            aside=lambda v: "not given" if v.shaft.hub_load_limit_n is None else "limit",
            change=lambda b, t, n: set_shaft(b, t[1], hub_load_limit_n=n),
            label=lambda v: f"limit of {v.shaft.label}", spoken="Greatest pull its bearing allows"),
-    Figure("Speed", SPEED, lambda v: _turning(v, "rpm"), aside=View.at),
+    Figure("Speed", SPEED, lambda v: _turning(v, "rpm"), aside=Shown.at),
     Figure("Ratio", RATIO, lambda v: _turning(v, "speed_ratio"), aside=lambda _v: "to the crank"),
-    Figure("Torque", TORQUE, lambda v: _turning(v, "torque_nm"), aside=View.at),
+    Figure("Torque", TORQUE, lambda v: _turning(v, "torque_nm"), aside=Shown.at),
 )  # fmt: skip
 
 
-def _findings(view: View) -> tuple[Finding, ...]:
+def _findings(view: Shown) -> tuple[Finding, ...]:
     mine = [
         f
         for drive_id, pulley_id in _pulleys(view)
@@ -129,7 +129,7 @@ def _findings(view: View) -> tuple[Finding, ...]:
     return tuple(f for f in view.results.findings if f in mine)
 
 
-def _acts(view: View) -> tuple[Act, ...]:
+def _acts(view: Shown) -> tuple[Act, ...]:
     """New belts to other shafts, ways onto the belts there are, a copy, and away."""
     here, label, catalogue = view.shaft, view.shaft.label, view.catalogue
     found: list[Act] = []
@@ -199,7 +199,7 @@ def _pulley_on(drive: str, shaft: str) -> Callable[[Build], Target]:
     return target
 
 
-def _related(view: View) -> tuple[tuple[str, Target], ...]:
+def _related(view: Shown) -> tuple[tuple[str, Target], ...]:
     ways: list[tuple[str, Target]] = [
         (f"Pulley of {view.build.drive(d).label}", ("pulley", d, p)) for d, p in _pulleys(view)
     ]
@@ -209,7 +209,7 @@ def _related(view: View) -> tuple[tuple[str, Target], ...]:
     return tuple(ways)
 
 
-def _lines(view: View) -> tuple[Line, ...]:
+def _lines(view: Shown) -> tuple[Row, ...]:
     at, limits = _FIGURES[:6], _FIGURES[6:]
     loads = (*load_lines(view), *blower_lines(view), *end_play_lines(view))
     return (*at, *freedom_lines(view), *limits, *loads, *NOSE)

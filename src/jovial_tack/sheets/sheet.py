@@ -13,7 +13,7 @@ from jovial_tack.document.targets import Target
 
 
 @dataclass(frozen=True)
-class View:
+class Shown:
     """One thing of one build, with its results and the engine speed shown.
 
     target: ("pulley", drive, pulley), ("span", drive, pulley it leaves), ("arm", drive),
@@ -66,10 +66,10 @@ class View:
         return f"at {self.rpm:.0f}"
 
 
-Read = Callable[[View], float | None]
+Read = Callable[[Shown], float | None]
 
 
-Say = Callable[[View], str]
+Say = Callable[[Shown], str]
 
 
 Change = Callable[[Build, Target, float], Build]
@@ -103,7 +103,7 @@ class Figure:
         inches = self.quantity is LENGTH and build.display_units == "in"
         return "in" if inches else self.quantity.unit
 
-    def text(self, view: View) -> str:
+    def text(self, view: Shown) -> str:
         """The figure with its unit, or what is said in its absence."""
         value = self.value(view)
         if value is None:
@@ -111,7 +111,7 @@ class Figure:
         unit = self.unit(view.build)
         return written(value, self.quantity, unit, digits=self._digits(unit), sign=self.signed)
 
-    def in_other_unit(self, view: View) -> str:
+    def in_other_unit(self, view: Shown) -> str:
         """The figure in the unit that is not shown; "" where it has no other."""
         value, other = self.value(view), self.quantity.other
         if value is None or other is None:
@@ -119,7 +119,7 @@ class Figure:
         unit = self.quantity.unit if self.unit(view.build) == other else other
         return written(value, self.quantity, unit)
 
-    def change_since(self, view: View, before: View) -> str:
+    def change_since(self, view: Shown, before: Shown) -> str:
         """How far it has moved from an earlier state: “+3.2 mm”, “=”, or "" if one has no value."""
         now, then = self.value(view), self.value(before)
         if now is None or then is None:
@@ -151,7 +151,7 @@ class Choice:
     """A line of a sheet with a few things to choose from. options: (key, words) each; chosen: a key."""
 
     name: str
-    options: Callable[[View], tuple[tuple[str, str], ...]]
+    options: Callable[[Shown], tuple[tuple[str, str], ...]]
     chosen: Say
     change: Rename
     label: Say
@@ -172,7 +172,7 @@ class Act:
     removes: bool = False
 
 
-Line = Figure | Words | Choice
+Row = Figure | Words | Choice
 
 
 @dataclass(frozen=True)
@@ -181,15 +181,15 @@ class Sheet:
 
     title: Say
     subtitle: Say
-    figures: Callable[[View], tuple[Line, ...]]
+    figures: Callable[[Shown], tuple[Row, ...]]
     caution: Say
-    findings: Callable[[View], tuple[Finding, ...]]
+    findings: Callable[[Shown], tuple[Finding, ...]]
     is_there: Callable[[Build, Target], bool]
-    related: Callable[[View], tuple[tuple[str, Target], ...]] = lambda _view: ()
-    acts: Callable[[View], tuple[Act, ...]] = lambda _view: ()
+    related: Callable[[Shown], tuple[tuple[str, Target], ...]] = lambda _view: ()
+    acts: Callable[[Shown], tuple[Act, ...]] = lambda _view: ()
 
 
-def findings_at(view: View, pulley_id: str) -> tuple[Finding, ...]:
+def findings_at(view: Shown, pulley_id: str) -> tuple[Finding, ...]:
     """The findings of the view's drive that are about one pulley, the gravest first."""
     own = view.result.findings
     return tuple(f for f in view.results.findings if f in own and f.where == pulley_id)

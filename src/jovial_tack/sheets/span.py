@@ -7,26 +7,26 @@ from jovial_tack.answers.results import SpanResult
 from jovial_tack.core.units import ANGLE, FORCE, LENGTH, TONE
 from jovial_tack.document.edits.routes import lay_on
 from jovial_tack.document.model import Shaft
-from jovial_tack.sheets.sheet import Act, Figure, Sheet, View, findings_at, has_pulley
+from jovial_tack.sheets.sheet import Act, Figure, Sheet, Shown, findings_at, has_pulley
 
 _MOST_OFFERED = 4
 
 
-def _span(view: View) -> SpanResult | None:
+def _span(view: Shown) -> SpanResult | None:
     return next((s for s in view.result.spans if s.from_id == view.target[2]), None)
 
 
-def _after(view: View) -> str:
+def _after(view: Shown) -> str:
     route = view.drive.route
     return route[(route.index(view.target[2]) + 1) % len(route)]
 
 
-def _pull(view: View) -> float | None:
+def _pull(view: Shown) -> float | None:
     span = _span(view)
     return span.tension_n[view.lane] if span is not None and span.tension_n else None
 
 
-def _deflects(view: View) -> str:
+def _deflects(view: Shown) -> str:
     span = _span(view)
     return "" if span is None else f"for {span.length_mm / 64:.1f} mm"
 
@@ -34,7 +34,7 @@ def _deflects(view: View) -> str:
 _FIGURES = (
     Figure("Length", LENGTH, lambda v: s.length_mm if (s := _span(v)) else None,
            aside=lambda _v: "free, at rest"),
-    Figure("Pull", FORCE, _pull, aside=View.at, spoken="Total tension of the span while running"),
+    Figure("Pull", FORCE, _pull, aside=Shown.at, spoken="Total tension of the span while running"),
     Figure("Push", FORCE, lambda v: s.push_n if (s := _span(v)) else None, digits=1,
            aside=_deflects, spoken="Force that pushes the middle of the span aside at rest"),
     Figure("Tone", TONE, lambda v: s.tone_hz if (s := _span(v)) else None,
@@ -45,7 +45,7 @@ _FIGURES = (
 )  # fmt: skip
 
 
-def _acts(view: View) -> tuple[Act, ...]:
+def _acts(view: Shown) -> tuple[Act, ...]:
     """The ways this span can be laid over a shaft that is not on the belt, the nearest ones first."""
     drive, after = view.drive, view.target[2]
     on = {pulley.shaft for pulley in drive.pulleys}

@@ -14,7 +14,7 @@ from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 
 from jovial_tack.answers.belt.order import OrderedBelt, belts_to_order
 from jovial_tack.answers.drive.solve import Solution, solve_again
-from jovial_tack.answers.drive.state import shown_speeds
+from jovial_tack.answers.drive.solved import shown_speeds
 from jovial_tack.answers.results import DriveResult, Results
 from jovial_tack.answers.verdicts import Verdict, verdicts
 from jovial_tack.catalogue import Catalogue
@@ -24,7 +24,7 @@ from jovial_tack.document.loading import is_newer
 from jovial_tack.document.model import Build
 from jovial_tack.document.targets import Target
 from jovial_tack.files.build_file import fingerprint_of, read_build, write_build
-from jovial_tack.sheets import View, exists
+from jovial_tack.sheets import Shown, exists
 from jovial_tack.ui.soon import Soon
 from jovial_tack.ui.worker import NewestOnly
 
@@ -59,7 +59,7 @@ class Session(QObject):
 
     build_changed = pyqtSignal()
     results_changed = pyqtSignal()
-    told_changed = (
+    readings_changed = (
         pyqtSignal()
     )  # the same at the pace of reading: for all that is not the front view
     selection_changed = pyqtSignal()
@@ -98,7 +98,7 @@ class Session(QObject):
         self._quiet.setSingleShot(True)
         self._quiet.setInterval(_QUIET_MS)
         self._quiet.timeout.connect(self._solve_deep)
-        self._soon = Soon(self._tell, self)
+        self._soon = Soon(self._read, self)
         self.results_changed.connect(self._soon)
         self._begin(empty_build(catalogue.version))
 
@@ -141,9 +141,9 @@ class Session(QObject):
         return self._hovered
 
     @property
-    def view(self) -> View:
+    def view(self) -> Shown:
         """What is selected, with its results at the engine speed shown."""
-        return View(self.build, self.results, self._selection, self.rpm, self.catalogue)
+        return Shown(self.build, self.results, self._selection, self.rpm, self.catalogue)
 
     @property
     def baseline(self) -> Baseline | None:
@@ -151,12 +151,12 @@ class Session(QObject):
         return self._baseline
 
     @property
-    def baseline_view(self) -> View | None:
+    def baseline_view(self) -> Shown | None:
         """What is selected as it was when pinned; None if it was not there or nothing is pinned."""
         pinned = self._baseline
         if pinned is None or not exists(pinned.build, self._selection):
             return None
-        return View(pinned.build, pinned.results, self._selection, self.rpm, self.catalogue)
+        return Shown(pinned.build, pinned.results, self._selection, self.rpm, self.catalogue)
 
     @property
     def both_units(self) -> bool:
@@ -344,7 +344,7 @@ class Session(QObject):
     def _solve_live(self) -> None:
         self._solve_at(())
         if not is_newer(self.build):
-            self._worker.forget()
+            self._worker.drop()
             self._quiet.start()
 
     def _solve_at(self, further: Sequence[float]) -> None:
@@ -358,20 +358,24 @@ class Session(QObject):
         listed = tuple(sorted(own.union(further)))
         self._solution = solve_again(build, listed, self.catalogue, self._solution, live=True)
 
-    def _tell(self) -> None:
+    def _read(self) -> None:
         """Have all but the front view follow; what is drawn over the revs needs them solved first."""
         if self.revs_shown:
             every = self.speeds
             self._solve_at(every[:: max(1, len(every) // _LIVE_SPEEDS)])
-        self.told_changed.emit()
+        self.readings_changed.emit()
 
     def _solve_deep(self) -> None:
         build, before, catalogue = self.build, self._solution, self.catalogue
-        heed, speeds = self._worker.heed, shown_speeds(self.build.engine)
+        check_cancelled, speeds = self._worker.check_cancelled, shown_speeds(self.build.engine)
 
         def work() -> _Deep:
-            solution = solve_again(build, speeds, catalogue, before, heed=heed)
-            return _Deep(build, solution, belts_to_order(build, catalogue, heed=heed))
+            solution = solve_again(
+                build, speeds, catalogue, before, check_cancelled=check_cancelled
+            )
+            return _Deep(
+                build, solution, belts_to_order(build, catalogue, check_cancelled=check_cancelled)
+            )
 
         self._worker.submit(work)
 

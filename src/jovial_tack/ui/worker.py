@@ -25,7 +25,7 @@ class _Task(QRunnable):
         self._signals.finished.emit(self._ticket, result)
 
 
-class ForgottenError(Exception):
+class DroppedError(Exception):
     """Nobody waits for this work any more."""
 
 
@@ -61,22 +61,22 @@ class NewestOnly(QObject):
         if not self._running:
             self._start()
 
-    def heed(self) -> None:
+    def check_cancelled(self) -> None:
         """For long work to call now and then: raises ForgottenError if it was forgotten meanwhile.
 
         Work that runs on takes its share of the interpreter from the window's thread.
         """
         if self._started != self._ticket:
-            raise ForgottenError
+            raise DroppedError
 
-    def forget(self) -> None:
+    def drop(self) -> None:
         """Drop what waits and ignore what runs."""
         self._ticket += 1
         self._waiting = None
 
     def finish(self) -> None:
         """Wait for the running work to end, before the window goes."""
-        self.forget()
+        self.drop()
         self._pool.waitForDone()
 
     def _start(self) -> None:

@@ -50,13 +50,13 @@ def belt_verb(arguments: Sequence[str]) -> int:
     build = read_to_compute(asked.build, catalogue).build
     drive = drive_named(build, asked.drive, asked.build.name)
     choice = choose_belt(build, drive, catalogue)
-    told, text = choice.to_json(), belt_table(build, choice)
+    values, text = choice.to_json(), belt_table(build, choice)
     if asked.arm_at is not None or asked.travel_at is not None:
         try:
             found = as_fitted(build, drive, catalogue, arm_deg=asked.arm_at, share=asked.travel_at)
         except GeometryError as error:
             raise UsageError(f"{asked.build.name}: {error}") from None
-        told["as_fitted"] = found.to_json()
+        values["as_fitted"] = found.to_json()
         text += "\n\n" + fitted_table(found)
     if asked.measured is not None:
         way, reading = asked.measured
@@ -66,9 +66,9 @@ def belt_verb(arguments: Sequence[str]) -> int:
             )
         except GeometryError as error:
             raise UsageError(f"{asked.build.name}: {error}") from None
-        told["measured"] = means.to_json()
+        values["measured"] = means.to_json()
         text += "\n\n" + measured_table(means)
-    show(as_json(told) if asked.json else text)
+    show(as_json(values) if asked.json else text)
     return 0 if any(candidate.fits for candidate in choice.candidates) else 1
 
 
@@ -86,8 +86,8 @@ def number_verb(arguments: Sequence[str]) -> int:
     readings = read_number(text)
     problem = None if readings else why_not(text)
     if asked.json:
-        told = [reading.to_json() | {"same_as": elsewhere(reading)} for reading in readings]
-        show(as_json({"readings": told, "problem": problem}))
+        values = [reading.to_json() | {"same_as": elsewhere(reading)} for reading in readings]
+        show(as_json({"readings": values, "problem": problem}))
     else:
         show(number_table(readings) if readings else f"no belt number: {problem}")
     return 0 if readings else 1
@@ -130,6 +130,6 @@ def toothed_verb(arguments: Sequence[str]) -> int:
     except (GeometryError, IndexError) as error:
         raise UsageError(str(error) or "no belt of whole teeth has that centre distance") from None
     wide = None if asked.width is None else stiffness_of(own_catalogue(), asked.pitch, asked.width)
-    told = toothed_json(drive, asked.off, asked.torque, asked.rise, wide)
-    show(as_json(told) if asked.json else toothed_table(told))
+    values = toothed_json(drive, asked.off, asked.torque, asked.rise, wide)
+    show(as_json(values) if asked.json else toothed_table(values))
     return 0

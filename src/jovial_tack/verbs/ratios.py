@@ -36,7 +36,7 @@ def plan_verb(arguments: Sequence[str]) -> int:
     catalogue = own_catalogue()
     build = read_to_compute(asked.build, catalogue).build
     plan = rev_plan(build, catalogue)
-    told: dict[str, object] = {"shafts": [shaft.to_json() for shaft in plan]}
+    values: dict[str, object] = {"shafts": [shaft.to_json() for shaft in plan]}
     text = plan_table(plan)
     if asked.underdrive is not None:
         drive = drive_named(build, asked.underdrive, asked.build.name)
@@ -44,9 +44,9 @@ def plan_verb(arguments: Sequence[str]) -> int:
             steps = underdrives(build, drive, catalogue)
         except GeometryError as error:
             raise UsageError(f"{asked.build.name}: {error}") from None
-        told["underdrive"] = [step.to_json() for step in steps]
+        values["underdrive"] = [step.to_json() for step in steps]
         text += "\n\n" + underdrive_table(steps)
-    show(as_json(told) if asked.json else text)
+    show(as_json(values) if asked.json else text)
     return 1 if any(shaft.margin is not None and shaft.margin < 0 for shaft in plan) else 0
 
 

@@ -10,7 +10,7 @@ from typing import TYPE_CHECKING
 from jovial_tack.verbs.arguments import Parser, UsageError, as_json, pressure, read_to_compute, show
 
 if TYPE_CHECKING:
-    from jovial_tack.answers.drive.case import DriveCase
+    from jovial_tack.answers.drive.case import Case
     from jovial_tack.answers.run_check.judging import RunCheck
     from jovial_tack.files.logs import LoadedLog
 
@@ -57,14 +57,14 @@ def log_verb(arguments: Sequence[str]) -> int:
         if case is not None:
             for said, pull in zip(pulls, checked.pulls, strict=True):
                 said["known_point"] = known_point(pull.pull, case, loaded.log.air_kpa)
-        told = {"pulls": pulls, "problem": checked.problem, "remarks": list(loaded.remarks)}
-        show(as_json(told))
+        values = {"pulls": pulls, "problem": checked.problem, "remarks": list(loaded.remarks)}
+        show(as_json(values))
     else:
         show(run_check_table(asked.log.name, loaded.remarks, checked))
     return 1 if checked.slips or not checked.pulls else 0
 
 
-def _check_log(asked: argparse.Namespace) -> tuple[LoadedLog, RunCheck, DriveCase | None]:
+def _check_log(asked: argparse.Namespace) -> tuple[LoadedLog, RunCheck, Case | None]:
     from jovial_tack.answers.run_check.judging import blower_drive, check_run, drive_case
     from jovial_tack.files.logs import read_log, survey_log, with_named
     from jovial_tack.files.own_data import own_catalogue

@@ -10,7 +10,7 @@ import pytest
 from jovial_tack.answers.belt.order import belts_to_order
 from jovial_tack.answers.drive.solve import solve, solve_again
 from jovial_tack.answers.lay_out.starts import LAYOUTS
-from jovial_tack.answers.results import DriveResult, Told
+from jovial_tack.answers.results import DriveResult, Readings
 from jovial_tack.answers.verdicts import verdicts
 from jovial_tack.catalogue import load_catalogue
 from jovial_tack.document.edits.routes import set_profile
@@ -27,7 +27,7 @@ def test_what_a_live_solve_tells_is_what_the_deep_one_tells() -> None:
     live = solve_again(build, None, CATALOGUE, None, live=True).results
     for one, other in zip(live.drives, deep.drives, strict=True):
         assert one.spans == other.spans and one.pulleys == other.pulleys
-        assert one.told.spacers_mm == other.told.spacers_mm
+        assert one.readings.spacers_mm == other.readings.spacers_mm
         assert one.growth_left_mm == other.growth_left_mm
         # the searches are left out: nothing graver than what the deep solve finds
         assert {f.code for f in one.findings} <= {f.code for f in other.findings}
@@ -42,13 +42,13 @@ def test_what_a_live_solve_tells_is_what_the_deep_one_tells() -> None:
 def test_what_is_told_is_worked_out_once_and_only_when_asked() -> None:
     asked = []
 
-    def tell() -> Told:
+    def tell() -> Readings:
         asked.append(1)
-        return Told(spacers_mm=(1.0,))
+        return Readings(spacers_mm=(1.0,))
 
     result = DriveResult("d", (850.0,), tell)
     assert not asked and result.lane(900.0) == 0
-    assert result.findings == () and result.spans == () and result.told.spacers_mm == (1.0,)
+    assert result.findings == () and result.spans == () and result.readings.spacers_mm == (1.0,)
     assert asked == [1]
 
 

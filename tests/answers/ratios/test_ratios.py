@@ -21,7 +21,7 @@ from jovial_tack.answers.run_check.judging import drive_case
 from jovial_tack.catalogue import load_catalogue
 from jovial_tack.cli import main
 from jovial_tack.core.errors import BuildFileError, GeometryError, JovialTackError
-from jovial_tack.core.ratios.blower import Air, Centrifugal, Compression, Engine, charge_at
+from jovial_tack.core.ratios.blower import Air, AirEngine, Centrifugal, Compression, charge_at
 from jovial_tack.core.run_check.slip import Log, judge_pull
 from jovial_tack.document.edits.changing import changed, with_drive
 from jovial_tack.document.edits.curves import with_curve
@@ -243,7 +243,7 @@ def test_a_pull_calibrates_the_blower(
     ratio = float(case.drive.ratios[case.model.route.index("blower")])  # type: ignore[union-attr]
     truth = Centrifugal(14000.0, 60.0, Air(95.0, 25.0), Compression(0.7, 0.9))
     rpm = np.linspace(2500.0, 6600.0, 300)
-    engine, air = Engine(4.2, 4, (6600.0,), (0.9,)), Air(95.0, 25.0)
+    engine, air = AirEngine(4.2, 4, (6600.0,), (0.9,)), Air(95.0, 25.0)
     loss = 1 - 0.12 * np.clip((rpm - 6000) / 600, 0, None)
     boost = [
         charge_at(truth, engine, air, np.array([n]), ratio * k).boost_kpa[0]

@@ -14,8 +14,8 @@ from jovial_tack.catalogue import load_catalogue
 from jovial_tack.core.drive.adjuster import INSIDE, UNWOUND_STOP, residual, settle
 from jovial_tack.core.drive.arm import SpringArm, place_arm
 from jovial_tack.core.drive.inverse import belt_for_angle, toggle_distance
-from jovial_tack.core.drive.solve import Drive, run, run_from_rest, run_together, states_at
-from jovial_tack.core.drive.states import States
+from jovial_tack.core.drive.lanes import Lanes
+from jovial_tack.core.drive.solve import BeltDrive, run, run_from_rest, run_together, states_at
 from jovial_tack.core.drive.tension import mean_tension
 from jovial_tack.core.drive.travel import survey_travel, working
 from jovial_tack.core.grip.reserve import (
@@ -29,7 +29,7 @@ from plain import plain_of
 from support import DEMO, built, read_case
 
 
-def drives() -> dict[str, Drive]:
+def drives() -> dict[str, BeltDrive]:
     import json
 
     demo = assemble(built(json.loads(DEMO.read_text("utf-8"))), load_catalogue())
@@ -43,7 +43,7 @@ DRIVES = drives()
 SPRUNG = [name for name, drive in DRIVES.items() if isinstance(drive.adjuster, SpringArm)]
 
 
-def _sprung(name: str) -> tuple[Drive, SpringArm]:
+def _sprung(name: str) -> tuple[BeltDrive, SpringArm]:
     drive = DRIVES[name]
     assert isinstance(drive.adjuster, SpringArm)
     return drive, drive.adjuster
@@ -101,8 +101,8 @@ def test_drives_solved_together_are_as_each_by_itself(
         moved = layout.centers + away * rng.normal(size=layout.centers.size)
         drives.append(replace(DRIVES[name], layout=replace(layout, centers=moved)))
         turning = states_at(drives[-1], rng.uniform(600, 6600, 5)).scaled(np.full(5, loads))
-        resting = States.at_rest(drives[-1].pulley_count, drives[-1].belt)
-        states.append(States.joined(resting, turning))
+        resting = Lanes.at_rest(drives[-1].pulley_count, drives[-1].belt)
+        states.append(Lanes.joined(resting, turning))
     for drive, own, (got, _) in zip(drives, states, run_together(drives, states), strict=True):
         wanted, _ = run_from_rest(drive, own)
         assert got.outcome[0] == wanted.outcome[0]
@@ -156,14 +156,14 @@ def test_the_belt_for_an_angle_rests_there(name: str) -> None:
     belt = replace(drive.belt, cord_length_mm=belt_for_angle(drive.layout, arm, drive.belt, angles))
     known = np.isfinite(belt.cord_length_mm)
     assert known.sum() >= 5
-    resting = States.at_rest(drive.pulley_count, belt, angles.size)
+    resting = Lanes.at_rest(drive.pulley_count, belt, angles.size)
     found = settle(drive.layout, arm, resting, survey_travel(drive.layout, arm))
     assert found.angle[known] == pytest.approx(angles[known], abs=1e-9)
 
 
 def test_the_toggle_is_where_the_lever_is_lost() -> None:
     drive, arm = _sprung("blower_spring_arm")
-    angle = float(run(drive, States.at_rest(drive.pulley_count, drive.belt)).angle[0])
+    angle = float(run(drive, Lanes.at_rest(drive.pulley_count, drive.belt)).angle[0])
     away = toggle_distance(drive.layout, arm, angle)
     levers = [
         float(place_arm(drive.layout, arm, np.array(angle + s * away)).grown) for s in (1, -1)
@@ -198,7 +198,7 @@ def test_slip_onset_and_least_tension_are_where_the_arc_is_used_up() -> None:
 
 def test_running_spends_some_of_the_tension_and_a_locked_belt_keeps_its_mean() -> None:
     drive, _ = _sprung("blower_spring_arm")
-    rest = run(drive, States.at_rest(drive.pulley_count, drive.belt)).tractions[0, 0]
+    rest = run(drive, Lanes.at_rest(drive.pulley_count, drive.belt)).tractions[0, 0]
     fast = run(drive, states_at(drive, np.array([6600.0]))).tractions[0, 0]
     assert 0.6 * rest < fast < 0.95 * rest
     locked = DRIVES["two_pulleys_locked"]

@@ -10,11 +10,11 @@ from scipy.optimize import brentq
 
 from jovial_tack.core.ratios.blower import (
     Air,
+    AirEngine,
     BlowerLoad,
     Centrifugal,
     Compression,
     Displacement,
-    Engine,
     charge_at,
     ratio_for_boost,
 )
@@ -22,7 +22,7 @@ from jovial_tack.core.ratios.blower import (
 KAPPA = 0.4 / 1.4
 
 
-def plain(blower: object, engine: Engine, air: Air, rpm: float, speed: float) -> dict[str, float]:
+def plain(blower: object, engine: AirEngine, air: Air, rpm: float, speed: float) -> dict[str, float]:
     """One speed, written down from the definitions, with scalars only."""
     c = blower.compression  # type: ignore[attr-defined]
     t1, p1 = air.temperature_c + 273.15, 1000 * air.pressure_kpa
@@ -56,11 +56,11 @@ def plain(blower: object, engine: Engine, air: Air, rpm: float, speed: float) ->
     }  # fmt: skip
 
 
-def cases() -> list[tuple[Displacement | Centrifugal, Engine, Air, float]]:
+def cases() -> list[tuple[Displacement | Centrifugal, AirEngine, Air, float]]:
     rng, found = random.Random(5), []
     for k in range(40):
         made = Compression(rng.uniform(0.5, 0.8), rng.uniform(0.85, 0.98), rng.choice([0.0, 0.6]))
-        engine = Engine(
+        engine = AirEngine(
             rng.uniform(1.2, 7), rng.choice([2, 4]), (1500.0, 4000.0, 6500.0),
             tuple(rng.uniform(0.7, 1.05) for _ in range(3)),
         )  # fmt: skip

@@ -6,7 +6,7 @@ import numpy as np
 import pytest
 
 from jovial_tack.core.errors import GeometryError
-from jovial_tack.core.ratios.blower import Air, Centrifugal, Compression, Engine, charge_at
+from jovial_tack.core.ratios.blower import Air, AirEngine, Centrifugal, Compression, charge_at
 from jovial_tack.core.ratios.compressor_map import REFERENCE
 from jovial_tack.document.edits.curves import read_map
 
@@ -37,7 +37,7 @@ def test_surge_and_choke_are_the_ends_of_the_lines_and_straight_between() -> Non
 
 
 def test_the_working_line_is_corrected_to_the_reference_air() -> None:
-    chart, engine = read_map(TEXT), Engine(4.0, 4, (6000.0,), (0.95,))
+    chart, engine = read_map(TEXT), AirEngine(4.0, 4, (6000.0,), (0.95,))
     blower = Centrifugal(13000.0, 90.0, REFERENCE, Compression(0.7, 0.93, 0.6))
     rpm = np.array([3000.0, 6000.0])
     level = chart.operating(charge_at(blower, engine, REFERENCE, rpm, 2.1), REFERENCE, 4.0)

@@ -13,24 +13,24 @@ from driving import settle, type_into
 from jovial_tack.document.edits.engine import set_units
 from jovial_tack.document.edits.routes import take_off
 from jovial_tack.document.edits.shafts import remove_shaft
-from jovial_tack.ui.belt import BeltBench, BeltShop
+from jovial_tack.ui.belt import BeltBench, BeltsAlongWindow
 from jovial_tack.ui.window.main_window import MainWindow
 
 LEFT = Qt.MouseButton.LeftButton
 
 
 @pytest.fixture
-def shop(qtbot: QtBot, window: MainWindow) -> BeltShop:
+def along(qtbot: QtBot, window: MainWindow) -> BeltsAlongWindow:
     window.session.select(("belt", "blower"))
     window.desk.stand_at("belt")
-    shop = window.desk.belt_shop
-    qtbot.waitUntil(lambda: shop.choice is not None and shop.drive == "blower", timeout=10_000)
-    return shop
+    along = window.desk.belt_shop
+    qtbot.waitUntil(lambda: along.choice is not None and along.drive == "blower", timeout=10_000)
+    return along
 
 
-def press(qtbot: QtBot, shop: BeltShop, number: str) -> None:
-    belt = next(b for b in shop._shown() if b.number == number)
-    qtbot.mouseClick(shop, LEFT, pos=QPoint(round(shop.x_of(belt.effective_length_mm)), 86))
+def press(qtbot: QtBot, along: BeltsAlongWindow, number: str) -> None:
+    belt = next(b for b in along._shown() if b.number == number)
+    qtbot.mouseClick(along, LEFT, pos=QPoint(round(along.x_of(belt.effective_length_mm)), 86))
 
 
 def said(bench: BeltBench) -> str:
@@ -41,68 +41,70 @@ def said(bench: BeltBench) -> str:
 
 
 def test_the_story_another_blower_pulley_and_the_belts_to_bring_home(
-    qtbot: QtBot, window: MainWindow, shop: BeltShop
+    qtbot: QtBot, window: MainWindow, along: BeltsAlongWindow
 ) -> None:
     session, bench = window.session, window.desk.belt_bench
-    assert shop.choice is not None and shop.choice.installed is not None
-    assert shop.choice.installed.fits  # today's belt passes
+    assert along.choice is not None and along.choice.installed is not None
+    assert along.choice.installed.fits  # today's belt passes
     session.select(("pulley", "blower", "blower"))
     type_into(qtbot, window.cards.field("Diameter"), "96 mm")
     qtbot.waitUntil(
-        lambda: shop.build.drive("blower").pulley("blower").diameter_mm == 96.0, timeout=9000
+        lambda: along.build.drive("blower").pulley("blower").diameter_mm == 96.0, timeout=9000
     )
-    choice = shop.choice
+    choice = along.choice
     assert choice is not None and choice.installed is not None
     assert not choice.installed.fits and "too tight" in (choice.installed.reason or "")
     assert len(choice.bring_home) == 2
-    qtbot.mouseClick(shop.bench_button, LEFT)
+    qtbot.mouseClick(along.bench_button, LEFT)
     home = choice.bring_home[0].number
-    press(qtbot, shop, home)
-    assert shop.looked_at is not None and shop.looked_at.number == home
+    press(qtbot, along, home)
+    assert along.looked_at is not None and along.looked_at.number == home
     assert "1. Wind Blower arm back" in said(bench) and "Never lever" in said(bench)
     qtbot.mouseClick(bench.put_on.fit_button, LEFT)
     assert session.history.undo_label == f"fit {home}"
     settle(qtbot, window)
-    qtbot.waitUntil(lambda: shop.choice is not None and shop.choice.installed.number == home)  # type: ignore[union-attr]
-    assert shop.choice.installed.fits  # type: ignore[union-attr]
+    qtbot.waitUntil(lambda: along.choice is not None and along.choice.installed.number == home)  # type: ignore[union-attr]
+    assert along.choice.installed.fits  # type: ignore[union-attr]
 
 
 def test_belts_are_chosen_and_fitted_by_keys(
-    qtbot: QtBot, window: MainWindow, shop: BeltShop
+    qtbot: QtBot, window: MainWindow, along: BeltsAlongWindow
 ) -> None:
-    assert shop.looked_at is not None and shop.looked_at.number == "10PK1180"
-    shop.setFocus()
-    qtbot.keyClick(shop, Qt.Key.Key_Right)
-    assert shop.looked_at.number == "10PK1185"
-    qtbot.keyClick(shop, Qt.Key.Key_Return)
+    assert along.looked_at is not None and along.looked_at.number == "10PK1180"
+    along.setFocus()
+    qtbot.keyClick(along, Qt.Key.Key_Right)
+    assert along.looked_at.number == "10PK1185"
+    qtbot.keyClick(along, Qt.Key.Key_Return)
     assert window.session.build.drive("blower").belt.effective_length_mm == 1185.0
     for _ in range(40):
-        qtbot.keyClick(shop, Qt.Key.Key_Left)
-    assert shop.looked_at == shop._shown()[0]
+        qtbot.keyClick(along, Qt.Key.Key_Left)
+    assert along.looked_at == along._shown()[0]
     window.session.edit("inches", set_units(window.session.build, "in"))
     settle(qtbot, window)
-    shop.repaint()
+    along.repaint()
 
 
-def test_what_is_gone_is_not_painted(qtbot: QtBot, window: MainWindow, shop: BeltShop) -> None:
+def test_what_is_gone_is_not_painted(
+    qtbot: QtBot, window: MainWindow, along: BeltsAlongWindow
+) -> None:
     """Pulleys and belts taken away while the belts for them are still shown."""
     session = window.session
     session.edit("off", take_off(session.build, "blower", "blower_arm"))
-    shop.repaint()
+    along.repaint()
     window.desk.belt_bench.refresh()
     session.edit("away", remove_shaft(session.build, "blower"))
-    shop.repaint()
+    along.repaint()
     settle(qtbot, window)
-    shop.fit()
+    along.fit()
     session.undo()
     session.new(session.build)
-    shop.repaint()
+    along.repaint()
 
 
 def test_the_pages_of_the_bench(
     qtbot: QtBot,
     window: MainWindow,
-    shop: BeltShop,
+    along: BeltsAlongWindow,
     tmp_path: Path,
     monkeypatch: pytest.MonkeyPatch,
 ) -> None:
@@ -133,7 +135,9 @@ def test_the_pages_of_the_bench(
     session.undo()
     bench.show_page(4)
     qtbot.mouseClick(bench.stock.made_up_button, LEFT)
-    qtbot.waitUntil(lambda: shop.choice is not None and shop.choice.candidates[0].price is not None)
+    qtbot.waitUntil(
+        lambda: along.choice is not None and along.choice.candidates[0].price is not None
+    )
     target = tmp_path / "stock.csv"
     monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_a: (str(target), ""))
     bench.stock.write()
@@ -163,14 +167,14 @@ def test_the_pages_of_the_bench(
 
 
 def test_another_belt_selected_before_its_choice_is_in(
-    qtbot: QtBot, window: MainWindow, shop: BeltShop
+    qtbot: QtBot, window: MainWindow, along: BeltsAlongWindow
 ) -> None:
     """The belt looked at is still that of the drive before: its steps and its fitting are its own."""
     window.desk.show_belt_bench()
     window.session.select(("belt", "accessory"))
     window.desk.belt_bench.refresh()
     assert "Blower arm" in said(window.desk.belt_bench)
-    shop.fit()
+    along.fit()
     assert window.session.build.drive("blower").belt.effective_length_mm == 1180.0
-    qtbot.waitUntil(lambda: shop.choice is not None and shop.choice.drive == "accessory")
+    qtbot.waitUntil(lambda: along.choice is not None and along.choice.drive == "accessory")
     assert "Accessory arm" in said(window.desk.belt_bench)

@@ -114,7 +114,7 @@ def test_pulleys_for_a_boost_are_found_and_fitted(qtbot: QtBot, window: MainWind
     session.edit("unknown", set_shaft(session.build, "blower", load=None))
     window.desk.stand_at("ratios")
     window.desk.show_wishes()
-    assert "no driven shaft carries a supercharger" in card.said.text().lower()
+    assert "no driven shaft carries a supercharger" in card.message.text().lower()
     load = {
         "type": "supercharger", "model": "centrifugal", "adiabatic_efficiency": 0.7,
         "known_point": {"unit_rpm": 12500.0, "boost_kpa": 70.0},
@@ -137,7 +137,7 @@ def test_pulleys_for_a_boost_are_found_and_fitted(qtbot: QtBot, window: MainWind
     type_into(qtbot, card.boost, "1900")
     qtbot.waitUntil(lambda: bool(card.pairs and card.pairs[0].problem), timeout=15_000)
     type_into(qtbot, card.at, "nonsense")
-    assert card.said.text()
+    assert card.message.text()
 
 
 def test_what_pulleys_at_hand_make_and_both_ways_side_by_side(
@@ -168,13 +168,13 @@ def test_a_map_is_read_shown_and_let_go(
     text = session.build.shaft("blower").load.map_csv  # type: ignore[union-attr]
     qtbot.mouseClick(card.away_button, Qt.MouseButton.LeftButton)
     assert session.build.shaft("blower").load.map_csv is None  # type: ignore[union-attr]
-    assert card.line is None and "no map yet" in card.said.text()
+    assert card.line is None and "no map yet" in card.remark.text()
     before = session.build
     broken = tmp_path / "broken.csv"
     for content in (b"", b"\0\1\2", b"a,b\n1,2\n", b"speed,flow,ratio\n1,1\n2,2\n"):
         broken.write_bytes(content)
         card.read(broken)
-        assert "broken.csv was not taken" in card.said.text() and session.build == before
+        assert "broken.csv was not taken" in card.remark.text() and session.build == before
     good = tmp_path / "good.csv"
     good.write_text(text)
     card.read(good)

@@ -399,8 +399,8 @@ def test_run_check_from_the_demo_logs_to_the_friction(
     window.open_demo_logs()
     qtbot.waitUntil(lambda: all(log and log.checked for log in bench.logs), timeout=10_000)
     qtbot.waitUntil(lambda: window.desk.rail.buttons["run_check"].state == "stop")
-    assert panel.answer.said.text() == "Slips (clear)"
-    assert panel.other_answer.said.text() == "No slip found (clear)"
+    assert panel.answer.message.text() == "Slips (clear)"
+    assert panel.other_answer.message.text() == "No slip found (clear)"
     figures = {word.text(): figure.text() for word, figure in panel.answer._lines}
     assert figures["Friction that explains it"].startswith("0.4")
     plot = window.desk.log_plot
@@ -416,7 +416,7 @@ def test_run_check_from_the_demo_logs_to_the_friction(
     combo.setCurrentIndex(2)
     combo.activated.emit(2)
     qtbot.waitUntil(lambda: not bench.busy, timeout=10_000)
-    assert panel.answer.said.text() == "No pull to judge"
+    assert panel.answer.message.text() == "No pull to judge"
     bench.take_away(1)
     assert bench.logs[1] is None
     broken = tmp_path / "broken.csv"

@@ -16,7 +16,7 @@ from jovial_tack.core.units import parse_length
 from jovial_tack.document.edits.engine import set_title
 from jovial_tack.document.edits.routes import remove_belt, take_off
 from jovial_tack.sheets import exists
-from jovial_tack.ui.widgets.theme import DAY, NIGHT, STATE_COLORS, Theme
+from jovial_tack.ui.widgets.theme import DAY, MARK_COLORS, NIGHT, Theme
 from jovial_tack.ui.window.main_window import MainWindow
 from support import DEMO, read_case
 
@@ -248,7 +248,7 @@ def _contrast(one: str, other: str) -> float:
 
 @pytest.mark.parametrize("theme", [DAY, NIGHT], ids=lambda theme: theme.name)
 def test_words_stand_out_from_every_ground(theme: Theme) -> None:
-    for text in ("ink", "faded", "accent_text", *STATE_COLORS.values()):
+    for text in ("ink", "faded", "accent_text", *MARK_COLORS.values()):
         for ground in ("ground", "paper", "raised", "pulley_fill"):
             assert _contrast(getattr(theme, text), getattr(theme, ground)) >= 4.5, (text, ground)
 

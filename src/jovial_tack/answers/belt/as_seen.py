@@ -9,7 +9,7 @@ import numpy as np
 
 from jovial_tack.answers.belt.buying import length_sigma_mm
 from jovial_tack.answers.drive.assemble import assemble
-from jovial_tack.answers.drive.case import DriveCase
+from jovial_tack.answers.drive.case import Case
 from jovial_tack.answers.results import number
 from jovial_tack.catalogue import Catalogue
 from jovial_tack.core.belt.lines import belt_to_order, effective_length
@@ -78,7 +78,7 @@ def as_fitted(
     )
 
 
-def _on_travel(case: DriveCase, share: float | None) -> float:
+def _on_travel(case: Case, share: float | None) -> float:
     tensioner = case.model.tensioner
     if share is None or case.track is None or not isinstance(tensioner, LockedTensioner):
         raise GeometryError("the drive has no slot or swing on which a place could be seen")
@@ -95,7 +95,7 @@ def _on_travel(case: DriveCase, share: float | None) -> float:
     )  # fmt: skip
 
 
-def _causes(case: DriveCase, off_mm: float, sigma: float, unit: str) -> tuple[str, ...]:
+def _causes(case: Case, off_mm: float, sigma: float, unit: str) -> tuple[str, ...]:
     """What may explain a belt that seems longer (above zero) or shorter than its label."""
     if abs(off_mm) <= 2 * sigma:
         return ("within what survey and belts as sold leave open",)

@@ -15,9 +15,9 @@ import numpy as np
 
 from jovial_tack.answers.belt.putting_on import FittingRoom
 from jovial_tack.answers.belt.stock import Stocked, stock_for
-from jovial_tack.answers.belt.window import Candidate, Window, shop_for
+from jovial_tack.answers.belt.window import Candidate, Window, chooser_for
 from jovial_tack.answers.drive.assemble import assemble
-from jovial_tack.answers.drive.case import DriveCase
+from jovial_tack.answers.drive.case import Case
 from jovial_tack.answers.drive.clearance import clear_travel
 from jovial_tack.answers.drive.freedom import standing_obstacles
 from jovial_tack.answers.results import number
@@ -83,23 +83,23 @@ def choose_belt(build: Build, drive_id: str, catalogue: Catalogue) -> BeltChoice
     stand = standing_obstacles(build, cases)
     usable = clear_travel(case, stand, catalogue) if stand and case.drive is not None else None
     try:
-        shop = shop_for(case, catalogue, usable)
-        window, shop.unit = shop.window(), build.display_units
+        chooser = chooser_for(case, catalogue, usable)
+        window, chooser.unit = chooser.window(), build.display_units
     except GeometryError as error:
         return BeltChoice(drive_id, None, None, (), (), 0.0, None, str(error))
     stands_locked = isinstance(case.model.tensioner, LockedTensioner) and case.track is None
     if not stands_locked:  # what moves to put the belt on is not told then
         with suppress(GeometryError):
-            shop.room = FittingRoom(case, catalogue, usable)
+            chooser.room = FittingRoom(case, catalogue, usable)
     stocked = stock_for(build, case.belt, catalogue)
     low, high = window.shortest_mm - _AROUND_MM, window.longest_mm + _AROUND_MM
     near = [belt for belt in stocked if low <= belt.effective_length_mm <= high]
-    candidates = tuple(shop.candidate(belt, window) for belt in near)
+    candidates = tuple(chooser.candidate(belt, window) for belt in near)
     fitted = case.model.belt.effective_length_mm
     installed = None
     if fitted is not None:
         name = case.belt.profile.number(case.belt.ribs, fitted)
-        installed = shop.candidate(Stocked(name, fitted), window)
+        installed = chooser.candidate(Stocked(name, fitted), window)
     sigma = length_sigma_mm(case, catalogue)
     to_have = [c for c in candidates if c.can_be_fitted is not False and c.count != 0]
     home, any_fits = bring_home(to_have, window, sigma)
@@ -156,7 +156,7 @@ def _below(limit: float, sigma: float) -> float:
     return 0.5 * (1.0 + erf(limit / sigma / sqrt(2.0)))
 
 
-def length_sigma_mm(case: DriveCase, catalogue: Catalogue) -> float:
+def length_sigma_mm(case: Case, catalogue: Catalogue) -> float:
     """One standard deviation of the belt length a drive takes, mm.
 
     From every centre as it was measured, every diameter, where the cord lies in the grooves, and the

@@ -13,9 +13,9 @@ from typing import Any, Literal
 
 import numpy as np
 
-from jovial_tack.answers.belt.window import Window, shop_for
+from jovial_tack.answers.belt.window import Window, chooser_for
 from jovial_tack.answers.drive.assemble import assemble
-from jovial_tack.answers.drive.case import DriveCase
+from jovial_tack.answers.drive.case import Case
 from jovial_tack.answers.drive.freedom import freedom_of
 from jovial_tack.answers.results import number
 from jovial_tack.catalogue import Catalogue
@@ -100,9 +100,9 @@ class Measured:
     def to_json(self) -> dict[str, Any]:
         """As `belt --measured … --json` tells it."""
         keys = ("reading_mm", "expected_mm", "old_mm", "order_mm", "sigma_mm", "trade_mm")
-        told: dict[str, Any] = {"way": self.way}
-        told |= {key: number(getattr(self, key)) for key in keys}
-        return told | {"trade_fits": self.trade_fits, "steps": list(self.steps)}
+        values: dict[str, Any] = {"way": self.way}
+        values |= {key: number(getattr(self, key)) for key in keys}
+        return values | {"trade_fits": self.trade_fits, "steps": list(self.steps)}
 
 
 def from_measurement(
@@ -124,8 +124,8 @@ def from_measurement(
     where the drive or the reading has no meaning.
     """
     case = next(case for case in assemble(build, catalogue) if case.model.id == drive_id)
-    shop = shop_for(case, catalogue, None)
-    window, limits = shop.window(), catalogue.limits
+    chooser = chooser_for(case, catalogue, None)
+    window, limits = chooser.window(), catalogue.limits
     profile, belt = case.belt.profile, case.belt
     if not 0 < reading_mm <= _MOST_MM:
         raise GeometryError(f"a reading must be above zero and at most {_MOST_MM:.0f} mm")
@@ -187,7 +187,7 @@ def from_measurement(
     return Measured(way, reading_mm, None, old, order, sigma, None, window, tuple(steps))
 
 
-def _check_string(case: DriveCase, way: Way, thick_mm: float) -> None:
+def _check_string(case: Case, way: Way, thick_mm: float) -> None:
     profile = case.belt.profile
     if thick_mm < 0 or thick_mm > 20:
         raise GeometryError("a tape or string is 0 to 20 mm thick")
@@ -202,7 +202,7 @@ def _check_string(case: DriveCase, way: Way, thick_mm: float) -> None:
         raise GeometryError("over the rims is a way for V-grooves")
 
 
-def string_sinks_mm(case: DriveCase, thick_mm: float) -> float:
+def string_sinks_mm(case: Case, thick_mm: float) -> float:
     """How far the centre of a string in a groove lies below the effective line, mm.
 
     Its flanks meet groove_apex_mm below that line, and it touches both: (d/2)/sin(α/2) above the apex.
@@ -213,7 +213,7 @@ def string_sinks_mm(case: DriveCase, thick_mm: float) -> float:
     return profile.groove_apex_mm - thick_mm / 2 / sin(radians(profile.groove_angle_deg / 2))
 
 
-def reading_path(case: DriveCase, way: Way, thick_mm: float, held_at: float | None) -> Path:
+def reading_path(case: Case, way: Way, thick_mm: float, held_at: float | None) -> Path:
     """The line a tape or string takes on the layout, with the adjuster where it was held.
 
     Raises GeometryError where there is none, or it is no way for this belt.
@@ -240,7 +240,7 @@ def reading_path(case: DriveCase, way: Way, thick_mm: float, held_at: float | No
     return path
 
 
-def _held(case: DriveCase, held_at: float | None) -> float:
+def _held(case: Case, held_at: float | None) -> float:
     """Where the adjuster was held: rad of an arm, or a share of a travel."""
     if case.arm is not None:
         return sum(case.arm.window) / 2 if held_at is None else radians(held_at)
@@ -250,7 +250,7 @@ def _held(case: DriveCase, held_at: float | None) -> float:
     return share
 
 
-def _slack_path(case: DriveCase) -> float | None:
+def _slack_path(case: Case) -> float | None:
     """Effective length of the path with the arm hanging slack, the longest on its travel, mm."""
     if case.arm is None or case.drive is None:
         return None
@@ -263,7 +263,7 @@ def _slack_path(case: DriveCase) -> float | None:
     return float(effective_length(longest, case.belt.profile.effective_to_cord_mm))
 
 
-def _rest_pull(case: DriveCase, held_at: float | None) -> float:
+def _rest_pull(case: Case, held_at: float | None) -> float:
     """The tension at rest with the adjuster where it was held, N."""
     drive = case.drive
     assert drive is not None

@@ -9,18 +9,18 @@ import numpy as np
 
 from jovial_tack.answers.belt.stock import stock_for
 from jovial_tack.answers.drive.assemble import assemble
-from jovial_tack.answers.drive.case import DriveCase
+from jovial_tack.answers.drive.case import Case
 from jovial_tack.answers.drive.clearance import Ends, clear_travel
 from jovial_tack.answers.drive.freedom import standing_obstacles
 from jovial_tack.answers.drive.lengths import called_for_length, travel_lengths, window_lengths
-from jovial_tack.answers.drive.state import damping_fraction
+from jovial_tack.answers.drive.solved import damping_fraction
 from jovial_tack.catalogue import Catalogue
 from jovial_tack.core.arrays import Float
 from jovial_tack.core.belt.lines import cord_length
 from jovial_tack.core.drive.adjuster import INSIDE, settle
 from jovial_tack.core.drive.inverse import belt_for_angle
+from jovial_tack.core.drive.lanes import BeltState, Lanes
 from jovial_tack.core.drive.solve import run, states_at
-from jovial_tack.core.drive.states import BeltState, States
 from jovial_tack.core.drive.travel import survey_travel
 from jovial_tack.core.grip.reserve import most_arc_used
 from jovial_tack.document.model import Build, LockedTensioner
@@ -52,13 +52,14 @@ def belts_to_order(
     build: Build,
     catalogue: Catalogue,
     only: str | None = None,
-    heed: Callable[[], None] = lambda: None,
+    check_cancelled: Callable[[], None] = lambda: None,
 ) -> dict[str, OrderedBelt | None]:
     """For every drive (or only one) the stocked belt nearest to mid window; None where none fits.
 
     Only those count that rest where nothing is in the way. Among the lengths that rest in the window
     those are preferred that also stay in it and hold at idle, cruise and redline. Drives without a
-    decided adjuster or a path are left out. heed: called between drives; what it raises ends the work.
+    decided adjuster or a path are left out. check_cancelled: called between drives; what it raises
+    ends the work.
     """
     found: dict[str, OrderedBelt | None] = {}
     cases = assemble(build, catalogue)
@@ -66,7 +67,7 @@ def belts_to_order(
     for case in cases:
         if case.drive is None or case.model.tensioner is None or only not in (None, case.model.id):
             continue
-        heed()
+        check_cancelled()
         usable = clear_travel(case, stand, catalogue) if stand else None
         stocked = np.array(
             [belt.effective_length_mm for belt in stock_for(build, case.belt, catalogue)]
@@ -80,7 +81,7 @@ def belts_to_order(
     return found
 
 
-def _nominal(case: DriveCase, length: float, **more: object) -> OrderedBelt:
+def _nominal(case: Case, length: float, **more: object) -> OrderedBelt:
     fitted = case.model.belt.effective_length_mm
     return OrderedBelt(
         drive=case.model.id,
@@ -94,7 +95,7 @@ def _nominal(case: DriveCase, length: float, **more: object) -> OrderedBelt:
 
 
 def _for_locked(
-    case: DriveCase, stocked: Float, called_for: float, usable: Ends | None
+    case: Case, stocked: Float, called_for: float, usable: Ends | None
 ) -> OrderedBelt | None:
     """The stocked length nearest to the one called for; on a travel, of those that fit on it."""
     if case.track is not None:
@@ -107,7 +108,7 @@ def _for_locked(
     return _nominal(case, nearest, off_by_mm=nearest - called_for)
 
 
-def _for_arm(case: DriveCase, stocked: Float, usable: Ends | None) -> OrderedBelt | None:
+def _for_arm(case: Case, stocked: Float, usable: Ends | None) -> OrderedBelt | None:
     drive, arm, profile = case.drive, case.arm, case.belt.profile
     assert drive is not None
     assert arm is not None
@@ -119,7 +120,7 @@ def _for_arm(case: DriveCase, stocked: Float, usable: Ends | None) -> OrderedBel
         return None
     travel = survey_travel(drive.layout, arm)
     cords = np.asarray(cord_length(lengths, profile.effective_to_cord_mm))
-    resting = States.at_rest(drive.pulley_count, drive.belt, lengths.size)
+    resting = Lanes.at_rest(drive.pulley_count, drive.belt, lengths.size)
     rest = settle(drive.layout, arm, _with_lengths(resting, cords), travel)
     engine = case.engine
     speeds = np.array([engine.idle_rpm, engine.cruise_rpm, engine.redline_rpm])
@@ -150,6 +151,6 @@ def _for_arm(case: DriveCase, stocked: Float, usable: Ends | None) -> OrderedBel
     )
 
 
-def _with_lengths(states: States, cords: Float) -> States:
+def _with_lengths(states: Lanes, cords: Float) -> Lanes:
     belt = states.belt
     return replace(states, belt=BeltState(cords, belt.stiffness_n, belt.reference_tension_n))

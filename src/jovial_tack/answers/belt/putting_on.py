@@ -11,7 +11,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from jovial_tack.answers.drive.case import DriveCase
+from jovial_tack.answers.drive.case import Case
 from jovial_tack.answers.drive.clearance import Ends
 from jovial_tack.answers.drive.freedom import freedom_of
 from jovial_tack.catalogue import Catalogue
@@ -54,7 +54,7 @@ class Fitting:
 class FittingRoom:
     """What a drive leaves a belt to be put on. Raises GeometryError where no path exists."""
 
-    def __init__(self, case: DriveCase, catalogue: Catalogue, usable: Ends | None = None) -> None:
+    def __init__(self, case: Case, catalogue: Catalogue, usable: Ends | None = None) -> None:
         if case.drive is None:
             raise GeometryError("the drive has no path a belt could be put on")
         self._case, self._limits = case, catalogue.limits
@@ -80,7 +80,7 @@ class FittingRoom:
 
     def judge(self, effective_length_mm: float) -> Fitting:
         """Whether a belt of a nominal length can be put on."""
-        belt = self._belt.state(effective_length_mm)
+        belt = self._belt.stretching(effective_length_mm)
         loose = float(belt.length_at(np.asarray(0.0)))
         last = self.lasts[0]
         slack = loose - self.path_in_mm

@@ -103,34 +103,34 @@ def toothed_json(
     }
 
 
-def toothed_table(told: dict[str, Any]) -> str:
+def toothed_table(values: dict[str, Any]) -> str:
     """A line a figure."""
-    driver, driven = told["teeth_in_mesh"]
-    strain = told["warm_strain"]
+    driver, driven = values["teeth_in_mesh"]
+    strain = values["warm_strain"]
     lines = [
-        f"centre distance {told['center_distance_mm']:.3f} mm, ratio {told['ratio']:.4f}",
-        f"teeth in mesh {driver:.1f} and {driven:.1f}; one tooth is {told['one_tooth_deg']:.2f}° at the"
-        " driven pulley",
-        f"play at the driven pulley {told['cam_play_deg_per_mm']:.3f}° for each mm between centres",
+        f"centre distance {values['center_distance_mm']:.3f} mm, ratio {values['ratio']:.4f}",
+        f"teeth in mesh {driver:.1f} and {driven:.1f}; one tooth is {values['one_tooth_deg']:.2f}° at"
+        " the driven pulley",
+        f"play at the driven pulley {values['cam_play_deg_per_mm']:.3f}° for each mm between centres",
     ]
-    if told["belt_slack_mm"]:
+    if values["belt_slack_mm"]:
         lines.append(
-            f"centres as told: {told['belt_slack_mm']:.2f} mm slack, {told['cam_play_deg']:.3f}° play;"
-            f" a tooth may jump from about {told['jump_slack_mm']:.1f} mm"
+            f"centres as given: {values['belt_slack_mm']:.2f} mm slack, {values['cam_play_deg']:.3f}°"
+            f" play; a tooth may jump from about {values['jump_slack_mm']:.1f} mm"
         )
     lines.append(
         f"warm: {1e6 * strain['aluminium']:+.0f} µm/m of belt in an aluminium block,"
         f" {1e6 * strain['iron']:+.0f} in an iron one"
     )
-    change = told["warm_tension_change_n"]
+    change = values["warm_tension_change_n"]
     if change is not None:
         lines.append(
             f"that is {change['aluminium']:+.0f} N of tension in an aluminium block,"
             f" {change['iron']:+.0f} N in an iron one"
         )
-    if told["pull_per_tooth_n"] is not None:
-        at = told["pull_per_tooth_n"]
+    if values["pull_per_tooth_n"] is not None:
+        at = values["pull_per_tooth_n"]
         lines.append(
             f"pull on a tooth {at[0]:.0f} N at the driver, {at[1]:.0f} N at the driven pulley"
         )
-    return "\n".join([*lines, *told["cautions"], *told["guidance"]])
+    return "\n".join([*lines, *values["cautions"], *values["guidance"]])

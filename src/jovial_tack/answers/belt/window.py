@@ -12,7 +12,7 @@ import numpy as np
 
 from jovial_tack.answers.belt.putting_on import Fitting, FittingRoom
 from jovial_tack.answers.belt.stock import Stocked
-from jovial_tack.answers.drive.case import DriveCase
+from jovial_tack.answers.drive.case import Case
 from jovial_tack.answers.drive.clearance import Ends
 from jovial_tack.answers.results import number
 from jovial_tack.catalogue import Catalogue
@@ -21,9 +21,9 @@ from jovial_tack.core.belt.lines import belt_to_order, cord_length, effective_le
 from jovial_tack.core.drive.adjuster import INSIDE, WOUND_STOP, settle
 from jovial_tack.core.drive.arm import Layout, SpringArm
 from jovial_tack.core.drive.inverse import belt_for_angle, toggle_distance
+from jovial_tack.core.drive.lanes import Lanes
 from jovial_tack.core.drive.path import Path, faults, trace
 from jovial_tack.core.drive.sliding import Swing, Track, slide_paths, slide_to
-from jovial_tack.core.drive.states import States
 from jovial_tack.core.drive.travel import survey_travel
 from jovial_tack.core.errors import GeometryError
 from jovial_tack.core.units import format_length
@@ -67,23 +67,23 @@ class Candidate:
 
     def to_json(self) -> dict[str, Any]:
         """As `belt --json` tells it."""
-        told: dict[str, Any] = {
+        values: dict[str, Any] = {
             key: number(value) if isinstance(value, float) else value
             for key, value in self.__dict__.items()
             if key != "fitting"
         }
         if self.fitting is not None:
-            told["slack_mm"] = number(self.fitting.slack_mm)
-            told["last_pulley"] = self.fitting.last.pulley
-            told["leave_off"] = list(self.fitting.leave_off)
-            told["peak_tension_n"] = number(self.fitting.peak_tension_n)
-        return told
+            values["slack_mm"] = number(self.fitting.slack_mm)
+            values["last_pulley"] = self.fitting.last.pulley
+            values["leave_off"] = list(self.fitting.leave_off)
+            values["peak_tension_n"] = number(self.fitting.peak_tension_n)
+        return values
 
 
-class Shop:
+class Chooser:
     """What a drive with one kind of adjuster takes."""
 
-    def __init__(self, case: DriveCase, catalogue: Catalogue, usable: Ends | None) -> None:
+    def __init__(self, case: Case, catalogue: Catalogue, usable: Ends | None) -> None:
         assert case.drive is not None
         self.case, self.drive, self.limits = case, case.drive, catalogue.limits
         self.usable = usable
@@ -97,13 +97,13 @@ class Shop:
         """Raises GeometryError where there is none."""
         raise NotImplementedError
 
-    def stands(self, belt: Stocked, window: Window) -> Candidate:
+    def placed(self, belt: Stocked, window: Window) -> Candidate:
         """Where a belt puts the adjuster."""
         raise NotImplementedError
 
     def candidate(self, belt: Stocked, window: Window) -> Candidate:
         """A belt with everything told of it."""
-        found = replace(self.stands(belt, window), price=belt.price, count=belt.count)
+        found = replace(self.placed(belt, window), price=belt.price, count=belt.count)
         if self.room is None:
             return replace(found, can_be_fitted=None)
         fitting = self.room.judge(belt.effective_length_mm)
@@ -121,10 +121,10 @@ class Shop:
         )  # fmt: skip
 
 
-class _ArmShop(Shop):
+class _ArmChooser(Chooser):
     """A spring arm."""
 
-    def __init__(self, case: DriveCase, catalogue: Catalogue, usable: Ends | None) -> None:
+    def __init__(self, case: Case, catalogue: Catalogue, usable: Ends | None) -> None:
         super().__init__(case, catalogue, usable)
         assert case.arm is not None
         self.arm = case.arm
@@ -158,13 +158,13 @@ class _ArmShop(Shop):
         middle = lengths[-1] if np.isfinite(lengths[-1]) else sum(ends) / 2
         return Window(float(min(ends)), float(max(ends)), float(middle))
 
-    def stands(self, belt: Stocked, window: Window) -> Candidate:
+    def placed(self, belt: Stocked, window: Window) -> Candidate:
         """Where the arm rests."""
         length = belt.effective_length_mm
         cord = np.asarray(cord_length(length, self.offset))
         belts = self.drive.belt
         one = replace(belts, cord_length_mm=cord)
-        states = States.at_rest(self.drive.pulley_count, one)
+        states = Lanes.at_rest(self.drive.pulley_count, one)
         rest = settle(self.drive.layout, self.arm, states, self.travel)
         if int(rest.outcome[0]) != INSIDE:
             short = int(rest.outcome[0]) == WOUND_STOP or length < window.shortest_mm
@@ -188,10 +188,10 @@ class _ArmShop(Shop):
         )  # fmt: skip
 
 
-class _TravelShop(Shop):
+class _TravelChooser(Chooser):
     """A shaft on a slot or a swing, bolted at an installed tension."""
 
-    def __init__(self, case: DriveCase, catalogue: Catalogue, usable: Ends | None) -> None:
+    def __init__(self, case: Case, catalogue: Catalogue, usable: Ends | None) -> None:
         super().__init__(case, catalogue, usable)
         assert isinstance(case.model.tensioner, LockedTensioner) and case.track is not None
         self.pull, self.track = case.model.tensioner.installed_tension_n, case.track
@@ -211,10 +211,10 @@ class _TravelShop(Shop):
         self.rises = bool(ends[1] >= ends[0])
         return Window(float(min(ends)), float(max(ends)), float(middle))
 
-    def stands(self, belt: Stocked, window: Window) -> Candidate:
+    def placed(self, belt: Stocked, window: Window) -> Candidate:
         """Where the shaft is bolted."""
         length, layout = belt.effective_length_mm, self.drive.layout
-        spring, drawn = self.case.belt.state(length), layout.centers[self.case.moving[0]]
+        spring, drawn = self.case.belt.stretching(length), layout.centers[self.case.moving[0]]
         slide = slide_to(layout, self.case.moving, self.track, spring, self.pull, complex(drawn))
         if slide.share is None:
             reason = _outside(length, window, self.unit) or "fits nowhere on the travel"
@@ -234,10 +234,10 @@ class _TravelShop(Shop):
         )  # fmt: skip
 
 
-class _StandingShop(Shop):
+class _StandingChooser(Chooser):
     """Nothing moves: a stretch belt, or a locked drive on fixed centres."""
 
-    def __init__(self, case: DriveCase, catalogue: Catalogue, usable: Ends | None) -> None:
+    def __init__(self, case: Case, catalogue: Catalogue, usable: Ends | None) -> None:
         super().__init__(case, catalogue, usable)
         self.path: Path = trace(self.drive.layout.centers, self.drive.layout.signed_radii)
         if bool(faults(self.path, self.drive.layout.driver_sign).any):
@@ -258,9 +258,12 @@ class _StandingShop(Shop):
         )
         return Window(shortest, longest, middle)
 
-    def stands(self, belt: Stocked, window: Window) -> Candidate:
+    def placed(self, belt: Stocked, window: Window) -> Candidate:
         """The tension the belt's stretch gives."""
-        length, state = belt.effective_length_mm, self.case.belt.state(belt.effective_length_mm)
+        length, state = (
+            belt.effective_length_mm,
+            self.case.belt.stretching(belt.effective_length_mm),
+        )
         tension = float(state.tension_at(self.path.total))
         wide = window.longest_mm - window.shortest_mm
         room = 1e-9 if self.stretches else _FIXED_WITHIN_MM
@@ -273,17 +276,17 @@ class _StandingShop(Shop):
         )  # fmt: skip
 
 
-def shop_for(case: DriveCase, catalogue: Catalogue, usable: Ends | None) -> Shop:
+def chooser_for(case: Case, catalogue: Catalogue, usable: Ends | None) -> Chooser:
     """What a drive takes, by its adjuster. Raises GeometryError where nothing can be decided."""
     if case.drive is None:
         raise GeometryError("nothing turns this drive, so no belt can be chosen for it")
     if case.model.tensioner is None:
         raise GeometryError("no tensioner is chosen yet; decide how the belt is tensioned first")
     if case.arm is not None:
-        return _ArmShop(case, catalogue, usable)
+        return _ArmChooser(case, catalogue, usable)
     if case.track is not None:
-        return _TravelShop(case, catalogue, usable)
-    return _StandingShop(case, catalogue, usable)
+        return _TravelChooser(case, catalogue, usable)
+    return _StandingChooser(case, catalogue, usable)
 
 
 def _outside(length: float, window: Window, unit: str) -> str | None:
@@ -297,7 +300,7 @@ def _outside(length: float, window: Window, unit: str) -> str | None:
     return None
 
 
-def _not_on(case: DriveCase, fitting: Fitting, unit: str) -> str:
+def _not_on(case: Case, fitting: Fitting, unit: str) -> str:
     """Why a belt cannot be put on, and what would help."""
     last = case.label(fitting.last.pulley)
     if fitting.peak_tension_n is not None:
@@ -317,15 +320,15 @@ def _warmed(layout: Layout, block: float, pulley: float) -> Layout:
     return replace(layout, centers=centers, signed_radii=layout.signed_radii * (1 + pulley))
 
 
-def _warm_track(shop: _TravelShop) -> Track:
+def _warm_track(chooser: _TravelChooser) -> Track:
     """The travel of a warm block; what swings the shaft keeps its length."""
-    crank = shop.drive.layout.centers[shop.drive.layout.driver]
-    grown = 1 + shop.limits.block_growth_per_k * shop.limits.hot_rise_k
+    crank = chooser.drive.layout.centers[chooser.drive.layout.driver]
+    grown = 1 + chooser.limits.block_growth_per_k * chooser.limits.hot_rise_k
 
     def moved(point: complex) -> complex:
         return complex(crank + (point - crank) * grown)
 
-    track = shop.track
+    track = chooser.track
     if isinstance(track, Swing):
         return replace(track, pivot=moved(track.pivot))
     return replace(track, start=moved(track.start), end=moved(track.end))

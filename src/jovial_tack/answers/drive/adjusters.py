@@ -23,7 +23,7 @@ def adjuster_of(drive: doc.Drive, layout: Layout, belt: BeltFigures) -> SpringAr
         return Locked(tensioner.installed_tension_n)
     if isinstance(tensioner, doc.StretchTensioner) and length is not None:
         path = trace(layout.centers, layout.signed_radii)
-        return Locked(float(belt.state(length).tension_at(path.total)))
+        return Locked(float(belt.stretching(length).tension_at(path.total)))
     if not isinstance(tensioner, doc.SpringArmTensioner):
         return Locked(0.0)
     push = _SIGN[tensioner.pushes]

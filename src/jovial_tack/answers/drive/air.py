@@ -4,13 +4,13 @@ from __future__ import annotations
 
 from jovial_tack.core.ratios.blower import (
     Air,
+    AirEngine,
     Blower,
     BlowerLoad,
     Centrifugal,
     Compression,
     Displacement,
 )
-from jovial_tack.core.ratios.blower import Engine as BlownEngine
 from jovial_tack.document.model import (
     AirState,
     Build,
@@ -37,14 +37,14 @@ def air_of(air: AirState) -> Air:
     return Air(air.pressure_kpa, air.temperature_c)
 
 
-def engine_air(engine: Engine) -> BlownEngine | None:
+def engine_air(engine: Engine) -> AirEngine | None:
     """What the engine takes; None without its displacement."""
     if engine.displacement_l is None:
         return None
     filling = engine.volumetric_efficiency
     if isinstance(filling, FillingCurve):
-        return BlownEngine(engine.displacement_l, engine.strokes, filling.rpm, filling.value)
-    return BlownEngine(engine.displacement_l, engine.strokes, (engine.redline_rpm,), (filling,))
+        return AirEngine(engine.displacement_l, engine.strokes, filling.rpm, filling.value)
+    return AirEngine(engine.displacement_l, engine.strokes, (engine.redline_rpm,), (filling,))
 
 
 def blower_of(build: Build, shaft: Shaft) -> Blower | None:

@@ -14,19 +14,19 @@ import numpy as np
 from jovial_tack.answers.drive.adjusters import adjuster_of
 from jovial_tack.answers.drive.air import blower_load
 from jovial_tack.answers.drive.belt_figures import BeltFigures, belt_figures
-from jovial_tack.answers.drive.case import _SIGN, DriveCase, runs_free
+from jovial_tack.answers.drive.case import _SIGN, Case, runs_free
 from jovial_tack.catalogue import Catalogue
 from jovial_tack.core.belt.lines import cord_radius
 from jovial_tack.core.drive.arm import Layout
 from jovial_tack.core.drive.loads import ConstantTorque, Load, NoLoad, PowerLaw, PowerTable
 from jovial_tack.core.drive.sliding import Slide, slide_to
-from jovial_tack.core.drive.solve import Drive
+from jovial_tack.core.drive.solve import BeltDrive
 from jovial_tack.core.drive.train import CarriedLoad, order_drives
 from jovial_tack.document import model as doc
 from jovial_tack.document.travel import track_of
 
 
-def assemble(build: doc.Build, catalogue: Catalogue) -> tuple[DriveCase, ...]:
+def assemble(build: doc.Build, catalogue: Catalogue) -> tuple[Case, ...]:
     """The cases of all drives, in the build's order; speeds go outward, loads come back inward."""
     crank = next((shaft.id for shaft in build.shafts if shaft.kind == "crank"), "")
     train = order_drives(
@@ -47,7 +47,7 @@ def assemble(build: doc.Build, catalogue: Catalogue) -> tuple[DriveCase, ...]:
         for pulley, pulley_sign, radius in zip(pulleys, signs, radii, strict=True):
             turning.setdefault(pulley.shaft, (pulley_sign, speed * radii[driver] / radius))
     layouts = _laid_out(build, belts, placed)
-    cases: dict[str, DriveCase] = {}
+    cases: dict[str, Case] = {}
     for name, _ in reversed(train.order):
         outer = {
             shaft: tuple(case for other, case in cases.items() if drivers[other] == shaft)
@@ -81,7 +81,7 @@ def _laid_out(
         layout = _layout(drive, belt, placed[name], centers)
         moved = tuple(k for k, pulley in enumerate(_on_route(drive)) if pulley.shaft == shaft)
         pull = drive.tensioner.installed_tension_n
-        slide = slide_to(layout, moved, track, belt.state(length), pull, centers[shaft])
+        slide = slide_to(layout, moved, track, belt.stretching(length), pull, centers[shaft])
         slides[name] = slide
         if slide.share is not None:
             centers[shaft] = complex(track.center(np.asarray(slide.share)))
@@ -120,8 +120,8 @@ def _case(
     belt: BeltFigures,
     placed: tuple[int, tuple[int, ...], float],
     laid_out: tuple[Layout, Slide | None],
-    outer: Mapping[str, tuple[DriveCase, ...]],
-) -> DriveCase:
+    outer: Mapping[str, tuple[Case, ...]],
+) -> Case:
     drive_model = build.drive(name)
     driver, signs, speed = placed
     pulleys = _on_route(drive_model)
@@ -142,10 +142,10 @@ def _case(
         beyond = () if place == driver or free else outer[shaft.id]
         further = tuple(case.drive for case in beyond if case.drive is not None)
         loads.append(CarriedLoad(own, further) if further else own)
-    solvable = Drive(
+    solvable = BeltDrive(
         layout,
         adjuster_of(drive_model, layout, belt),
-        belt.state(drive_model.belt.effective_length_mm or 1.0),
+        belt.stretching(drive_model.belt.effective_length_mm or 1.0),
         belt.mass_kg_per_m,
         np.array(friction),
         tuple(loads),
@@ -156,17 +156,17 @@ def _case(
     )
     stands = tuple(layout.centers.tolist())
     key = (drive_model, shafts, build.engine, build.air, driver, signs, speed, stands, beyond_keys)
-    return DriveCase(
+    return Case(
         drive_model, build.engine, pulleys, shafts, belt, driver, signs, solvable, None, key, slide
     )
 
 
-def _unsolvable(build: doc.Build, name: str, belt: BeltFigures, problem: str) -> DriveCase:
+def _unsolvable(build: doc.Build, name: str, belt: BeltFigures, problem: str) -> Case:
     drive = build.drive(name)
     pulleys = _on_route(drive)
     shafts = tuple(build.shaft(pulley.shaft) for pulley in pulleys)
     key = (drive, shafts, build.engine, problem)
-    return DriveCase(drive, build.engine, pulleys, shafts, belt, 0, (), None, problem, key)
+    return Case(drive, build.engine, pulleys, shafts, belt, 0, (), None, problem, key)
 
 
 def load_of(shaft: doc.Shaft, catalogue: Catalogue) -> Load:

@@ -8,7 +8,7 @@ import numpy as np
 
 from jovial_tack.catalogue import Catalogue, Construction, Profile
 from jovial_tack.core.belt.lines import cord_length
-from jovial_tack.core.drive.states import BeltState
+from jovial_tack.core.drive.lanes import BeltState
 from jovial_tack.document import model as doc
 
 
@@ -26,7 +26,7 @@ class BeltFigures:
     friction_back: float
     representative: tuple[str, ...]
 
-    def state(self, effective_length_mm: float) -> BeltState:
+    def stretching(self, effective_length_mm: float) -> BeltState:
         """The belt as a spring, for a nominal effective length."""
         return BeltState(
             np.asarray(cord_length(effective_length_mm, self.profile.effective_to_cord_mm)),

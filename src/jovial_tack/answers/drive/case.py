@@ -11,7 +11,7 @@ from jovial_tack.answers.drive.belt_figures import BeltFigures
 from jovial_tack.core.belt.lines import ribbed_seat_offset
 from jovial_tack.core.drive.arm import SpringArm
 from jovial_tack.core.drive.sliding import Slide, Track
-from jovial_tack.core.drive.solve import Drive
+from jovial_tack.core.drive.solve import BeltDrive
 from jovial_tack.core.line_up.alignment import Seats
 from jovial_tack.document import model as doc
 from jovial_tack.document.travel import track_on
@@ -20,7 +20,7 @@ _SIGN = {"ccw": 1, "cw": -1}
 
 
 @dataclass(frozen=True, eq=False)
-class DriveCase:
+class Case:
     """Everything one drive's results depend on. Cases with equal keys have equal results.
 
     drive is None where the drive cannot be handed to the mechanics: nothing drives it, or it closes
@@ -35,7 +35,7 @@ class DriveCase:
     belt: BeltFigures
     driver: int
     signs: tuple[int, ...]
-    drive: Drive | None
+    drive: BeltDrive | None
     problem: str | None
     key: tuple[Any, ...]
     slide: Slide | None = None

@@ -7,10 +7,10 @@ from dataclasses import replace
 
 import numpy as np
 
-from jovial_tack.answers.drive.case import DriveCase
+from jovial_tack.answers.drive.case import Case
 from jovial_tack.answers.drive.freedom import Freedom, freedom_of
 from jovial_tack.answers.drive.scene import NEAR_MM, Near, Scene, Thing, gaps_together, scene_of
-from jovial_tack.answers.drive.state import SolvedDrive
+from jovial_tack.answers.drive.solved import Solved
 from jovial_tack.answers.results import ClearanceResult
 from jovial_tack.catalogue import Catalogue
 from jovial_tack.core.arrays import Complex, Float
@@ -29,7 +29,7 @@ _WRENCH_HALF_WIDTH_MM = 15.0
 
 
 def clearances(
-    states: Sequence[SolvedDrive],
+    states: Sequence[Solved],
     obstacles: Sequence[Obstacle],
     catalogue: Catalogue,
     *,
@@ -43,36 +43,36 @@ def clearances(
     if not obstacles:
         return [()] * len(states)
     scenes = {
-        place: (scene_of(state.case, obstacles, catalogue), state.rest)
-        for place, state in enumerate(states)
-        if state.rest is not None
+        place: (scene_of(solved.case, obstacles, catalogue), solved.rest)
+        for place, solved in enumerate(states)
+        if solved.rest is not None
     }
     at_rest = dict(zip(scenes, gaps_together(list(scenes.values()), live=live), strict=True))
     return [
-        _least(state, scenes[place][0], at_rest[place], live) if place in scenes else ()
-        for place, state in enumerate(states)
+        _least(solved, scenes[place][0], at_rest[place], live) if place in scenes else ()
+        for place, solved in enumerate(states)
     ]
 
 
 def _least(
-    state: SolvedDrive, scene: Scene, at_rest: list[Near], live: bool
+    solved: Solved, scene: Scene, at_rest: list[Near], live: bool
 ) -> tuple[ClearanceResult, ...]:
     found: list[tuple[Near, float | None]] = [(near, None) for near in at_rest + scene.bodies(None)]
-    arm, freedom = state.case.arm, scene.freedom
+    arm, freedom = solved.case.arm, scene.freedom
     if arm is not None and freedom is not None and not live:
         angles = np.linspace(*arm.window, _TRAVEL_LANES)
-        for value, path in _lanes(freedom, angles, state.drive.layout.driver_sign):
+        for value, path in _lanes(freedom, angles, solved.drive.layout.driver_sign):
             found += [(near, value) for near in scene.gaps(path, value)]
     best: dict[tuple[str, bool], tuple[Near, float | None]] = {}
     if not live:
-        found += _wrench_gaps(state, scene)
+        found += _wrench_gaps(solved, scene)
     for near, angle in found:
         key = near.thing.obstacle.id, near.of == "wrench"
         if key not in best or near.spare < best[key][0].spare:
             best[key] = near, angle
     return tuple(
         ClearanceResult(
-            obstacle=near.thing.obstacle.id, pulley=state.case.model.route[near.gap.of],
+            obstacle=near.thing.obstacle.id, pulley=solved.case.model.route[near.gap.of],
             of=near.of, body=near.body, gap_mm=near.gap.gap_mm, needed_mm=near.thing.needed,
             arm_angle_deg=None if angle is None else float(np.degrees(angle)),
             here_mm=(near.gap.here.real, near.gap.here.imag),
@@ -89,19 +89,19 @@ def _lanes(freedom: Freedom, values: Float, sign: float) -> list[tuple[float, Pa
     return [(float(values[k]), paths.lanes(int(k))) for k in good]
 
 
-def _wrench_gaps(state: SolvedDrive, scene: Scene) -> list[tuple[Near, float | None]]:
+def _wrench_gaps(solved: Solved, scene: Scene) -> list[tuple[Near, float | None]]:
     """Gaps of the wrench that winds the arm back, from its place at rest to the wound stop.
 
     A wrench stands before the belt: what lies wholly behind it is not in its way.
     """
-    arm, model, found = state.case.arm, state.case.model.tensioner, []
+    arm, model, found = solved.case.arm, solved.case.model.tensioner, []
     if arm is None or not isinstance(model, SpringArmTensioner) or model.wrench_mm is None:
         return []
-    if not np.isfinite(state.rest_angle):
+    if not np.isfinite(solved.rest_angle):
         return []
-    planes = [pulley.plane_mm for pulley in state.case.pulleys if pulley.plane_mm is not None]
+    planes = [pulley.plane_mm for pulley in solved.case.pulleys if pulley.plane_mm is not None]
     least = min(planes, default=-np.inf)
-    for angle in np.linspace(state.rest_angle, arm.stops[0], _USABLE_LANES):
+    for angle in np.linspace(solved.rest_angle, arm.stops[0], _USABLE_LANES):
         outline = Outline(wrench_outline(model, float(angle)), True)
         for thing in scene.things:
             depth = thing.obstacle.z_mm
@@ -122,7 +122,7 @@ def wrench_outline(arm: SpringArmTensioner, angle_rad: float) -> Complex:
 
 
 def clear_travel(
-    case: DriveCase,
+    case: Case,
     obstacles: Iterable[Obstacle],
     catalogue: Catalogue,
     around: float | None = None,
@@ -180,7 +180,7 @@ def _clear_until(start: float, end: float, clear: Callable[[float], bool]) -> fl
     return good
 
 
-def _within_reach(case: DriveCase, freedom: Freedom, scene: Scene) -> tuple[Thing, ...]:
+def _within_reach(case: Case, freedom: Freedom, scene: Scene) -> tuple[Thing, ...]:
     """What hangs on the shaft, and the obstacles near what moves: pulleys and the spans beside them."""
     path = freedom.paths(np.linspace(*freedom.ends, _USABLE_LANES))
     share = np.linspace(0.0, 1.0, 33)

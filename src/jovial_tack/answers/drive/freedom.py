@@ -7,7 +7,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from jovial_tack.answers.drive.case import DriveCase
+from jovial_tack.answers.drive.case import Case
 from jovial_tack.core.arrays import Complex, Float
 from jovial_tack.core.drive.arm import Layout, SpringArm, place_arm
 from jovial_tack.core.drive.path import Path, trace
@@ -41,19 +41,19 @@ class Freedom:
         """Where the moving shaft stands, complex mm."""
         return complex(self.by.center(np.asarray(value)))
 
-    def carry(self, points: Complex, value: float, stands: complex) -> Complex:
+    def carry(self, points: Complex, value: float, placed: complex) -> Complex:
         """Where points come that move with the shaft and are drawn with it standing at a place.
 
         On a slot they are shifted, on a swing they turn about its pivot, with an arm about its own.
         """
         center = self.center(value)
         if isinstance(self.by, SpringArm | Swing):
-            turn = (center - self.by.pivot) / (stands - self.by.pivot or 1.0)
+            turn = (center - self.by.pivot) / (placed - self.by.pivot or 1.0)
             return np.asarray(self.by.pivot + (points - self.by.pivot) * (turn / abs(turn)))
-        return np.asarray(points + (center - stands))
+        return np.asarray(points + (center - placed))
 
 
-def freedom_of(case: DriveCase) -> Freedom | None:
+def freedom_of(case: Case) -> Freedom | None:
     """The freedom of a drive's adjuster; None where nothing moves."""
     if case.drive is None:
         return None
@@ -69,7 +69,7 @@ def freedom_of(case: DriveCase) -> Freedom | None:
     return Freedom(case.drive.layout, track, (0.0, 1.0), moving, drawn)
 
 
-def standing_obstacles(build: Build, cases: Iterable[DriveCase]) -> tuple[Obstacle, ...]:
+def standing_obstacles(build: Build, cases: Iterable[Case]) -> tuple[Obstacle, ...]:
     """The build's obstacles, those that hang on a shaft moved to where its belt puts it."""
     if not any(obstacle.moves_with for obstacle in build.obstacles):
         return build.obstacles
@@ -93,14 +93,14 @@ def hung_outline(
     if obstacle.moves_with is None:
         return obstacle.outline_mm
     shaft = build.shaft(obstacle.moves_with)
-    drawn, stands = complex(*shaft.center_mm), complex(*centers[shaft.id])
-    if stands == drawn:
+    drawn, placed = complex(*shaft.center_mm), complex(*centers[shaft.id])
+    if placed == drawn:
         return obstacle.outline_mm
     points = np.array([complex(*point) for point in obstacle.outline_mm])
     if isinstance(shaft.mount, SwingMount):
         pivot = complex(*shaft.mount.pivot_mm)
-        turn = (stands - pivot) / (drawn - pivot or 1.0)
+        turn = (placed - pivot) / (drawn - pivot or 1.0)
         points = pivot + (points - pivot) * (turn / abs(turn))
     else:
-        points = points + (stands - drawn)
+        points = points + (placed - drawn)
     return tuple((float(p.real), float(p.imag)) for p in points)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
-from jovial_tack.answers.drive.case import DriveCase
+from jovial_tack.answers.drive.case import Case
 from jovial_tack.answers.drive.clearance import Ends
 from jovial_tack.core.arrays import Float
 from jovial_tack.core.belt.lines import belt_to_order, effective_length
@@ -15,7 +15,7 @@ from jovial_tack.document.model import LockedTensioner
 
 
 def window_lengths(
-    case: DriveCase, usable: tuple[float, float] | None = None
+    case: Case, usable: tuple[float, float] | None = None
 ) -> tuple[float, float] | None:
     """Shortest and longest effective length, mm, of a belt that rests inside the arm's window.
 
@@ -40,7 +40,7 @@ def window_lengths(
 _TRAVEL_NODES = 97
 
 
-def called_for_length(case: DriveCase, usable: Ends | None = None) -> float | None:
+def called_for_length(case: Case, usable: Ends | None = None) -> float | None:
     """Effective length, mm, of the belt a locked drive calls for: as it stands, or at the middle of
     its (usable) travel.
 
@@ -58,7 +58,7 @@ def called_for_length(case: DriveCase, usable: Ends | None = None) -> float | No
     return float(_filling(case, total)) if exists else None
 
 
-def travel_lengths(case: DriveCase, usable: Ends | None = None) -> tuple[float, float] | None:
+def travel_lengths(case: Case, usable: Ends | None = None) -> tuple[float, float] | None:
     """Shortest and longest effective length, mm, that fit somewhere on a locked shaft's travel.
 
     usable: the shares that collisions leave. None without a travel, or where there is no path on it.
@@ -74,7 +74,7 @@ def travel_lengths(case: DriveCase, usable: Ends | None = None) -> tuple[float, 
     return float(fills.min()), float(fills.max())
 
 
-def _filling(case: DriveCase, path_mm: Float) -> Float:
+def _filling(case: Case, path_mm: Float) -> Float:
     """Effective length of the belt that fills cord paths (...) at the installed tension, mm."""
     tensioner, belt = case.model.tensioner, case.belt
     assert isinstance(tensioner, LockedTensioner)

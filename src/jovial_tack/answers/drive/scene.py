@@ -8,7 +8,7 @@ from functools import lru_cache
 
 import numpy as np
 
-from jovial_tack.answers.drive.case import DriveCase, seat_offset
+from jovial_tack.answers.drive.case import Case, seat_offset
 from jovial_tack.answers.drive.freedom import Freedom, freedom_of
 from jovial_tack.catalogue import Catalogue
 from jovial_tack.core.arrays import Float
@@ -59,9 +59,9 @@ class Scene:
     rims: radii of the pulleys with their lips (N,), mm.
     """
 
-    case: DriveCase
+    case: Case
     freedom: Freedom | None
-    stands: complex
+    placed: complex
     things: tuple[Thing, ...]
     room: Room
     rims: Float
@@ -81,7 +81,7 @@ class Scene:
                 continue
             points = body.outline.points
             if value is not None and freedom is not None:
-                points = freedom.carry(points, value, self.stands)
+                points = freedom.carry(points, value, self.placed)
             outline = Outline(points, body.outline.closed)
             for thing in self.things:
                 if thing.hung or not _same_depth(body.obstacle, thing.obstacle):
@@ -167,7 +167,7 @@ def _same_depth(one: Obstacle, other: Obstacle) -> bool:
     return min(one.z_mm) <= max(other.z_mm) and min(other.z_mm) <= max(one.z_mm)
 
 
-def scene_of(case: DriveCase, obstacles: Iterable[Obstacle], catalogue: Catalogue) -> Scene:
+def scene_of(case: Case, obstacles: Iterable[Obstacle], catalogue: Catalogue) -> Scene:
     """The scene of a drive that can be solved."""
     drive, profile = case.drive, case.belt.profile
     assert drive is not None
@@ -195,16 +195,16 @@ def scene_of(case: DriveCase, obstacles: Iterable[Obstacle], catalogue: Catalogu
                     continue  # they pass one behind the other
         outline = _outline(obstacle.outline_mm, obstacle.closed)
         near.append(Thing(obstacle, outline, needed, hung))
-    freedom, stands = freedom_of(case), 0j
+    freedom, placed = freedom_of(case), 0j
     if freedom is not None:
         slide = case.slide
-        stands = freedom.drawn
+        placed = freedom.drawn
         if slide is not None and slide.share is not None:
-            stands = freedom.center(slide.share)
+            placed = freedom.center(slide.share)
     ribs_mm, flutter = (
         profile.thickness_mm - profile.cord_to_back_mm,
         catalogue.limits.flutter_share,
     )
     room = Room.of(drive.layout.driver_sign, profile.cord_to_back_mm, ribs_mm, flutter)
     rims = np.array([p.diameter_mm / 2 + max(p.flange_mm or 0.0, 0.0) for p in case.pulleys])
-    return Scene(case, freedom, stands, tuple(near), room, rims)
+    return Scene(case, freedom, placed, tuple(near), room, rims)

@@ -8,15 +8,15 @@ from functools import partial
 from typing import Any
 
 from jovial_tack.answers.drive.assemble import assemble
-from jovial_tack.answers.drive.case import DriveCase
+from jovial_tack.answers.drive.case import Case
 from jovial_tack.answers.drive.clearance import clearances
 from jovial_tack.answers.drive.findings import unsolvable_findings
 from jovial_tack.answers.drive.freedom import standing_obstacles
+from jovial_tack.answers.drive.solved import solve_states
 from jovial_tack.answers.drive.stack import stack_findings
-from jovial_tack.answers.drive.state import solve_states
 from jovial_tack.answers.drive.telling import _Asked, _result_of
 from jovial_tack.answers.drive.words import Speech
-from jovial_tack.answers.results import DriveResult, Results, Told
+from jovial_tack.answers.results import DriveResult, Readings, Results
 from jovial_tack.catalogue import Catalogue
 from jovial_tack.document.model import Build
 
@@ -49,13 +49,13 @@ def solve_again(
     before: Solution | None,
     *,
     live: bool = False,
-    heed: Callable[[], None] = lambda: None,
+    check_cancelled: Callable[[], None] = lambda: None,
 ) -> Solution:
     """Solve a build, taking over the drives whose inputs are those of an earlier solution.
 
     live: leave out the searches for reserve and mends, for use while the pointer moves; an unchanged
     drive is then taken over if its list of speeds holds those asked for, and may hold more.
-    heed: called between the pieces of long work; what it raises ends it.
+    check_cancelled: called between the pieces of long work; what it raises ends it.
     """
     engine = build.engine
     listed = tuple(rpm or (engine.idle_rpm, engine.cruise_rpm, engine.redline_rpm))
@@ -71,10 +71,12 @@ def solve_again(
             done[name] = before.own.drive(name)
             keys[name] = before.keys[name]
     anew = [case for case in cases if case.model.id not in done]
-    for result in _solve_cases(_Asked(build, stand, listed, catalogue, live, heed), anew):
+    for result in _solve_cases(
+        _Asked(build, stand, listed, catalogue, live, check_cancelled), anew
+    ):
         if not live:
-            heed()
-            _ = result.told  # here, not when the window first asks
+            check_cancelled()
+            _ = result.readings  # here, not when the window first asks
         done[result.id] = result
     own = Results(tuple(done[case.model.id] for case in cases))
     results = own
@@ -86,11 +88,11 @@ def solve_again(
 def _with_stacks(build: Build, own: Results) -> Results:
     """The results with what is found of stacks on shafts, told beside the findings of the drives."""
 
-    def tell(drive: DriveResult) -> Told:
+    def read(drive: DriveResult) -> Readings:
         more = stack_findings(build, own).get(drive.id, ())
-        return replace(drive.told, findings=(*drive.told.findings, *more))
+        return replace(drive.readings, findings=(*drive.readings.findings, *more))
 
-    return Results(tuple(replace(drive, tell=partial(tell, drive)) for drive in own.drives))
+    return Results(tuple(replace(drive, read=partial(read, drive)) for drive in own.drives))
 
 
 def _reusable(earlier: Any, key: Any, listed: tuple[float, ...], live: bool) -> bool:
@@ -99,16 +101,16 @@ def _reusable(earlier: Any, key: Any, listed: tuple[float, ...], live: bool) -> 
     return set(listed) <= set(earlier[1]) if live else earlier[1:] == (listed, False)
 
 
-def _solve_cases(asked: _Asked, cases: Sequence[DriveCase]) -> Iterator[DriveResult]:
+def _solve_cases(asked: _Asked, cases: Sequence[Case]) -> Iterator[DriveResult]:
     solvable = [case for case in cases if case.drive is not None]
     for case in cases:
         if case.drive is None:
             found = unsolvable_findings(case, Speech(case, asked.build.display_units))
-            yield DriveResult(case.model.id, asked.rpm, tell=partial(Told, found))
+            yield DriveResult(case.model.id, asked.rpm, read=partial(Readings, found))
     live, catalogue = asked.live, asked.catalogue
     states = solve_states(solvable, asked.rpm, catalogue.limits, live=live)
-    for group in [states] if live else [[state] for state in states]:
-        asked.heed()
+    for group in [states] if live else [[solved] for solved in states]:
+        asked.check_cancelled()
         gaps = clearances(group, asked.obstacles, catalogue, live=live)
-        for state, near in zip(group, gaps, strict=True):
-            yield _result_of(asked, state, near)
+        for solved, near in zip(group, gaps, strict=True):
+            yield _result_of(asked, solved, near)

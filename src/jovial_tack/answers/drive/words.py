@@ -2,14 +2,14 @@
 
 from __future__ import annotations
 
-from jovial_tack.answers.drive.case import DriveCase
+from jovial_tack.answers.drive.case import Case
 from jovial_tack.core.units import format_length
 
 
 class Speech:
     """How findings of one drive name things and write figures."""
 
-    def __init__(self, case: DriveCase, unit: str) -> None:
+    def __init__(self, case: Case, unit: str) -> None:
         self._case = case
         self.unit = unit
         labels = [shaft.label for shaft in case.shafts]

@@ -10,11 +10,11 @@ import numpy as np
 
 from jovial_tack.answers.drive.air import air_of, blower_of, engine_air
 from jovial_tack.answers.drive.assemble import assemble
-from jovial_tack.answers.drive.case import DriveCase
+from jovial_tack.answers.drive.case import Case
 from jovial_tack.answers.results import number
 from jovial_tack.catalogue import Catalogue
 from jovial_tack.core.errors import GeometryError
-from jovial_tack.core.ratios.blower import Blower, Charge, Engine, charge_at
+from jovial_tack.core.ratios.blower import AirEngine, Blower, Charge, charge_at
 from jovial_tack.core.ratios.compressor_map import Operating
 from jovial_tack.document.model import Build
 
@@ -23,10 +23,10 @@ from jovial_tack.document.model import Build
 class Charged:
     """A build's blower on its drive: all that a boost depends on."""
 
-    case: DriveCase
+    case: Case
     place: int
     blower: Blower
-    engine: Engine
+    engine: AirEngine
 
     @property
     def ratio(self) -> float:
@@ -61,17 +61,17 @@ def boost_at(build: Build, catalogue: Catalogue, rpm: Sequence[float] | None = N
 
 
 def charge_json(charge: Charge, on_map: Operating | None = None) -> dict[str, Any]:
-    """As `boost --json` tells it; lists run along rpm. on_map: told too where the blower has a map."""
+    """As `boost --json` has it; lists run along rpm. on_map: told too where the blower has a map."""
     names = {
         "rpm": "engine_rpm", "blower_rpm": "blower_rpm", "boost_kpa": "boost_kpa",
         "pressure_ratio": "ratio", "discharge_c": "discharge_c", "power_kw": "power_kw",
         "mass_flow_kg_s": "mass_flow_kg_s",
     }  # fmt: skip
-    told = {key: [number(float(v)) for v in getattr(charge, name)] for key, name in names.items()}
+    values = {key: [number(float(v)) for v in getattr(charge, name)] for key, name in names.items()}
     if on_map is not None:
-        for key, values in (
+        for key, figures in (
             ("corrected_flow_kg_s", on_map.flow), ("map_efficiency", on_map.efficiency),
             ("surge_margin", on_map.surge_margin), ("choke_margin", on_map.choke_margin),
         ):  # fmt: skip
-            told[key] = [number(float(v)) for v in values]
-    return told
+            values[key] = [number(float(v)) for v in figures]
+    return values

@@ -47,11 +47,11 @@ class PlannedShaft:
         """As `plan --json` tells it."""
         keys = ("ratio", "idle_rpm", "cruise_rpm", "redline_rpm", "max_rpm", "margin", "min_rpm",
                 "over_former")  # fmt: skip
-        told: dict[str, Any] = {"id": self.id}
-        told |= {key: number(getattr(self, key)) for key in keys}
-        told["output_a"] = None if self.output_a is None else [number(a) for a in self.output_a]
-        told["asked_a"] = [number(a) for a in self.asked_a] if self.output_a is not None else None
-        return told | {"short": list(self.short)}
+        values: dict[str, Any] = {"id": self.id}
+        values |= {key: number(getattr(self, key)) for key in keys}
+        values["output_a"] = None if self.output_a is None else [number(a) for a in self.output_a]
+        values["asked_a"] = [number(a) for a in self.asked_a] if self.output_a is not None else None
+        return values | {"short": list(self.short)}
 
 
 def rev_plan(build: Build, catalogue: Catalogue) -> tuple[PlannedShaft, ...]:

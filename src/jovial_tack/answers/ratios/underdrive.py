@@ -7,7 +7,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from jovial_tack.answers.drive.assemble import assemble
-from jovial_tack.answers.drive.case import DriveCase
+from jovial_tack.answers.drive.case import Case
 from jovial_tack.answers.drive.duties import shortfalls
 from jovial_tack.answers.results import number
 from jovial_tack.catalogue import Catalogue
@@ -59,7 +59,7 @@ def underdrives(build: Build, drive_id: str, catalogue: Catalogue) -> tuple[Unde
     return tuple(found)
 
 
-def _case(build: Build, drive_id: str, catalogue: Catalogue) -> DriveCase:
+def _case(build: Build, drive_id: str, catalogue: Catalogue) -> Case:
     case = next(case for case in assemble(build, catalogue) if case.model.id == drive_id)
     if case.drive is None:
         raise GeometryError(
@@ -68,7 +68,7 @@ def _case(build: Build, drive_id: str, catalogue: Catalogue) -> DriveCase:
     return case
 
 
-def _powers(case: DriveCase) -> np.ndarray:
+def _powers(case: Case) -> np.ndarray:
     """What the loads of a drive take at cruise and redline (2,), kW."""
     assert case.drive is not None
     engine = np.array([case.engine.cruise_rpm, case.engine.redline_rpm])
@@ -80,7 +80,7 @@ def _powers(case: DriveCase) -> np.ndarray:
     return total
 
 
-def _too_slow(case: DriveCase, catalogue: Catalogue) -> tuple[str, ...]:
+def _too_slow(case: Case, catalogue: Catalogue) -> tuple[str, ...]:
     assert case.drive is not None
     return tuple(
         f"{shaft.label} {short.words}"

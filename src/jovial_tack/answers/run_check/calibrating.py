@@ -7,7 +7,7 @@ from typing import Any
 import numpy as np
 
 from jovial_tack.answers.drive.air import air_of, engine_air
-from jovial_tack.answers.drive.case import DriveCase
+from jovial_tack.answers.drive.case import Case
 from jovial_tack.answers.run_check.judging import blower_place
 from jovial_tack.core.errors import GeometryError
 from jovial_tack.core.ratios.blower import Air, Compression, Displacement
@@ -20,7 +20,7 @@ _BISECTIONS = 50
 _MOST_EFFICIENCY = 1.5
 
 
-def known_point(pull: Pull, case: DriveCase, air_kpa: float) -> dict[str, Any] | None:
+def known_point(pull: Pull, case: Case, air_kpa: float) -> dict[str, Any] | None:
     """The fastest point at which a pull's blower kept up with the crank, as `known_point` of a load.
 
     Its boost is that of the law fitted through the part of the pull that does not slip. None where the
@@ -38,7 +38,7 @@ def known_point(pull: Pull, case: DriveCase, air_kpa: float) -> dict[str, Any] |
     }  # fmt: skip
 
 
-def calibrated(build: Build, pull: Pull, case: DriveCase, air_kpa: float) -> Build:
+def calibrated(build: Build, pull: Pull, case: Case, air_kpa: float) -> Build:
     """The build with its blower calibrated by a pull, in the air of the day at the build's temperature.
 
     A centrifugal blower (or one not described yet) takes the known point; a displacement blower takes

@@ -9,8 +9,8 @@ from typing import Any
 import numpy as np
 
 from jovial_tack.answers.drive.assemble import assemble
-from jovial_tack.answers.drive.case import DriveCase
-from jovial_tack.answers.drive.state import damping_fraction
+from jovial_tack.answers.drive.case import Case
+from jovial_tack.answers.drive.solved import damping_fraction
 from jovial_tack.answers.results import number
 from jovial_tack.catalogue import Catalogue
 from jovial_tack.core.errors import LogError
@@ -70,7 +70,7 @@ def blower_drive(build: Build) -> str | None:
     return None
 
 
-def drive_case(build: Build, drive_id: str, catalogue: Catalogue) -> DriveCase:
+def drive_case(build: Build, drive_id: str, catalogue: Catalogue) -> Case:
     """The drive of a build by id or by name. Raises LogError if there is none or it has no blower."""
     for case in assemble(build, catalogue):
         if drive_id in (case.model.id, case.model.label):
@@ -81,7 +81,7 @@ def drive_case(build: Build, drive_id: str, catalogue: Catalogue) -> DriveCase:
     raise LogError(f"the build has no drive “{drive_id}”; it has {known or 'none'}")
 
 
-def blower_place(case: DriveCase) -> int | None:
+def blower_place(case: Case) -> int | None:
     """The place on the route of the supercharger's pulley."""
     kinds = [shaft.kind for shaft in case.shafts]
     return kinds.index("supercharger") if "supercharger" in kinds else None
@@ -89,7 +89,7 @@ def blower_place(case: DriveCase) -> int | None:
 
 def check_run(
     log: Log,
-    case: DriveCase | None = None,
+    case: Case | None = None,
     progress: Callable[[str, float], None] = lambda _text, _share: None,
 ) -> RunCheck:
     """Find and judge the pulls of a log.
@@ -112,7 +112,7 @@ def check_run(
     return RunCheck(tuple(found), problem)
 
 
-def _with_friction(pull: Pull, case: DriveCase | None) -> CheckedPull:
+def _with_friction(pull: Pull, case: Case | None) -> CheckedPull:
     if case is None or case.drive is None or not case.decided or pull.onset_rpm is None:
         return CheckedPull(pull)
     # on the low side of damping, as every other judgement of slip

@@ -26,8 +26,8 @@ from jovial_tack.core.drive.arm import (
     SpringArms,
     place_arm,
 )
+from jovial_tack.core.drive.lanes import Lanes
 from jovial_tack.core.drive.path import Path
-from jovial_tack.core.drive.states import States
 from jovial_tack.core.drive.tension import arc_tension, arc_traction, slack_traction_for_mean
 from jovial_tack.core.drive.travel import Travel, with_exact_edges
 
@@ -56,7 +56,7 @@ class ArmStates:
 
 
 def _slack(
-    arm: SpringArm | SpringArms, geometry: ArmGeometry, states: States, angle: Float
+    arm: SpringArm | SpringArms, geometry: ArmGeometry, states: Lanes, angle: Float
 ) -> Float:
     """Base traction from virtual work: s_p·M = F_in(d_in·v) − F_out(d_out·v)."""
     before = geometry.path.ring.before[arm.index]
@@ -69,7 +69,7 @@ def _slack(
 
 
 def residual(
-    layout: Layout | Layouts, arm: SpringArm | SpringArms, states: States, angle: Float
+    layout: Layout | Layouts, arm: SpringArm | SpringArms, states: Lanes, angle: Float
 ) -> tuple[Float, Float, Float, ArmGeometry]:
     """Path less belt at arm angles (S,), with its exact derivative.
 
@@ -111,7 +111,7 @@ def residual(
 
 
 def _scan(
-    layout: Layout | Layouts, arm: SpringArm | SpringArms, states: States, travel: Travel
+    layout: Layout | Layouts, arm: SpringArm | SpringArms, states: Lanes, travel: Travel
 ) -> tuple[Float, Float]:
     """Path less belt at both ends of every cell (S, C): the geometry once for all states."""
     cells, nodes = travel.low.shape[0], travel.nodes
@@ -129,7 +129,7 @@ def _scan(
 
 
 def settle(
-    layout: Layout, arm: SpringArm, states: States, travel: Travel, *, rest_decides: bool = False
+    layout: Layout, arm: SpringArm, states: Lanes, travel: Travel, *, rest_decides: bool = False
 ) -> ArmStates:
     """Let the arm go from its wound stop in every state and say where it comes to rest.
 
@@ -149,7 +149,7 @@ def settle(
 
 
 def settle_together(
-    layouts: Layouts, arms: SpringArms, states: States, travel: Travel
+    layouts: Layouts, arms: SpringArms, states: Lanes, travel: Travel
 ) -> tuple[ArmStates, Bool]:
     """The same of several drives at once, the first state of each deciding (see `settle`).
 
@@ -176,7 +176,7 @@ class _Found:
 
     @staticmethod
     def of(
-        layout: Layout | Layouts, arm: SpringArm | SpringArms, states: States, travel: Travel
+        layout: Layout | Layouts, arm: SpringArm | SpringArms, states: Lanes, travel: Travel
     ) -> _Found:
         at_low, at_high = _scan(layout, arm, states, travel)
         usable = travel.usable
@@ -224,7 +224,7 @@ class _Found:
 def _settled(
     layout: Layout | Layouts,
     arm: SpringArm | SpringArms,
-    states: States,
+    states: Lanes,
     found: _Found,
     *,
     rest_decides: bool,
@@ -258,7 +258,7 @@ def _at_cell(figure: Float | Bool, cell: Int) -> Any:
     return figure[cell, np.arange(figure.shape[1])]
 
 
-def _slack_on_stop(still: Path, states: States) -> Float:
+def _slack_on_stop(still: Path, states: Lanes) -> Float:
     return slack_traction_for_mean(
         still,
         states.offsets_n,
@@ -298,7 +298,7 @@ def _first_guess(found: _Found) -> Float:
 def _newton(
     layout: Layout | Layouts,
     arm: SpringArm | SpringArms,
-    states: States,
+    states: Lanes,
     found: _Found,
     wanted: Bool,
     elsewhere: Float,

@@ -6,8 +6,8 @@ import numpy as np
 
 from jovial_tack.core.arrays import MM_PER_M, Float
 from jovial_tack.core.drive.arm import Layout, SpringArm, place_arm
+from jovial_tack.core.drive.lanes import BeltState
 from jovial_tack.core.drive.path import faults
-from jovial_tack.core.drive.states import BeltState
 
 _TOGGLE_STEPS = 6
 

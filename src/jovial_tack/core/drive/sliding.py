@@ -13,8 +13,8 @@ import numpy as np
 
 from jovial_tack.core.arrays import Bool, Complex, Float
 from jovial_tack.core.drive.arm import Layout
+from jovial_tack.core.drive.lanes import BeltState
 from jovial_tack.core.drive.path import faults, trace
-from jovial_tack.core.drive.states import BeltState
 
 _NODES = 193
 _HALVINGS = 46

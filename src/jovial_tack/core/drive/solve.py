@@ -12,9 +12,9 @@ from jovial_tack.core.arrays import Complex, Float, Int
 from jovial_tack.core.drive.adjuster import INSIDE, ArmStates, settle, settle_together
 from jovial_tack.core.drive.arcs import arc_used
 from jovial_tack.core.drive.arm import Layout, Layouts, SpringArm, SpringArms
+from jovial_tack.core.drive.lanes import BeltState, Lanes
 from jovial_tack.core.drive.loads import Load, NoLoad, belt_speed, traction_steps
 from jovial_tack.core.drive.path import Path, trace
-from jovial_tack.core.drive.states import BeltState, States
 from jovial_tack.core.drive.tension import hub_load, slack_traction_for_mean
 from jovial_tack.core.drive.travel import Travel, cells_of, survey_travel
 
@@ -27,7 +27,7 @@ class Locked:
 
 
 @dataclass(frozen=True)
-class Drive:
+class BeltDrive:
     """One drive, ready for the mechanics.
 
     speed_ratio: speed of the driver over the crank's; friction (N,); loads (N,), the driver's
@@ -121,7 +121,7 @@ def _from_driver(count: int, driver: int) -> Int:
     return np.roll(np.arange(count), -driver)
 
 
-def states_at(drive: Drive, crank_rpm: Float, torques: Float | None = None) -> States:
+def states_at(drive: BeltDrive, crank_rpm: Float, torques: Float | None = None) -> Lanes:
     """Steady states with all loads on, at crank speeds (S,) rev/min. METHOD 7.
 
     torques (S, N): those of the drive at these speeds, if the caller has them already.
@@ -133,7 +133,7 @@ def states_at(drive: Drive, crank_rpm: Float, torques: Float | None = None) -> S
     offsets = np.empty_like(steps)
     offsets[:, order] = np.cumsum(steps[:, order], axis=-1) - steps[:, order[:1]]
     full, belt = np.ones(crank_rpm.size), drive.belt
-    return States(
+    return Lanes(
         offsets,
         np.broadcast_to(drive.friction, offsets.shape),
         drive.mass_kg_per_m * drive.speed(crank_rpm) ** 2,
@@ -145,7 +145,7 @@ def states_at(drive: Drive, crank_rpm: Float, torques: Float | None = None) -> S
 
 
 def run(
-    drive: Drive, states: States, travel: Travel | None = None, *, rest_decides: bool = False
+    drive: BeltDrive, states: Lanes, travel: Travel | None = None, *, rest_decides: bool = False
 ) -> Running:
     """Solve states of a drive: arm, tractions and geometry together.
 
@@ -169,7 +169,7 @@ def run(
     return _running(ArmStates(angle, slack, outcome, still), states)
 
 
-def _running(settled: ArmStates, states: States) -> Running:
+def _running(settled: ArmStates, states: Lanes) -> Running:
     return Running(
         settled.angle,
         settled.outcome,
@@ -180,7 +180,7 @@ def _running(settled: ArmStates, states: States) -> Running:
     )
 
 
-def run_from_rest(drive: Drive, states: States) -> tuple[Running, Travel | None]:
+def run_from_rest(drive: BeltDrive, states: Lanes) -> tuple[Running, Travel | None]:
     """Solve states of a drive, the first of them at rest, which decides (see `settle`).
 
     Returns with them the travel that was surveyed, if there is an arm.
@@ -191,7 +191,7 @@ def run_from_rest(drive: Drive, states: States) -> tuple[Running, Travel | None]
 
 
 def run_together(
-    drives: Sequence[Drive], states: Sequence[States]
+    drives: Sequence[BeltDrive], states: Sequence[Lanes]
 ) -> list[tuple[Running, Travel | None]]:
     """The same for each of several drives, with as many states each.
 
@@ -208,14 +208,14 @@ def run_together(
 
 
 def _run_armed(
-    drives: Mapping[int, Drive], states: Mapping[int, States]
+    drives: Mapping[int, BeltDrive], states: Mapping[int, Lanes]
 ) -> dict[int, tuple[Running, Travel | None]]:
     """Those of the drives that can be solved side by side."""
     layouts = Layouts.of([drive.layout for drive in drives.values()])
     each = [drive.adjuster for drive in drives.values() if isinstance(drive.adjuster, SpringArm)]
     arms = SpringArms.of(each, layouts)
     travel = survey_travel(layouts, arms)
-    settled, plain = settle_together(layouts, arms, States.beside(*states.values()), travel)
+    settled, plain = settle_together(layouts, arms, Lanes.beside(*states.values()), travel)
     cells = cells_of(arms)
     done: dict[int, tuple[Running, Travel | None]] = {}
     for lane, name in enumerate(drives):

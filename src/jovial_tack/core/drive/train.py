@@ -7,7 +7,7 @@ from dataclasses import dataclass
 
 from jovial_tack.core.arrays import Float
 from jovial_tack.core.drive.loads import Load
-from jovial_tack.core.drive.solve import Drive
+from jovial_tack.core.drive.solve import BeltDrive
 
 Shaft = str
 DriveName = str
@@ -61,7 +61,7 @@ class CarriedLoad:
     """
 
     own: Load
-    outer: tuple[Drive, ...]
+    outer: tuple[BeltDrive, ...]
 
     def torque_nm(self, rpm: Float) -> Float:
         """Torque at the shaft's speed, N·m."""

@@ -7,8 +7,8 @@ from dataclasses import replace
 import numpy as np
 
 from jovial_tack.core.arrays import Float
-from jovial_tack.core.drive.solve import Drive, Running, run, states_at
-from jovial_tack.core.drive.states import BeltState, States
+from jovial_tack.core.drive.lanes import BeltState, Lanes
+from jovial_tack.core.drive.solve import BeltDrive, Running, run, states_at
 from jovial_tack.core.drive.travel import Travel
 from jovial_tack.core.search import first_reach
 
@@ -20,7 +20,7 @@ def most_arc_used(running: Running) -> Float:
 
 
 def capacity_factor(
-    drive: Drive, crank_rpm: float, travel: Travel | None = None, spring_scale: float = 1.0
+    drive: BeltDrive, crank_rpm: float, travel: Travel | None = None, spring_scale: float = 1.0
 ) -> float | None:
     """All loads times this factor put the first pulley at its limit, in the coupled state.
 
@@ -37,7 +37,7 @@ def capacity_factor(
 
 
 def slip_from_rpm(
-    drive: Drive,
+    drive: BeltDrive,
     low_rpm: float,
     high_rpm: float,
     travel: Travel | None = None,
@@ -61,14 +61,14 @@ def slip_from_rpm(
 
 
 def run_sprung(
-    drive: Drive, crank_rpm: Float, scales: Float, travel: Travel | None = None
+    drive: BeltDrive, crank_rpm: Float, scales: Float, travel: Travel | None = None
 ) -> Running:
     """Every crank speed (S,) with the spring's torque (or installed tension) times each scale (K,).
 
     The lanes of the result are K × S, the speeds running fastest.
     """
     base, lanes = states_at(drive, crank_rpm), scales.size
-    states = States(
+    states = Lanes(
         np.tile(base.offsets_n, (lanes, 1)),
         np.tile(base.friction, (lanes, 1)),
         np.tile(base.centrifugal_n, lanes),
@@ -83,7 +83,7 @@ def run_sprung(
 
 
 def least_holding_scale(
-    drive: Drive, crank_rpm: Float, travel: Travel | None = None, wanted: float = 1.0
+    drive: BeltDrive, crank_rpm: Float, travel: Travel | None = None, wanted: float = 1.0
 ) -> float | None:
     """Least factor on the spring's torque (or installed tension) at which nothing slips.
 
@@ -100,7 +100,7 @@ def least_holding_scale(
 
 
 def most_bearing_scale(
-    drive: Drive, crank_rpm: Float, hub_limit_n: Float, travel: Travel | None = None
+    drive: BeltDrive, crank_rpm: Float, hub_limit_n: Float, travel: Travel | None = None
 ) -> float | None:
     """Greatest factor on the spring's torque (or installed tension) the bearings allow.
 
@@ -115,14 +115,14 @@ def most_bearing_scale(
     return first_reach(over, 0.05, 4.0)
 
 
-def rest_traction(drive: Drive, scale: float, travel: Travel | None = None) -> float:
+def rest_traction(drive: BeltDrive, scale: float, travel: Travel | None = None) -> float:
     """Tension at rest with the spring's torque (or installed tension) times a factor, N."""
-    state = replace(States.at_rest(drive.pulley_count, drive.belt), spring_scale=np.array([scale]))
+    state = replace(Lanes.at_rest(drive.pulley_count, drive.belt), spring_scale=np.array([scale]))
     return float(run(drive, state, travel).tractions[0, 0])
 
 
 def friction_at_limit(
-    drive: Drive, crank_rpm: float, travel: Travel | None = None, spring_scale: float = 1.0
+    drive: BeltDrive, crank_rpm: float, travel: Travel | None = None, spring_scale: float = 1.0
 ) -> float | None:
     """Factor on all friction at which the first pulley just slips at an engine speed, coupled state.
 

@@ -38,7 +38,7 @@ class Air:
 
 
 @dataclass(frozen=True)
-class Engine:
+class AirEngine:
     """What the engine takes: displacement l; strokes a cycle; volumetric efficiency at rpm (points)."""
 
     displacement_l: float
@@ -80,7 +80,7 @@ class Displacement:
     step_up: float
     compression: Compression
 
-    def ratio_at(self, blower_rpm: Float, engine_rpm: Float, engine: Engine, air: Air) -> Float:
+    def ratio_at(self, blower_rpm: Float, engine_rpm: Float, engine: AirEngine, air: Air) -> Float:
         """Pressure ratio (...) at which engine and blower pass the same air; never below 1.
 
         Parameters: speeds of input pulley and engine (...), rpm. Source: conservation of mass.
@@ -109,7 +109,7 @@ class Centrifugal:
     known_air: Air
     compression: Compression
 
-    def ratio_at(self, blower_rpm: Float, engine_rpm: Float, engine: Engine, air: Air) -> Float:
+    def ratio_at(self, blower_rpm: Float, engine_rpm: Float, engine: AirEngine, air: Air) -> Float:
         """Pressure ratio (...) by the fan law: (PR^κ − 1) ∝ N²/T1; never below 1.
 
         Parameters: speeds of input pulley and engine (...), rpm. Source: affinity laws.
@@ -139,7 +139,7 @@ class Charge:
 
 
 def charge_at(
-    blower: Blower, engine: Engine, air: Air, engine_rpm: Float, speed_ratio: float
+    blower: Blower, engine: AirEngine, air: Air, engine_rpm: Float, speed_ratio: float
 ) -> Charge:
     """The charge at engine speeds (R,), with the blower's input turning speed_ratio times as fast.
 
@@ -164,7 +164,7 @@ class BlowerLoad:
     """
 
     blower: Blower
-    engine: Engine
+    engine: AirEngine
     air: Air
     speed_ratio: float
 
@@ -177,7 +177,7 @@ class BlowerLoad:
 
 
 def ratio_for_boost(
-    blower: Blower, engine: Engine, air: Air, engine_rpm: float, boost_kpa: float
+    blower: Blower, engine: AirEngine, air: Air, engine_rpm: float, boost_kpa: float
 ) -> float | None:
     """How many times faster than the crank the blower's input must turn for a boost at an engine speed.
 

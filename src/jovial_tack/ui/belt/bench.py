@@ -7,10 +7,10 @@ from PyQt6.QtWidgets import QButtonGroup, QGridLayout, QPushButton, QStackedWidg
 from jovial_tack.answers.belt.steps import CAUTION, STRETCH_CAUTION, fitting_steps
 from jovial_tack.answers.drive.assemble import assemble
 from jovial_tack.document.model import StretchTensioner
+from jovial_tack.ui.belt.along_window import BeltsAlongWindow
 from jovial_tack.ui.belt.measuring import MeasurePage, SeenPage
 from jovial_tack.ui.belt.page import Page
 from jovial_tack.ui.belt.seats import SeatsPage
-from jovial_tack.ui.belt.shop import BeltShop
 from jovial_tack.ui.belt.stock import StockPage
 from jovial_tack.ui.belt.tables import NumberPage, ToothedPage
 from jovial_tack.ui.session import Session
@@ -23,24 +23,24 @@ class PutOnPage(Page):
 
     name = "Put on"
 
-    def __init__(self, session: Session, shop: BeltShop) -> None:
-        super().__init__(session, shop)
+    def __init__(self, session: Session, along: BeltsAlongWindow) -> None:
+        super().__init__(session, along)
         self.fit_button = QPushButton("Fit this belt in the build")
         self.fit_button.setObjectName("act")
         self.fit_button.clicked.connect(lambda _=False: self._fit())
         self.column.insertWidget(0, self.fit_button)
 
     def _fit(self) -> None:
-        self._shop.fit()
+        self._along.fit()
 
     def refresh(self) -> None:
         """Tell the steps for the belt that is looked at."""
-        belt, choice = self._shop.looked_at, self._shop.choice
+        belt, choice = self._along.looked_at, self._along.choice
         self.fit_button.setVisible(belt is not None and not self._session.is_read_only)
         if belt is None or choice is None:
-            self.tell("No belt is looked at; choose one below the front view.")
+            self.show_text("No belt is looked at; choose one below the front view.")
             return
-        build = self._shop.build
+        build = self._along.build
         case = next(
             c for c in assemble(build, self._session.catalogue) if c.model.id == choice.drive
         )
@@ -48,7 +48,7 @@ class PutOnPage(Page):
         stretch = isinstance(case.model.tensioner, StretchTensioner)
         self.fit_button.setText(f"Fit {belt.number} in the build")
         lines = [f"{k}. {step[:1].upper()}{step[1:]}." for k, step in enumerate(steps, start=1)]
-        self.tell(
+        self.show_text(
             *(lines if len(lines) > 1 else [f"{steps[0][:1].upper()}{steps[0][1:]}."]),
             caution=STRETCH_CAUTION if stretch else CAUTION,
         )
@@ -58,16 +58,16 @@ class BeltBench(SideCard):
     """Pages chosen at the top; each follows the belt that is looked at in the shop."""
 
     def __init__(
-        self, session: Session, shop: BeltShop, theme: Theme, parent: QWidget | None = None
+        self, session: Session, along: BeltsAlongWindow, theme: Theme, parent: QWidget | None = None
     ) -> None:
         super().__init__("Belt bench", "", parent)
-        self.put_on = PutOnPage(session, shop)
-        self.measure = MeasurePage(session, shop)
-        self.seen = SeenPage(session, shop)
-        self.seats = SeatsPage(session, shop, theme)
-        self.stock = StockPage(session, shop)
-        self.number = NumberPage(session, shop)
-        self.toothed = ToothedPage(session, shop)
+        self.put_on = PutOnPage(session, along)
+        self.measure = MeasurePage(session, along)
+        self.seen = SeenPage(session, along)
+        self.seats = SeatsPage(session, along, theme)
+        self.stock = StockPage(session, along)
+        self.number = NumberPage(session, along)
+        self.toothed = ToothedPage(session, along)
         self.pages: tuple[Page, ...] = (
             self.put_on, self.measure, self.seen, self.seats, self.stock, self.number, self.toothed,
         )  # fmt: skip
@@ -87,7 +87,7 @@ class BeltBench(SideCard):
         self.column.addLayout(choices)
         self.column.addWidget(self._stack, 1)
         self.buttons[0].setChecked(True)
-        shop.changed.connect(self.refresh)
+        along.changed.connect(self.refresh)
 
     def set_theme(self, theme: Theme) -> None:
         """Paint in another theme."""

@@ -17,8 +17,8 @@ from jovial_tack.core.units import ANGLE, LENGTH, PERCENT, RATIO, format_length
 from jovial_tack.document.model import Build, LockedTensioner, SpringArmTensioner
 from jovial_tack.drawing.measuring import measuring_line
 from jovial_tack.drawing.shapes import Shape
+from jovial_tack.ui.belt.along_window import BeltsAlongWindow
 from jovial_tack.ui.belt.page import Page
-from jovial_tack.ui.belt.shop import BeltShop
 from jovial_tack.ui.session import Session
 
 _THICK = {"tape": 0.2, "string": 2.5, "rims": 2.5}
@@ -29,8 +29,8 @@ class MeasurePage(Page):
 
     name = "Measure"
 
-    def __init__(self, session: Session, shop: BeltShop) -> None:
-        super().__init__(session, shop)
+    def __init__(self, session: Session, along: BeltsAlongWindow) -> None:
+        super().__init__(session, along)
         limits = session.catalogue.limits
         self.found: Measured | None = None
         self.way = QComboBox()
@@ -62,7 +62,7 @@ class MeasurePage(Page):
 
     def _begin(self, way: str) -> None:
         """The reading the layout as drawn would give: what is read off the engine goes over it."""
-        build, drive = self._session.build, self._shop.drive
+        build, drive = self._session.build, self._along.drive
         result = self._session.results.drive(drive)
         reading = {
             "flat": result.cord_length_mm, "outside": result.back_length_mm,
@@ -89,7 +89,7 @@ class MeasurePage(Page):
 
     def refresh(self) -> None:
         """Convert the reading for the drive of the shop."""
-        build, drive, way = self._session.build, self._shop.drive, str(self.way.currentData())
+        build, drive, way = self._session.build, self._along.drive, str(self.way.currentData())
         if drive not in [d.id for d in build.drives] or self._session.is_read_only:
             self.tell_not("there is no belt drive to measure for")
             return
@@ -115,10 +115,10 @@ class MeasurePage(Page):
             )  # fmt: skip
         except GeometryError as error:
             self.found = None
-            self.tell(f"{WAYS[cast(Way, way)][1].capitalize()}.")
+            self.show_text(f"{WAYS[cast(Way, way)][1].capitalize()}.")
             self.refuse(f"{str(error)[:1].upper()}{str(error)[1:]}.")
             return
-        self._tell(self.found, build.display_units)
+        self._show_reading(self.found, build.display_units)
 
     def _start_from(self, build: Build, drive: str) -> None:
         """Begin with the reading and the place of the layout as it is."""
@@ -137,7 +137,7 @@ class MeasurePage(Page):
 
     def hideEvent(self, event: QHideEvent | None) -> None:
         """The line drawn over the layout goes with the page."""
-        self._shop.overlay_wanted.emit(())
+        self._along.overlay_wanted.emit(())
 
     def _draw(self, build: Build, drive: str, way: str) -> None:
         """Draw over the layout what the tape or string is laid on, the adjuster as it is held."""
@@ -147,9 +147,9 @@ class MeasurePage(Page):
             with suppress(GeometryError):
                 thick, held = self.thick.value or 0.0, self._held_at(build, drive)
                 line = measuring_line(reading_path(case, cast(Way, way), thick, held))
-        self._shop.overlay_wanted.emit(line)
+        self._along.overlay_wanted.emit(line)
 
-    def _tell(self, found: Measured, unit: str) -> None:
+    def _show_reading(self, found: Measured, unit: str) -> None:
         lines = [f"{WAYS[found.way][1].capitalize()}.", ""]
         lines += [f"{step[:1].upper()}{step[1:]}." for step in found.steps]
         order, sigma = format_length(found.order_mm, unit), format_length(found.sigma_mm, unit)
@@ -158,7 +158,7 @@ class MeasurePage(Page):
             trade = format_length(found.trade_mm, unit)
             verdict = "it fits too" if found.trade_fits else "outside the window: it costs a belt"
             lines += ["", f"The trade's rule would take {trade}: {verdict}."]
-        self.tell(*lines)
+        self.show_text(*lines)
 
 
 class SeenPage(Page):
@@ -166,15 +166,15 @@ class SeenPage(Page):
 
     name = "As seen"
 
-    def __init__(self, session: Session, shop: BeltShop) -> None:
-        super().__init__(session, shop)
+    def __init__(self, session: Session, along: BeltsAlongWindow) -> None:
+        super().__init__(session, along)
         self.arm = self.add_field("Arm seen at", "Angle the arm is seen at", ANGLE, 0.0)
         self.share = self.add_field("Seen at", "Share of its travel it is seen at", PERCENT, 50.0)
         self._shown_for = ""
 
     def refresh(self) -> None:
         """Explain where the adjuster is seen."""
-        build, drive = self._session.build, self._shop.drive
+        build, drive = self._session.build, self._along.drive
         if drive not in [d.id for d in build.drives] or self._session.is_read_only:
             self.tell_not("there is no belt drive to look at")
             return
@@ -202,10 +202,10 @@ class SeenPage(Page):
             return
         unit = build.display_units
         way = "longer" if found.off_mm > 0 else "shorter"
-        said = (
+        message = (
             f"With the adjuster there the belt seems {format_length(found.implied_mm, unit)} effective,"
             f" {format_length(abs(found.off_mm), unit)} {way} than the one in the build; uncertain by"
             f" {format_length(found.sigma_mm, unit)}."
         )
         causes = [f"• {cause[:1].upper()}{cause[1:]}." for cause in found.causes]
-        self.tell(said, "", *causes)
+        self.show_text(message, "", *causes)

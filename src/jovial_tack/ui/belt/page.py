@@ -14,7 +14,7 @@ from PyQt6.QtWidgets import (
 )
 
 from jovial_tack.core.units import LENGTH, Quantity
-from jovial_tack.ui.belt.shop import BeltShop
+from jovial_tack.ui.belt.along_window import BeltsAlongWindow
 from jovial_tack.ui.session import Session
 from jovial_tack.ui.widgets.fields import QuantityField
 from jovial_tack.ui.widgets.text import heading, together
@@ -25,9 +25,9 @@ class Page(QScrollArea):
 
     name = ""
 
-    def __init__(self, session: Session, shop: BeltShop) -> None:
+    def __init__(self, session: Session, along: BeltsAlongWindow) -> None:
         super().__init__()
-        self._session, self._shop = session, shop
+        self._session, self._along = session, along
         self.setWidgetResizable(True)
         self.setFrameShape(QFrame.Shape.NoFrame)
         self.setFocusPolicy(Qt.FocusPolicy.NoFocus)
@@ -41,11 +41,11 @@ class Page(QScrollArea):
         self.grid.setVerticalSpacing(5)
         self.grid.setColumnStretch(0, 1)
         self.column.addLayout(self.grid)
-        self.refusal, self.said, self._caution = (
+        self.refusal, self.message, self._caution = (
             heading("badfigure"), heading("plain"), heading("caution"),
         )  # fmt: skip
-        self.said.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
-        for label in (self.refusal, self.said, self._caution):
+        self.message.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
+        for label in (self.refusal, self.message, self._caution):
             label.hide()
             self.column.addWidget(label)
         self.column.addStretch(1)
@@ -97,15 +97,15 @@ class Page(QScrollArea):
         self.refusal.setText(text)
         self.refusal.setVisible(bool(text))
 
-    def tell(self, *lines: str, caution: str = "") -> None:
+    def show_text(self, *lines: str, caution: str = "") -> None:
         """Say what comes of it, a paragraph a line."""
         self.refuse("")
-        self.said.setText(together("\n".join(lines)))
-        self.said.setVisible(bool(lines))
+        self.message.setText(together("\n".join(lines)))
+        self.message.setVisible(bool(lines))
         self._caution.setText(caution)
         self._caution.setVisible(bool(caution))
 
     def tell_not(self, why: str) -> None:
         """Say why nothing comes of it."""
-        self.tell()
+        self.show_text()
         self.refuse(f"{why[:1].upper()}{why[1:]}." if why else "")

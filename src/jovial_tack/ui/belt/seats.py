@@ -10,8 +10,8 @@ from jovial_tack.answers.belt.seating import Seat, seat_of
 from jovial_tack.core.errors import BuildFileError
 from jovial_tack.core.units import ANGLE, LENGTH, RATIO
 from jovial_tack.document.edits.changing import changed, with_pulley
+from jovial_tack.ui.belt.along_window import BeltsAlongWindow
 from jovial_tack.ui.belt.page import Page
-from jovial_tack.ui.belt.shop import BeltShop
 from jovial_tack.ui.session import Session
 from jovial_tack.ui.widgets.fields import QuantityField
 from jovial_tack.ui.widgets.theme import Theme, figures
@@ -70,8 +70,8 @@ class SeatsPage(Page):
 
     name = "Seats"
 
-    def __init__(self, session: Session, shop: BeltShop, theme: Theme) -> None:
-        super().__init__(session, shop)
+    def __init__(self, session: Session, along: BeltsAlongWindow, theme: Theme) -> None:
+        super().__init__(session, along)
         self.theme = theme
         self.pulley = QComboBox()
         self.pulley.setAccessibleName("Pulley looked at")
@@ -95,7 +95,7 @@ class SeatsPage(Page):
             self._fields[key] = field
 
     def _set(self, key: str, value: float) -> None:
-        session, drive, name = self._session, self._shop.drive, self.pulley.currentData()
+        session, drive, name = self._session, self._along.drive, self.pulley.currentData()
         pulley = session.build.drive(drive).pulley(str(name))
         whole = key in ("grooves", "first_groove")
         try:
@@ -111,7 +111,7 @@ class SeatsPage(Page):
 
     def refresh(self) -> None:
         """Draw the pulley chosen, of the drive of the shop."""
-        session, drive = self._session, self._shop.drive
+        session, drive = self._session, self._along.drive
         build = session.build
         if drive not in [d.id for d in build.drives] or session.is_read_only:
             self.section.show_seat(None, self.theme)
@@ -142,4 +142,4 @@ class SeatsPage(Page):
                 None if value is None else float(value), unit, digits=None if in_v else 0
             )
         notes = () if seat.given else ("Groove figures not typed are representative.",)
-        self.tell(*(f"{word[:1].upper()}{word[1:]}." for word in seat.words), *notes)
+        self.show_text(*(f"{word[:1].upper()}{word[1:]}." for word in seat.words), *notes)

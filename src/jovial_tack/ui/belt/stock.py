@@ -11,8 +11,8 @@ from jovial_tack.core.errors import JovialTackError
 from jovial_tack.document.edits.stock import read_stock, set_stock, write_stock
 from jovial_tack.files.companions import read_text
 from jovial_tack.files.whole import replace_file
+from jovial_tack.ui.belt.along_window import BeltsAlongWindow
 from jovial_tack.ui.belt.page import Page
-from jovial_tack.ui.belt.shop import BeltShop
 from jovial_tack.ui.session import Session
 
 _FILES = "Stock lists (*.csv *.txt);;All files (*)"
@@ -24,8 +24,8 @@ class StockPage(Page):
 
     name = "Stock"
 
-    def __init__(self, session: Session, shop: BeltShop) -> None:
-        super().__init__(session, shop)
+    def __init__(self, session: Session, along: BeltsAlongWindow) -> None:
+        super().__init__(session, along)
         self.read_button = QPushButton("Read a stock list …")
         self.made_up_button = QPushButton("Take the made-up stockist")
         self.write_button = QPushButton("Write it …")
@@ -47,13 +47,13 @@ class StockPage(Page):
         for button in (self.write_button, self.away_button):
             button.setVisible(bool(stock))
         if not stock:
-            self.tell(
+            self.show_text(
                 "Belts are chosen from generic stock lengths. Read your stockist's list: a CSV with a"
                 " column of belt numbers in any common scheme and, if known, price and count."
             )
             return
         priced = sum(entry.price is not None for entry in stock)
-        self.tell(
+        self.show_text(
             f"{len(stock)} belts in the list of this build, {priced} of them priced. For a profile or"
             " width that is not in it the generic lengths count."
         )

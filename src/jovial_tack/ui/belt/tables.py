@@ -18,8 +18,8 @@ from jovial_tack.core.belt.toothed import ToothedDrive
 from jovial_tack.core.errors import BuildFileError, GeometryError
 from jovial_tack.core.units import LENGTH, RATIO
 from jovial_tack.document.edits.routes import fit_number
+from jovial_tack.ui.belt.along_window import BeltsAlongWindow
 from jovial_tack.ui.belt.page import Page
-from jovial_tack.ui.belt.shop import BeltShop
 from jovial_tack.ui.session import Session
 from jovial_tack.ui.widgets.fields import QuantityField
 
@@ -34,8 +34,8 @@ class NumberPage(Page):
 
     name = "Number"
 
-    def __init__(self, session: Session, shop: BeltShop) -> None:
-        super().__init__(session, shop)
+    def __init__(self, session: Session, along: BeltsAlongWindow) -> None:
+        super().__init__(session, along)
         self.text = QLineEdit()
         self.text.setAccessibleName("Belt number")
         self.text.setPlaceholderText("7PK1835, 5K683, 13425 …")
@@ -50,16 +50,16 @@ class NumberPage(Page):
         """Read what is typed."""
         text = self.text.text()
         readings = read_number(text)
-        self.fit_button.setVisible(bool(readings) and bool(self._shop.drive))
+        self.fit_button.setVisible(bool(readings) and bool(self._along.drive))
         if not readings:
-            self.tell(f"{why_not(text)[:1].upper()}{why_not(text)[1:]}.")
+            self.show_text(f"{why_not(text)[:1].upper()}{why_not(text)[1:]}.")
             return
         lines = number_table(readings).splitlines()
-        self.tell(*lines)
+        self.show_text(*lines)
 
     def fit(self) -> None:
         """Fit the belt of the number on the drive that is looked at."""
-        session, drive = self._session, self._shop.drive
+        session, drive = self._session, self._along.drive
         if session.is_read_only or drive not in [d.id for d in session.build.drives]:
             return
         try:
@@ -75,8 +75,8 @@ class ToothedPage(Page):
 
     name = "Toothed"
 
-    def __init__(self, session: Session, shop: BeltShop) -> None:
-        super().__init__(session, shop)
+    def __init__(self, session: Session, along: BeltsAlongWindow) -> None:
+        super().__init__(session, along)
         self.fields: dict[str, QuantityField] = {}
         for key, word, spoken, quantity, value, digits in (
             ("pitch", "Pitch", "Tooth pitch", LENGTH, 8.0, 2),
@@ -104,17 +104,17 @@ class ToothedPage(Page):
                 raise GeometryError("counts of teeth are whole")
             drive = ToothedDrive(pitch, *(round(count) for count in counts))
             stiffness = stiffness_of(self._session.catalogue, pitch, self._value("width"))
-            told = toothed_json(drive, closer, None, _RISE_K, stiffness)
+            values = toothed_json(drive, closer, None, _RISE_K, stiffness)
         except GeometryError as error:
             self.tell_not(str(error))
             return
-        lines = [f"{line[:1].upper()}{line[1:]}." for line in toothed_table(told).splitlines()]
+        lines = [f"{line[:1].upper()}{line[1:]}." for line in toothed_table(values).splitlines()]
         allowed = Allowed(*(self._value(key) for key in _ALLOWED))
-        lines += [f"{said[:1].upper()}{said[1:]}." for said in judged(drive, closer, allowed)]
+        lines += [f"{line[:1].upper()}{line[1:]}." for line in judged(drive, closer, allowed)]
         others = other_belts(drive)
         if others:
             lines.append(f"Over- and undersize belts: {', '.join(others)}.")
-        self.tell(*lines, caution=_TIMING)
+        self.show_text(*lines, caution=_TIMING)
 
 
 _RISE_K = 70.0

@@ -18,8 +18,8 @@ from PyQt6.QtWidgets import (
 )
 
 from jovial_tack.core.errors import BuildFileError
-from jovial_tack.sheets import Act, Figure, Line, Sheet, Words, sheet_of
-from jovial_tack.ui.cards.rows import ChoiceRow, FigureRow, FindingList, Row, WordsRow
+from jovial_tack.sheets import Act, Figure, Row, Sheet, Words, sheet_of
+from jovial_tack.ui.cards.rows import ChoiceRow, FigureRow, FindingList, RowWidget, WordsRow
 from jovial_tack.ui.session import Session, Target
 from jovial_tack.ui.widgets.flow import FlowLayout
 from jovial_tack.ui.widgets.text import heading
@@ -36,7 +36,7 @@ class Card(QWidget):
     def __init__(self, session: Session, theme: Theme) -> None:
         super().__init__()
         self._session, self._theme = session, theme
-        self._rows: dict[str, Row] = {}
+        self._rows: dict[str, RowWidget] = {}
         self._lines: tuple[str, ...] = ()
         self._sheet: Sheet | None = None
         self._target: Target = ()
@@ -78,7 +78,7 @@ class Card(QWidget):
         assert isinstance(row, FigureRow)
         return row
 
-    def line(self, name: str) -> Row:
+    def line(self, name: str) -> RowWidget:
         """The row of any line by its name; KeyError if the card shows none."""
         return self._rows[name]
 
@@ -121,10 +121,12 @@ class Card(QWidget):
         for button in (self.open_button, self.demo_button):
             button.setVisible(empty)
         if read_only and not view.target:
-            said = "Written by a newer version: it can be looked at here, not changed or computed."
-            self.subtitle.setText(said)
+            message = (
+                "Written by a newer version: it can be looked at here, not changed or computed."
+            )
+            self.subtitle.setText(message)
 
-    def _rebuild(self, lines: tuple[Line, ...]) -> None:
+    def _rebuild(self, lines: tuple[Row, ...]) -> None:
         # with a parent from the start: without one Python would delete it as soon as it is let go of,
         # maybe from within a signal of one of its own children
         fresh = QWidget(self._grid_holder.parentWidget())
@@ -148,7 +150,7 @@ class Card(QWidget):
         if held in self._rows:
             self._rows[held].holder.setFocus()  # what was chosen there changed the lines around it
 
-    def _new_row(self, line: Line, grid: QGridLayout) -> Row:
+    def _new_row(self, line: Row, grid: QGridLayout) -> RowWidget:
         if isinstance(line, Figure):
             return FigureRow(line, grid, partial(self._change, line.name))
         if isinstance(line, Words):

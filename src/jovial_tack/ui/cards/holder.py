@@ -28,7 +28,7 @@ class CardHolder(QFrame):
         self.card = self._new_card(theme)
         for changed in (
             session.selection_changed, session.baseline_changed, session.units_changed,
-            session.settled, session.told_changed,
+            session.settled, session.readings_changed,
         ):  # fmt: skip
             changed.connect(self._refresh)
         session.rpm_changed.connect(Soon(self._refresh, self))

@@ -16,11 +16,11 @@ from PyQt6.QtWidgets import (
 )
 
 from jovial_tack.answers.results import Finding
-from jovial_tack.answers.verdicts import State
-from jovial_tack.sheets import Choice, Figure, View, Words
+from jovial_tack.answers.verdicts import Mark
+from jovial_tack.sheets import Choice, Figure, Shown, Words
 from jovial_tack.ui.widgets.elided import ElidedChoice
 from jovial_tack.ui.widgets.fields import QuantityField, TextField
-from jovial_tack.ui.widgets.marks import Mark
+from jovial_tack.ui.widgets.marks import MarkLabel
 from jovial_tack.ui.widgets.text import heading, together
 from jovial_tack.ui.widgets.theme import Theme
 
@@ -61,7 +61,7 @@ class FigureRow:
         grid.addWidget(self.aside, row, 2)
         grid.addWidget(self.reason, row + 1, 0, 1, 3)
 
-    def show(self, view: View, before: View | None, both: bool, read_only: bool) -> None:
+    def show(self, view: Shown, before: Shown | None, both: bool, read_only: bool) -> None:
         """Show the figure of a view: beside it how far it moved, its other unit, or its measure."""
         figure = self.figure
         other = figure.in_other_unit(view)
@@ -134,7 +134,7 @@ class WordsRow(_WideRow):
         super().__init__(line.name, self.field, grid)
         self.field.committed.connect(change)
 
-    def show(self, view: View, _before: View | None, _both: bool, read_only: bool) -> None:
+    def show(self, view: Shown, _before: Shown | None, _both: bool, read_only: bool) -> None:
         """Show the text of a view."""
         self.field.show_text(self.line.text(view))
         self.field.setReadOnly(read_only)
@@ -160,7 +160,7 @@ class ChoiceRow(_WideRow):
         self._keys: tuple[str, ...] = ()
         self.combo.activated.connect(lambda place: change(self._keys[place]))
 
-    def show(self, view: View, _before: View | None, _both: bool, read_only: bool) -> None:
+    def show(self, view: Shown, _before: Shown | None, _both: bool, read_only: bool) -> None:
         """Show the options of a view and which one is chosen."""
         options = self.line.options(view)
         texts = [text for _, text in options]
@@ -182,7 +182,7 @@ class ChoiceRow(_WideRow):
         """Nothing is typed here."""
 
 
-Row = FigureRow | WordsRow | ChoiceRow
+RowWidget = FigureRow | WordsRow | ChoiceRow
 
 
 class FindingList(QWidget):
@@ -194,11 +194,11 @@ class FindingList(QWidget):
         self._column = QVBoxLayout(self)
         self._column.setContentsMargins(0, 0, 0, 0)
         self._column.setSpacing(8)
-        self._rows: list[tuple[QWidget, Mark, QLabel]] = []
+        self._rows: list[tuple[QWidget, MarkLabel, QLabel]] = []
 
     def show_findings(self, findings: Sequence[Finding]) -> None:
         """Show findings."""
-        states: dict[str, State] = {"stop": "stop", "watch": "watch", "note": "unknown"}
+        states: dict[str, Mark] = {"stop": "stop", "watch": "watch", "note": "unknown"}
         while len(self._rows) < len(findings):
             self._rows.append(self._new_row())
         for place, (row, mark, text) in enumerate(self._rows):
@@ -208,12 +208,12 @@ class FindingList(QWidget):
                 mark.show_state(states[findings[place].level])
                 text.setText(together(message[:1].upper() + message[1:] + "."))
 
-    def _new_row(self) -> tuple[QWidget, Mark, QLabel]:
+    def _new_row(self) -> tuple[QWidget, MarkLabel, QLabel]:
         row = QWidget()
         across = QHBoxLayout(row)
         across.setContentsMargins(0, 0, 0, 0)
         across.setSpacing(8)
-        mark = Mark("unknown", self._theme)
+        mark = MarkLabel("unknown", self._theme)
         across.addWidget(mark, 0, Qt.AlignmentFlag.AlignTop)
         text = QLabel()
         text.setWordWrap(True)

@@ -155,7 +155,7 @@ class Dragging:
             pen.setCosmetic(True)
             line.setPen(pen)
             line.setZValue(200.0)
-            said = Tag(guide.word, (start + end) / 2, theme)
-            for item in (line, said):
+            message = Tag(guide.word, (start + end) / 2, theme)
+            for item in (line, message):
                 self._canvas.addItem(item)
                 self._drawn.append(item)

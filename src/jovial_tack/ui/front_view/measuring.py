@@ -7,7 +7,7 @@ from PyQt6.QtGui import QPainterPath, QPen
 from PyQt6.QtWidgets import QGraphicsItem, QGraphicsPathItem, QGraphicsScene
 
 from jovial_tack.core.units import format_length
-from jovial_tack.document.snapping import Stands, distances, radius_on
+from jovial_tack.document.snapping import Placed, distances, radius_on
 from jovial_tack.drawing.front import shaft_centers
 from jovial_tack.ui.front_view.scene import scene_point
 from jovial_tack.ui.front_view.words import Tag
@@ -22,9 +22,9 @@ class Measuring:
 
     def __init__(self, session: Session, canvas: QGraphicsScene) -> None:
         self._session, self._canvas = session, canvas
-        self._start: Stands | None = None
+        self._start: Placed | None = None
         self._drawn: list[QGraphicsItem] = []
-        self.said = ""
+        self.message = ""
 
     @property
     def pulling(self) -> bool:
@@ -52,26 +52,26 @@ class Measuring:
         """Take the measure away."""
         for item in self._drawn:
             self._canvas.removeItem(item)
-        self._drawn, self._start, self.said = [], None, ""
+        self._drawn, self._start, self.message = [], None, ""
 
-    def _stands(self, shaft: str) -> Stands:
+    def _stands(self, shaft: str) -> Placed:
         session = self._session
         center = shaft_centers(session.build, session.results)[shaft]
-        return Stands(shaft, *center, radius_on(session.build, shaft, session.catalogue))
+        return Placed(shaft, *center, radius_on(session.build, shaft, session.catalogue))
 
-    def _caught(self, at: QPointF, px_per_mm: float) -> Stands:
+    def _caught(self, at: QPointF, px_per_mm: float) -> Placed:
         point = complex(at.x(), -at.y())
         reach = _CATCH_PX / px_per_mm
         session = self._session
         centers = shaft_centers(session.build, session.results)
         near = [(abs(complex(*place) - point), name) for name, place in centers.items()]
         away, name = min(near, default=(reach + 1.0, ""))
-        return self._stands(name) if away <= reach else Stands("", point.real, point.imag, 0.0)
+        return self._stands(name) if away <= reach else Placed("", point.real, point.imag, 0.0)
 
-    def _show(self, one: Stands, other: Stands, theme: Theme) -> None:
-        start, said = self._start, self._in_words(one, other)
+    def _show(self, one: Placed, other: Placed, theme: Theme) -> None:
+        start, message = self._start, self._in_words(one, other)
         self.clear()
-        self._start, self.said = start, said
+        self._start, self.message = start, message
         a, b = scene_point((one.x, one.y)), scene_point((other.x, other.y))
         path = QPainterPath(a)
         path.lineTo(b)
@@ -86,13 +86,13 @@ class Measuring:
             self._canvas.addItem(item)
             self._drawn.append(item)
 
-    def _in_words(self, one: Stands, other: Stands) -> str:
+    def _in_words(self, one: Placed, other: Placed) -> str:
         build = self._session.build
         unit = build.display_units
         apart, across, up, gap = (format_length(v, unit) for v in distances(one, other))
         names = [build.shaft(s.shaft).label if s.shaft else "point" for s in (one, other)]
-        said = f"{names[0]} to {names[1]}: {apart}, across {across}, up {up}"
-        return f"{said}, rim to rim {gap}" if one.shaft and other.shaft else said
+        message = f"{names[0]} to {names[1]}: {apart}, across {across}, up {up}"
+        return f"{message}, rim to rim {gap}" if one.shaft and other.shaft else message
 
 
 class Tracing:

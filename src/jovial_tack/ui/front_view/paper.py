@@ -54,10 +54,10 @@ def draw_foot(
     per_unit = (MM_PER_INCH if unit == "in" else 1.0) * scale
     fitting = [length for length in _BARS[unit] if length * per_unit <= _BAR_PX]
     length = max(fitting, default=_BARS[unit][0])
-    y, bar, said = size[1] - 16.0, length * per_unit, f"{length:g} {unit}"
+    y, bar, message = size[1] - 16.0, length * per_unit, f"{length:g} {unit}"
     painter.setPen(QPen(theme.color("faded"), 1.2))
     painter.setFont(figures(12))
-    painter.drawText(QPointF(14, y + 4), said)
+    painter.drawText(QPointF(14, y + 4), message)
     for a, b in (
         ((76, y), (76 + bar, y)),
         ((76, y - 4), (76, y + 4)),

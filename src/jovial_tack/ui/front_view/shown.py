@@ -132,7 +132,7 @@ class ShownView(QGraphicsView):
             self.mapToScene(box).boundingRect()
             for box in foot_boxes((viewport.width(), viewport.height()))
         ]
-        return any(box.intersects(said) for box in boxes for said in words)
+        return any(box.intersects(word) for box in boxes for word in words)
 
     def _start_over(self) -> None:
         self.refresh()

@@ -60,7 +60,7 @@ class FrontView(ShownView):
         if self._tracing.on:
             return "Click corner by corner; Enter closes the outline, Esc lets go"
         if self._measures:
-            return self._measuring.said or "Drag from place to place to measure; Esc ends"
+            return self._measuring.message or "Drag from place to place to measure; Esc ends"
         return ""
 
     # the pointer
@@ -267,7 +267,7 @@ class FrontView(ShownView):
     @property
     def measured(self) -> str:
         """What was measured, in words."""
-        return self._measuring.said
+        return self._measuring.message
 
     def trace(self) -> None:
         """Begin to trace the outline of something in the way, or let go of it."""

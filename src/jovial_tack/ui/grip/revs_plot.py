@@ -23,7 +23,7 @@ _LEAST_HEIGHT = 244
 class RevsPlot(QFrame):
     """The plot below the card. told: what became of an export."""
 
-    told = pyqtSignal(str)
+    message = pyqtSignal(str)
 
     def __init__(self, session: Session, theme: Theme, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -61,7 +61,7 @@ class RevsPlot(QFrame):
         self._column.addLayout(choices)
         self.readout = ElidedLabel("figure")
         self._column.addWidget(self.readout)
-        session.told_changed.connect(self._refresh_if_seen)
+        session.readings_changed.connect(self._refresh_if_seen)
         session.selection_changed.connect(self._refresh_if_seen)
         session.baseline_changed.connect(self._refresh_if_seen)
         session.rpm_changed.connect(self._refresh_if_seen)
@@ -117,7 +117,7 @@ class RevsPlot(QFrame):
         watch = session.catalogue.limits.low_reserve_arc_used
         self.shown = rev_curves(build, session.results, self._drive, self._over, watch)
         self._draw(self.shown, self.plot, selection)
-        self._say()
+        self._show_text()
 
     def _draw(self, shown: RevCurves, plot: Plot, selection: Target) -> None:
         held = shown.held(selection)
@@ -168,9 +168,9 @@ class RevsPlot(QFrame):
 
     def _point(self, rpm: float | None) -> None:
         self._pointed = rpm
-        self._say()
+        self._show_text()
 
-    def _say(self) -> None:
+    def _show_text(self) -> None:
         """The figures at the pointer, or at the speed shown."""
         if self.shown is None:
             return
@@ -198,7 +198,7 @@ class RevsPlot(QFrame):
         """Write the plot to a file of the user's choice."""
         if self.plot is not None and self.shown is not None:
             name = f"{self._over} {self._session.build.drive(self._drive).label}".replace(" ", "-")
-            export(self, self.plot, as_csv(self.shown), name.lower(), self.told.emit)
+            export(self, self.plot, as_csv(self.shown), name.lower(), self.message.emit)
 
 
 def _points(curve: Curve) -> Points:

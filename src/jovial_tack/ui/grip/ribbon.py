@@ -44,7 +44,7 @@ class BeltRibbon(BeltView):
         self.setToolTip(
             "The belt unrolled; click a block or a span to select it, ← → go along the belt"
         )
-        session.told_changed.connect(self.refresh)
+        session.readings_changed.connect(self.refresh)
         session.rpm_changed.connect(self.refresh)
         session.selection_changed.connect(self.refresh)
         session.replaced.connect(self.refresh)

@@ -26,8 +26,10 @@ _NEEDS_ONE = "Select the part to move first."
 class Placing:
     """Edits of the selected shaft. say: tells what is missing."""
 
-    def __init__(self, session: Session, front: FrontView, say: Callable[[str], object]) -> None:
-        self._session, self._front, self._say = session, front, say
+    def __init__(
+        self, session: Session, front: FrontView, show_text: Callable[[str], object]
+    ) -> None:
+        self._session, self._front, self._show_text = session, front, show_text
 
     def level(self) -> None:
         """Level with the part selected before."""
@@ -74,7 +76,7 @@ class Placing:
         build = session.build
         shaft, other = (shaft_of(build, t) for t in (session.selection, session.selected_before))
         if shaft is None or other is None or shaft == other:
-            self._say(_NEEDS_TWO)
+            self._show_text(_NEEDS_TWO)
             return
         label = f"{build.shaft(shaft).label} {word} with {build.shaft(other).label}"
         self._edit(label, lambda b: make(b, shaft, other))
@@ -83,7 +85,7 @@ class Placing:
         build = self._session.build
         shaft = shaft_of(build, self._session.selection)
         if shaft is None:
-            self._say(_NEEDS_ONE)
+            self._show_text(_NEEDS_ONE)
             return
         self._edit(f"{word} {build.shaft(shaft).label}", lambda b: make(b, shaft))
 
@@ -92,10 +94,10 @@ class Placing:
         try:
             made = make(session.build)
         except BuildFileError as error:
-            self._say(f"That needs {error.expected}.")
+            self._show_text(f"That needs {error.expected}.")
             return
         if made == session.build:
-            self._say("It stands there already.")
+            self._show_text("It stands there already.")
         else:
             session.edit(label, made)
-            self._say(label[0].upper() + label[1:] + ".")
+            self._show_text(label[0].upper() + label[1:] + ".")

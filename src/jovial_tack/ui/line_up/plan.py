@@ -13,7 +13,7 @@ from jovial_tack.drawing.plan import Plan, PlanPulley, PlanSpan, plan_view
 from jovial_tack.ui.session import Session, Target
 from jovial_tack.ui.widgets.framed_view import BeltView
 from jovial_tack.ui.widgets.marks import paint_mark
-from jovial_tack.ui.widgets.theme import STATE_COLORS, Theme, figures, words
+from jovial_tack.ui.widgets.theme import MARK_COLORS, Theme, figures, words
 
 _LEFT, _RIGHT, _TOP, _BOTTOM = 74.0, 22.0, 34.0, 30.0
 _LEAST_Z_MM = 6.0
@@ -38,7 +38,7 @@ class PlanView(BeltView):
         self.setToolTip(
             "Looking down: drag a pulley along its shaft; ← → choose, ↑ ↓ move by 0.1 mm"
         )
-        session.told_changed.connect(self._refresh_if_seen)
+        session.readings_changed.connect(self._refresh_if_seen)
         session.selection_changed.connect(self._refresh_if_seen)
         session.replaced.connect(self._refresh_if_seen)
 
@@ -287,7 +287,7 @@ class PlanView(BeltView):
         assert self._plan is not None
         t = self._theme
         lit = self._lit(("span", self._plan.drive, span.leaves))
-        name = "accent" if lit else "belt" if span.state == "good" else STATE_COLORS[span.state]
+        name = "accent" if lit else "belt" if span.state == "good" else MARK_COLORS[span.state]
         style = Qt.PenStyle.DotLine if span.state == "unknown" else Qt.PenStyle.SolidLine
         painter.setPen(QPen(t.color(name), 3.2 if lit or span.state == "stop" else 2.0, style))
         painter.drawLine(*self._ends(span.start, span.end))
@@ -357,7 +357,7 @@ class PlanView(BeltView):
         middle = (start + end) / 2
         box = _free_box(middle.x() - width / 2, middle.y() + 13, width, 15, taken, self.rect())
         paint_mark(painter, QRectF(box.left(), box.top() + 2, 11, 11), span.state, t)
-        painter.setPen(t.color(STATE_COLORS[span.state] if span.state != "good" else "faded"))
+        painter.setPen(t.color(MARK_COLORS[span.state] if span.state != "good" else "faded"))
         painter.drawText(box.adjusted(14, 0, 0, 0), Qt.AlignmentFlag.AlignVCenter, text)
 
 

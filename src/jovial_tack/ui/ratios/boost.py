@@ -18,13 +18,13 @@ from PyQt6.QtWidgets import (
 
 from jovial_tack.answers.ratios.charge import boost_at, charged_drive
 from jovial_tack.answers.ratios.pulleys import PulleyPair, fit_pair, pulleys_at_hand, pulleys_for
-from jovial_tack.answers.verdicts import State
+from jovial_tack.answers.verdicts import Mark
 from jovial_tack.core.errors import GeometryError, JovialTackError
 from jovial_tack.core.units import PRESSURE, SPEED, format_length
 from jovial_tack.ui.session import Session
 from jovial_tack.ui.widgets.blocks import ComparisonPage, act_row
 from jovial_tack.ui.widgets.fields import QuantityField
-from jovial_tack.ui.widgets.marks import Mark
+from jovial_tack.ui.widgets.marks import MarkLabel
 from jovial_tack.ui.widgets.side_card import SideCard
 from jovial_tack.ui.widgets.text import heading, together
 from jovial_tack.ui.widgets.theme import Theme
@@ -68,12 +68,12 @@ class BoostCard(SideCard):
         self.for_boost.setChecked(True)
         self.boost.committed.connect(lambda kpa: self._wish(kpa, None))
         self.at.committed.connect(lambda rpm: self._wish(None, rpm))
-        self.said = heading("badfigure")
-        self.said.hide()
+        self.message = heading("badfigure")
+        self.message.hide()
         self._page = ComparisonPage()
         self.column.addLayout(wish)
         self.column.addLayout(ways)
-        self.column.addWidget(self.said)
+        self.column.addWidget(self.message)
         self.column.addWidget(self._page, 1)
 
     def set_theme(self, theme: Theme) -> None:
@@ -130,8 +130,8 @@ class BoostCard(SideCard):
         self._refuse(f"{str(error)[0].upper()}{str(error)[1:]}.")
 
     def _refuse(self, text: str) -> None:
-        self.said.setText(text)
-        self.said.setVisible(bool(text))
+        self.message.setText(text)
+        self.message.setVisible(bool(text))
 
     def _show(self) -> None:
         blocks = [self._block(pair) for pair in self.pairs]
@@ -171,14 +171,14 @@ class BoostCard(SideCard):
         sizes = [format_length(mm, unit, digits=digits) for mm in (pair.blower_mm, pair.crank_mm)]
         line = QHBoxLayout()
         line.setSpacing(8)
-        line.addWidget(Mark(_state_of(pair), self._theme))
+        line.addWidget(MarkLabel(_state_of(pair), self._theme))
         name = heading("subheading")
         name.setText(together(f"blower {sizes[0]}, crank {sizes[1]}"))
         line.addWidget(name, 1)
         column.addLayout(line)
-        said = heading("faded")
-        said.setText(together(_in_words(pair, unit)))
-        column.addWidget(said)
+        message = heading("faded")
+        message.setText(together(_in_words(pair, unit)))
+        column.addWidget(message)
         spoken = f"Fit blower {sizes[0]}, crank {sizes[1]}"
         column.addLayout(act_row("Fit these", spoken, partial(self._fit, pair)))
         return block
@@ -193,7 +193,7 @@ class BoostCard(SideCard):
         session.edit(f"pulleys for {pair.boost_kpa:.0f} kPa", build)
 
 
-def _state_of(pair: PulleyPair) -> State:
+def _state_of(pair: PulleyPair) -> Mark:
     """Red where it cannot be had, amber where today's belt is too short, too long or slips on it."""
     if pair.problem:
         return "stop"

@@ -36,7 +36,7 @@ _WORDS = ("Idle", "Cruise", "Redline")
 class MapCard(SideCard):
     """The map of the build's blower. told: what became of an export or a file."""
 
-    told = pyqtSignal(str)
+    message = pyqtSignal(str)
 
     def __init__(self, session: Session, theme: Theme, parent: QWidget | None = None) -> None:
         super().__init__("Compressor map", _HINT, parent)
@@ -46,7 +46,7 @@ class MapCard(SideCard):
         self._chart: CompressorMap | None = None
         self._speeds: tuple[float, ...] = ()
         self._pointed: float | None = None
-        self.said = heading("badfigure")
+        self.remark = heading("badfigure")
         self.readout = heading("figure")
         self.margins = heading("plain")
         row = QHBoxLayout()
@@ -62,12 +62,12 @@ class MapCard(SideCard):
             button.clicked.connect(lambda _=False, a=act: a())
             row.addWidget(button)
         self.column.addLayout(row)
-        self.column.addWidget(self.said)
+        self.column.addWidget(self.remark)
         self.column.addWidget(self.readout)
         self._after = self.column.count()
         self.column.addWidget(self.margins)
         self.column.addStretch(1)
-        session.told_changed.connect(self._refresh_if_seen)
+        session.readings_changed.connect(self._refresh_if_seen)
         session.rpm_changed.connect(self._refresh_if_seen)
 
     def set_theme(self, theme: Theme) -> None:
@@ -93,13 +93,13 @@ class MapCard(SideCard):
             why = f"{str(error)[0].upper()}{str(error)[1:]}."
         if self._chart is None and not why:
             why = "The blower has no map yet; read one in from its maker's figures."
-        self.said.setText(why)
-        self.said.setVisible(bool(why))
+        self.remark.setText(why)
+        self.remark.setVisible(bool(why))
         for widget in (self.readout, self.margins, self.away_button, self.export_button):
             widget.setVisible(self.line is not None)
         if self.plot is not None:
             self.plot.setVisible(self.line is not None)
-        self._say()
+        self._show_text()
 
     def _lay(self, found: Charged) -> None:
         if self._chart is None:
@@ -146,9 +146,9 @@ class MapCard(SideCard):
 
     def _point(self, flow: float | None) -> None:
         self._pointed = flow
-        self._say()
+        self._show_text()
 
-    def _say(self) -> None:
+    def _show_text(self) -> None:
         """The point of the working line under the pointer, or at the speed shown."""
         if self.line is None:
             return
@@ -184,8 +184,8 @@ class MapCard(SideCard):
             words = (
                 error.expected if isinstance(error, BuildFileError) else str(error) or "it is empty"
             )
-            self.said.setText(f"{path.name} was not taken: {words}.")
-            self.said.show()
+            self.remark.setText(f"{path.name} was not taken: {words}.")
+            self.remark.show()
             return
         session.edit(f"{what} of {shaft.label}", build)
         self.refresh()
@@ -207,4 +207,4 @@ class MapCard(SideCard):
         if self.plot is None or self.line is None:
             return
         text = map_csv(self._speeds, self.line)
-        export(self, self.plot, text, "compressor-map", self.told.emit)
+        export(self, self.plot, text, "compressor-map", self.message.emit)

@@ -20,14 +20,14 @@ from PyQt6.QtWidgets import QWidget
 
 from jovial_tack.answers.ratios.diameters import set_speed_at_redline, step_diameter
 from jovial_tack.answers.ratios.rev_plan import PlannedShaft, rev_plan
-from jovial_tack.answers.verdicts import State
+from jovial_tack.answers.verdicts import Mark
 from jovial_tack.core.errors import BuildFileError
 from jovial_tack.document.model import Build
 from jovial_tack.files.exports import plan_csv
 from jovial_tack.ui.session import Session, Target
 from jovial_tack.ui.widgets.framed_view import FramedView
 from jovial_tack.ui.widgets.plots import export_painted
-from jovial_tack.ui.widgets.theme import STATE_COLORS, Theme, figures, words
+from jovial_tack.ui.widgets.theme import MARK_COLORS, Theme, figures, words
 
 _LEFT, _RIGHT, _TOP, _FOOT = 128.0, 262.0, 34.0, 22.0
 _NOTES = 126.0  # where a row's notes begin, right of its margin
@@ -42,7 +42,7 @@ _HINT = "Drag the end of a band for another pulley; ↑ ↓ choose, ← → chan
 class RevPlanView(FramedView):
     """Takes the place of the ribbon at the station for ratios. told: what became of an export."""
 
-    told = pyqtSignal(str)
+    message = pyqtSignal(str)
 
     title = "Rev plan"
     height_px = 232
@@ -54,7 +54,7 @@ class RevPlanView(FramedView):
         self.setObjectName("revplan")
         self.setAccessibleName("Rev plan: speeds of every shaft")
         self.setToolTip(_HINT)
-        session.told_changed.connect(self._refresh_if_seen)
+        session.readings_changed.connect(self._refresh_if_seen)
         session.selection_changed.connect(self.update)
 
     def _refresh_if_seen(self) -> None:
@@ -151,7 +151,7 @@ class RevPlanView(FramedView):
             if high > limit:
                 over = QRectF(limit, y - thick / 2, high - limit, thick)
                 painter.fillRect(over, QBrush(t.color("stop"), Qt.BrushStyle.DiagCrossPattern))
-            painter.setPen(QPen(t.color(STATE_COLORS[state]), 2.4))
+            painter.setPen(QPen(t.color(MARK_COLORS[state]), 2.4))
             painter.drawLine(QPointF(limit, y - thick), QPointF(limit, y + thick))
         cruise = self.x_of(row.cruise_rpm)
         painter.setPen(QPen(t.color("ink"), 1.2))
@@ -161,7 +161,7 @@ class RevPlanView(FramedView):
         if row.min_rpm is not None:
             self._paint_least(painter, self.x_of(row.min_rpm), y, thick, short=bool(row.short))
         painter.setFont(figures(12))
-        painter.setPen(t.color(STATE_COLORS[state] if state != "unknown" else "faded"))
+        painter.setPen(t.color(MARK_COLORS[state] if state != "unknown" else "faded"))
         text = f"{row.redline_rpm:.0f}"
         if row.margin is not None:
             text += f"  {100 * row.margin:+.0f} % left" if row.margin >= 0 else "  over its limit"
@@ -194,7 +194,7 @@ class RevPlanView(FramedView):
 
     def export(self) -> None:
         """Write the plan to a file of the user's choice."""
-        export_painted(self, self._paint, plan_csv(self.rows), "rev-plan", self.told.emit)
+        export_painted(self, self._paint, plan_csv(self.rows), "rev-plan", self.message.emit)
 
     # the pointer and the keys
 
@@ -268,7 +268,7 @@ class RevPlanView(FramedView):
             super().keyPressEvent(event)
 
 
-def state_of(row: PlannedShaft) -> State:
+def state_of(row: PlannedShaft) -> Mark:
     """How a shaft's speed stands against what it can take and must give."""
     if row.margin is not None and row.margin < 0:
         return "stop"
@@ -279,16 +279,16 @@ def state_of(row: PlannedShaft) -> State:
 
 def notes_of(row: PlannedShaft) -> str:
     """What else is told of a shaft: current against what is asked, and against its former pulleys."""
-    said = []
+    parts = []
     if row.output_a is not None:
         asked = "" if row.asked_a[0] is None else f" of {row.asked_a[0]:.0f}"
-        said.append(f"{row.output_a[0]:.0f}{asked} A idle")
+        parts.append(f"{row.output_a[0]:.0f}{asked} A idle")
     elif row.short:
-        said.append("idles too slowly")
+        parts.append("idles too slowly")
     if row.over_former is not None:
         change = f"{100 * row.over_former:+.0f} %".replace("-", "\u2212")
-        said.append(change if said else f"{change} on former")
-    return ", ".join(said)
+        parts.append(change if parts else f"{change} on former")
+    return ", ".join(parts)
 
 
 def told_of(row: PlannedShaft) -> str:

@@ -12,7 +12,7 @@ from jovial_tack.core.units import POWER, format_length, written
 from jovial_tack.document.edits.pulleys import set_diameter
 from jovial_tack.ui.session import Session
 from jovial_tack.ui.widgets.blocks import ComparisonPage, act_row
-from jovial_tack.ui.widgets.marks import Mark
+from jovial_tack.ui.widgets.marks import MarkLabel
 from jovial_tack.ui.widgets.side_card import SideCard
 from jovial_tack.ui.widgets.text import heading, together
 from jovial_tack.ui.widgets.theme import Theme
@@ -31,9 +31,9 @@ class UnderdriveCard(SideCard):
         self._session, self._theme = session, theme
         self.drive = ""
         self.steps: tuple[Underdrive, ...] = ()
-        self.said = heading("badfigure")
+        self.message = heading("badfigure")
         self._page = ComparisonPage()
-        self.column.addWidget(self.said)
+        self.column.addWidget(self.message)
         self.column.addWidget(self._page, 1)
         session.settled.connect(self._refresh_if_seen)
 
@@ -70,8 +70,8 @@ class UnderdriveCard(SideCard):
                 self.steps = underdrives(session.build, self.drive, session.catalogue)
             except GeometryError as error:
                 why = f"{str(error)[0].upper()}{str(error)[1:]}."
-        self.said.setText(why)
-        self.said.setVisible(bool(why))
+        self.message.setText(why)
+        self.message.setVisible(bool(why))
         self._show()
 
     def _refresh_if_seen(self) -> None:
@@ -89,7 +89,7 @@ class UnderdriveCard(SideCard):
         size = format_length(step.driver_mm, unit, digits=1 if unit == "mm" else 3)
         line = QHBoxLayout()
         line.setSpacing(8)
-        line.addWidget(Mark("watch" if step.too_slow else "good", self._theme))
+        line.addWidget(MarkLabel("watch" if step.too_slow else "good", self._theme))
         name = heading("subheading")
         name.setText(together(f"{size}, {100 * step.slower:.0f} % slower"))
         line.addWidget(name, 1)
@@ -98,9 +98,9 @@ class UnderdriveCard(SideCard):
             f"saves {written(kw, POWER, 'kW', digits=2)} at {word}"
             for kw, word in ((step.saved_cruise_kw, "cruise"), (step.saved_redline_kw, "redline"))
         ]
-        said = heading("plain")
-        said.setText(together(f"S{', '.join(saved)[1:]}."))
-        column.addWidget(said)
+        message = heading("plain")
+        message.setText(together(f"S{', '.join(saved)[1:]}."))
+        column.addWidget(message)
         for words in step.too_slow:
             short = heading("faded")
             short.setText(together(f"{words}."))

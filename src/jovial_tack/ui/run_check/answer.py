@@ -6,13 +6,13 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QGridLayout, QLabel, QWidget
 
 from jovial_tack.answers.run_check.judging import CheckedPull
-from jovial_tack.answers.verdicts import State
+from jovial_tack.answers.verdicts import Mark
 from jovial_tack.ui.run_check.logs import OpenLog
-from jovial_tack.ui.widgets.marks import Mark
+from jovial_tack.ui.widgets.marks import MarkLabel
 from jovial_tack.ui.widgets.text import heading, together
 from jovial_tack.ui.widgets.theme import Theme
 
-_ANSWERS: dict[bool | None, tuple[State, str]] = {
+_ANSWERS: dict[bool | None, tuple[Mark, str]] = {
     True: ("stop", "Slips"),
     False: ("good", "No slip found"),
     None: ("watch", "Cannot tell"),
@@ -24,27 +24,27 @@ class Answer(QWidget):
 
     def __init__(self, theme: Theme) -> None:
         super().__init__()
-        self._mark: Mark | None = None
+        self._mark: MarkLabel | None = None
         self._theme = theme
         self._grid = QGridLayout(self)
         self._grid.setContentsMargins(0, 0, 0, 0)
         self._grid.setHorizontalSpacing(8)
         self._grid.setVerticalSpacing(3)
         self._grid.setColumnStretch(1, 1)
-        self.said = heading("subheading")
+        self.message = heading("subheading")
         self.reason = heading("plain")
-        self._grid.addWidget(self.said, 0, 1, 1, 2)
+        self._grid.addWidget(self.message, 0, 1, 1, 2)
         self._grid.addWidget(self.reason, 1, 0, 1, 3)
         self._lines: list[tuple[QLabel, QLabel]] = []
         self.set_theme(theme)
 
     def set_theme(self, theme: Theme) -> None:
         """Paint in another theme."""
-        state: State = "unknown" if self._mark is None else self._mark.state
+        state: Mark = "unknown" if self._mark is None else self._mark.state
         if self._mark is not None:
             self._grid.removeWidget(self._mark)
             self._mark.deleteLater()
-        self._mark = Mark(state, theme)
+        self._mark = MarkLabel(state, theme)
         self._grid.addWidget(self._mark, 0, 0)
 
     def show_log(self, log: OpenLog | None, problem: str | None) -> None:
@@ -57,14 +57,14 @@ class Answer(QWidget):
         problem = problem or log.problem or (log.checked.problem if log.checked else None)
         if found is None or log.problem:
             self._mark.show_state("unknown")
-            self.said.setText("No pull to judge")
+            self.message.setText("No pull to judge")
             self.reason.setText(sentence(problem or ""))
             self._show_lines([])
             return
         state, word = _ANSWERS[found.pull.slip]
         self._mark.show_state(state)
         sure = "" if found.pull.slip is None else f" ({found.pull.confidence})"
-        self.said.setText(word + sure)
+        self.message.setText(word + sure)
         self.reason.setText(together(sentence(found.pull.reason)))
         self._show_lines(_figures(found))
 

@@ -6,7 +6,7 @@ from PyQt6.QtWidgets import QComboBox, QGridLayout, QLabel, QSizePolicy, QWidget
 
 from jovial_tack.files.logs import Channel, Role
 from jovial_tack.files.logs.columns import KIND, UNITS, channel_of
-from jovial_tack.ui.run_check.logs import LogBench, OpenLog
+from jovial_tack.ui.run_check.logs import Logs, OpenLog
 from jovial_tack.ui.widgets.elided import ElidedChoice
 from jovial_tack.ui.widgets.text import heading
 
@@ -19,7 +19,7 @@ _ROLES: dict[Role, str] = {
 class Columns(QWidget):
     """The channels in use: column, unit, and for pressures where they count from."""
 
-    def __init__(self, bench: LogBench) -> None:
+    def __init__(self, bench: Logs) -> None:
         super().__init__()
         self._bench = bench
         self._log: OpenLog | None = None

@@ -10,7 +10,7 @@ from pathlib import Path
 
 from PyQt6.QtCore import QObject, pyqtSignal
 
-from jovial_tack.answers.drive.case import DriveCase
+from jovial_tack.answers.drive.case import Case
 from jovial_tack.answers.run_check.calibrating import calibrated
 from jovial_tack.answers.run_check.judging import (
     CheckedPull,
@@ -19,7 +19,7 @@ from jovial_tack.answers.run_check.judging import (
     check_run,
     drive_case,
 )
-from jovial_tack.answers.verdicts import State
+from jovial_tack.answers.verdicts import Mark
 from jovial_tack.core.errors import JovialTackError, LogError
 from jovial_tack.files.logs import Channel, LoadedLog, LogLayout, Role, read_log, survey_log
 from jovial_tack.ui.session import Session
@@ -48,7 +48,7 @@ class OpenLog:
         return pulls[self.chosen] if self.chosen < len(pulls) else None
 
 
-class LogBench(QObject):
+class Logs(QObject):
     """Holds the logs. changed: something of them; progressed: what is being done, and how far."""
 
     changed = pyqtSignal()
@@ -72,7 +72,7 @@ class LogBench(QObject):
         return self._worker.busy
 
     @property
-    def state(self) -> State:
+    def state(self) -> Mark:
         """The state of the run check: of the first log's pulls, the gravest."""
         log = self.logs[0]
         if log is None or log.checked is None or not log.checked.pulls:
@@ -143,7 +143,7 @@ class LogBench(QObject):
             return
         session.edit(f"calibrate the blower by {log.layout.path.name}", build)
 
-    def _case(self) -> DriveCase | None:
+    def _case(self) -> Case | None:
         build = self._session.build
         drive = blower_drive(build)
         if drive is None:
@@ -183,7 +183,7 @@ class LogBench(QObject):
         self._cancelled = cancelled = threading.Event()
         waiting = [(k, log) for k, log in enumerate(self.logs) if log and not log.checked]
 
-        def tell(low: float, high: float) -> Callable[[str, float], None]:
+        def part(low: float, high: float) -> Callable[[str, float], None]:
             def progress(text: str, share: float) -> None:
                 if cancelled.is_set():
                     raise _CancelledError("reading was cancelled")
@@ -199,7 +199,7 @@ class LogBench(QObject):
                     LogError
                 ):  # a drive that cannot exist says nothing of slip
                     case = drive_case(build, drive, catalogue)
-            return [(place, _judged(log, case, tell)) for place, log in waiting]
+            return [(place, _judged(log, case, part)) for place, log in waiting]
 
         self._worker.submit(work)
         self.changed.emit()
@@ -218,13 +218,13 @@ class LogBench(QObject):
 
 def _judged(
     log: OpenLog,
-    case: DriveCase | None,
-    tell: Callable[[float, float], Callable[[str, float], None]],
+    case: Case | None,
+    part: Callable[[float, float], Callable[[str, float], None]],
 ) -> OpenLog:
     """A log read (if it was not yet) and judged, or with the reason why not."""
     try:
-        loaded = log.loaded or read_log(log.layout, log.channels, None, tell(0.0, 0.6))
-        checked = check_run(loaded.log, case, tell(0.6, 1.0))
+        loaded = log.loaded or read_log(log.layout, log.channels, None, part(0.0, 0.6))
+        checked = check_run(loaded.log, case, part(0.6, 1.0))
     except JovialTackError as error:
         return replace(log, problem=str(error))
     chosen = min(log.chosen, max(len(checked.pulls) - 1, 0))

@@ -19,7 +19,7 @@ from PyQt6.QtWidgets import (
 
 from jovial_tack.ui.run_check.answer import Answer
 from jovial_tack.ui.run_check.columns import Columns
-from jovial_tack.ui.run_check.logs import LogBench, OpenLog
+from jovial_tack.ui.run_check.logs import Logs, OpenLog
 from jovial_tack.ui.widgets.elided import ElidedChoice
 from jovial_tack.ui.widgets.text import heading
 from jovial_tack.ui.widgets.theme import Theme
@@ -41,7 +41,7 @@ class RunCheckPanel(QFrame):
     open_wanted = pyqtSignal(int)
     demo_wanted = pyqtSignal()
 
-    def __init__(self, bench: LogBench, theme: Theme) -> None:
+    def __init__(self, bench: Logs, theme: Theme) -> None:
         super().__init__()
         self.setObjectName("card")
         self._bench, self._theme = bench, theme

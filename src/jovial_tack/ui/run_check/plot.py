@@ -9,7 +9,7 @@ from PyQt6.QtWidgets import QFrame, QHBoxLayout, QPushButton, QVBoxLayout
 from jovial_tack.answers.run_check.judging import CheckedPull
 from jovial_tack.core.run_check.pulls import at_equal_revs
 from jovial_tack.core.run_check.slip import Trace
-from jovial_tack.ui.run_check.logs import LogBench
+from jovial_tack.ui.run_check.logs import Logs
 from jovial_tack.ui.widgets.elided import ElidedLabel
 from jovial_tack.ui.widgets.plots import Plot, export
 from jovial_tack.ui.widgets.theme import Theme
@@ -20,9 +20,9 @@ _HEIGHT = 262
 class RunCheckPlot(QFrame):
     """Boost over the revs of one or two pulls. told: what became of an export."""
 
-    told = pyqtSignal(str)
+    message = pyqtSignal(str)
 
-    def __init__(self, bench: LogBench, theme: Theme) -> None:
+    def __init__(self, bench: Logs, theme: Theme) -> None:
         super().__init__()
         self.setObjectName("card")
         self._bench, self._theme = bench, theme
@@ -95,13 +95,13 @@ class RunCheckPlot(QFrame):
             high = max(float(t.rpm[-1]) for _, _, t in traces)
             most = max(float(max(t.boost_kpa.max(), t.expected_kpa.max())) for _, _, t in traces)
             plot.show_range((low, high), (0.0, 1.08 * most))
-        self._say()
+        self._show_text()
 
     def _point(self, rpm: float | None) -> None:
         self._pointed = rpm
-        self._say()
+        self._show_text()
 
-    def _say(self) -> None:
+    def _show_text(self) -> None:
         traces = self._traces()
         if not traces:
             self.readout.setText("Boost over engine speed: open a log to see it")
@@ -141,4 +141,4 @@ class RunCheckPlot(QFrame):
         rows = [",".join(heads)]
         for cells in zip(t.rpm, t.boost_kpa, t.expected_kpa, t.line_kpa, t.slip, strict=True):
             rows.append(",".join(f"{value:.6g}" for value in cells))
-        export(self, self.plot, "\n".join(rows) + "\n", f"{traces[0][0]}-pull", self.told.emit)
+        export(self, self.plot, "\n".join(rows) + "\n", f"{traces[0][0]}-pull", self.message.emit)

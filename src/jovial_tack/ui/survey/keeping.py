@@ -31,7 +31,7 @@ class KeepCard(SideCard):
         self._theme = theme
         self._show()
 
-    def weigh(self, shaft: str) -> None:
+    def compare_without(self, shaft: str) -> None:
         """Compare the ways for a shaft, off the window's thread."""
         session, self._shaft = self._session, shaft
         build, catalogue = session.build, session.catalogue

@@ -69,7 +69,7 @@ class ShelfCard(SideCard):
         self.open_button.clicked.connect(self._open)
         for widget in (adders, self.list, self.bill, self.open_button):
             self.column.addWidget(widget, 1 if widget is self.list else 0)
-        session.told_changed.connect(self.refresh)
+        session.readings_changed.connect(self.refresh)
 
     def refresh(self) -> None:
         """Show the shelf of the present build, if the card is in sight."""
@@ -77,7 +77,7 @@ class ShelfCard(SideCard):
             return
         build = self._session.build
         chosen = self.list.currentRow()
-        texts = [(part.id, f"{part.label} – {said(part, build)}") for part in build.shelf]
+        texts = [(part.id, f"{part.label} – {in_words(part, build)}") for part in build.shelf]
         shown = [
             (item.data(_ID), item.text())
             for k in range(self.list.count())
@@ -105,7 +105,7 @@ class ShelfCard(SideCard):
             self.opened.emit(item.data(_ID))
 
 
-def said(part: ShelfPart, build: Build) -> str:
+def in_words(part: ShelfPart, build: Build) -> str:
     """A part in a few words: kind, size, how many."""
     unit = build.display_units
     size = part.diameter_mm or part.thickness_mm or part.length_mm

@@ -16,7 +16,7 @@ from PyQt6.QtWidgets import (
 )
 
 from jovial_tack.answers.comparing import Compared
-from jovial_tack.ui.widgets.marks import Mark
+from jovial_tack.ui.widgets.marks import MarkLabel
 from jovial_tack.ui.widgets.text import heading, together
 from jovial_tack.ui.widgets.theme import Theme
 
@@ -50,10 +50,10 @@ def compared_block(
     for verdict in row.verdicts:
         line = QHBoxLayout()
         line.setSpacing(8)
-        line.addWidget(Mark(verdict.state, theme), 0, Qt.AlignmentFlag.AlignTop)
-        said = heading("plain")
-        said.setText(together(f"{verdict.title}: {verdict.sentence}"))
-        line.addWidget(said, 1)
+        line.addWidget(MarkLabel(verdict.state, theme), 0, Qt.AlignmentFlag.AlignTop)
+        message = heading("plain")
+        message.setText(together(f"{verdict.title}: {verdict.sentence}"))
+        line.addWidget(message, 1)
         column.addLayout(line)
     for text in (*more, _figures(row)):
         words = QLabel(together(text))

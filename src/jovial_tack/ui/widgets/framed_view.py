@@ -53,15 +53,15 @@ class FramedView(QWidget):
         painter.setPen(t.color("faded"))
         room = self.width() - left - self.right_px
         elide = Qt.TextElideMode.ElideRight
-        said = QFontMetricsF(painter.font()).elidedText(subtitle, elide, room)
-        painter.drawText(QPointF(left, 21), said)
+        message = QFontMetricsF(painter.font()).elidedText(subtitle, elide, room)
+        painter.drawText(QPointF(left, 21), message)
 
 
 class BeltView(FramedView):
     """A framed view of the belt of the selected part, or of the last one shown.
 
-    A view is drawn anew a moment after the build has changed (`Session.told_changed`); until then it
-    paints the build it has drawn, never the newer one, in which a pulley may be gone.
+    A view is drawn anew a moment after the build has changed (`Session.readings_changed`); until then
+    it paints the build it has drawn, never the newer one, in which a pulley may be gone.
     """
 
     first_drive = 0  # which drive is shown before anything was selected

@@ -6,10 +6,10 @@ from PyQt6.QtCore import QPointF, QRectF, QSize, Qt
 from PyQt6.QtGui import QBrush, QColor, QPainter, QPaintEvent, QPen, QPolygonF
 from PyQt6.QtWidgets import QWidget
 
-from jovial_tack.answers.verdicts import State
-from jovial_tack.ui.widgets.theme import STATE_COLORS, Theme
+from jovial_tack.answers.verdicts import Mark
+from jovial_tack.ui.widgets.theme import MARK_COLORS, Theme
 
-WORDS: dict[State, str] = {
+WORDS: dict[Mark, str] = {
     "good": "good",
     "watch": "watch",
     "stop": "stop",
@@ -17,9 +17,9 @@ WORDS: dict[State, str] = {
 }
 
 
-def paint_mark(painter: QPainter, box: QRectF, state: State, theme: Theme) -> None:
+def paint_mark(painter: QPainter, box: QRectF, state: Mark, theme: Theme) -> None:
     """Paint a state's mark into a square box; told apart by shape as well as colour."""
-    color = theme.color(STATE_COLORS[state])
+    color = theme.color(MARK_COLORS[state])
     painter.save()
     painter.setRenderHint(QPainter.RenderHint.Antialiasing)
     painter.setPen(Qt.PenStyle.NoPen)
@@ -53,21 +53,21 @@ def _outline(painter: QPainter, color: QColor) -> None:
     painter.setPen(pen)
 
 
-class Mark(QWidget):
+class MarkLabel(QWidget):
     """A state's mark by itself."""
 
-    def __init__(self, state: State, theme: Theme, parent: QWidget | None = None) -> None:
+    def __init__(self, state: Mark, theme: Theme, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self._state, self._theme = state, theme
         self.setFixedSize(QSize(16, 18))
         self.setAccessibleName(WORDS[state])
 
     @property
-    def state(self) -> State:
+    def state(self) -> Mark:
         """The state shown."""
         return self._state
 
-    def show_state(self, state: State) -> None:
+    def show_state(self, state: Mark) -> None:
         """Show another state."""
         if state != self._state:
             self._state = state

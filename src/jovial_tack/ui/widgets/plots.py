@@ -179,10 +179,10 @@ class _LeaveWatch(QObject):
 
 
 def export(
-    parent: QWidget, plot: Plot, csv_text: str, name: str, tell: Callable[[str], object]
+    parent: QWidget, plot: Plot, csv_text: str, name: str, show_text: Callable[[str], object]
 ) -> None:
     """Ask for a file and write a plot to it; what happened is told."""
-    _export(parent, lambda path: plot.write(path, csv_text), name, tell)
+    _export(parent, lambda path: plot.write(path, csv_text), name, show_text)
 
 
 def export_painted(
@@ -190,7 +190,7 @@ def export_painted(
     paint: Callable[[QPainter], None],
     csv_text: str,
     name: str,
-    tell: Callable[[str], object],
+    show_text: Callable[[str], object],
 ) -> None:
     """Ask for a file and write a painted view to it; what happened is told."""
 
@@ -214,11 +214,11 @@ def export_painted(
             view.grab().save(buffer, "PNG")
         replace_file(path, content.data())
 
-    _export(view, write, name, tell)
+    _export(view, write, name, show_text)
 
 
 def _export(
-    parent: QWidget, write: Callable[[Path], None], name: str, tell: Callable[[str], object]
+    parent: QWidget, write: Callable[[Path], None], name: str, show_text: Callable[[str], object]
 ) -> None:
     chosen, kind = QFileDialog.getSaveFileName(parent, "Export", f"{name}.csv", _EXPORTS)
     if not chosen:
@@ -229,6 +229,6 @@ def _export(
     try:
         write(path)
     except SaveError as error:
-        tell(f"{error}.")
+        show_text(f"{error}.")
     else:
-        tell(f"Wrote {path.name}.")
+        show_text(f"Wrote {path.name}.")

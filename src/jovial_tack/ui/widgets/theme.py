@@ -9,7 +9,7 @@ from importlib import resources
 
 from PyQt6.QtGui import QColor, QFont, QFontDatabase, QPalette
 
-from jovial_tack.answers.verdicts import State
+from jovial_tack.answers.verdicts import Mark
 
 _log = logging.getLogger(__name__)
 
@@ -89,7 +89,7 @@ NIGHT = Theme(
     stop="#e58cc6",
 )
 
-STATE_COLORS: dict[State, str] = {
+MARK_COLORS: dict[Mark, str] = {
     "good": "good",
     "watch": "watch",
     "stop": "stop",

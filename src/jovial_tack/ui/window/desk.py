@@ -11,9 +11,9 @@ from PyQt6.QtWidgets import QHBoxLayout, QStackedWidget, QVBoxLayout, QWidget
 
 from jovial_tack.answers.drive.air import blower_of
 from jovial_tack.answers.ratios.rev_plan import rev_plan
-from jovial_tack.answers.verdicts import READ_AT, State, Verdict
+from jovial_tack.answers.verdicts import READ_AT, Mark, Verdict
 from jovial_tack.sheets import shaft_of
-from jovial_tack.ui.belt import BeltBench, BeltShop
+from jovial_tack.ui.belt import BeltBench, BeltsAlongWindow
 from jovial_tack.ui.cards import CardHolder
 from jovial_tack.ui.front_view import FrontView
 from jovial_tack.ui.grip.revs_plot import RevsPlot
@@ -24,7 +24,7 @@ from jovial_tack.ui.ratios.boost import BoostCard
 from jovial_tack.ui.ratios.map import MapCard
 from jovial_tack.ui.ratios.rev_plan import RevPlanView, state_of
 from jovial_tack.ui.ratios.underdrive import UnderdriveCard
-from jovial_tack.ui.run_check import LogBench, RunCheckPanel, RunCheckPlot
+from jovial_tack.ui.run_check import Logs, RunCheckPanel, RunCheckPlot
 from jovial_tack.ui.session import Session
 from jovial_tack.ui.stations import STATIONS
 from jovial_tack.ui.survey.keeping import KeepCard
@@ -42,7 +42,7 @@ _RIGHT_WIDTH = 336
 _GAP = 8
 
 
-_GRAVEST: tuple[State, ...] = ("stop", "watch", "good")
+_GRAVEST: tuple[Mark, ...] = ("stop", "watch", "good")
 
 
 class Desk(QWidget):
@@ -51,14 +51,14 @@ class Desk(QWidget):
     """
 
     moved = pyqtSignal(str)
-    told = pyqtSignal(str)
+    message = pyqtSignal(str)
 
     def __init__(self, session: Session, theme: Theme) -> None:
         super().__init__()
         self.setObjectName("desk")
         self._session = session
         self.station = STATIONS[0].key
-        self.bench = LogBench(session, self)
+        self.bench = Logs(session, self)
         self.front = FrontView(session, theme)
         self.strip = VerdictStrip(session, theme)
         self.notice = Notice()
@@ -79,7 +79,7 @@ class Desk(QWidget):
         self.wishes = BoostCard(session, theme)
         self.map = MapCard(session, theme)
         self.underdrive = UnderdriveCard(session, theme)
-        self.belt_shop = BeltShop(session, theme)
+        self.belt_shop = BeltsAlongWindow(session, theme)
         self.belt_bench = BeltBench(session, self.belt_shop, theme)
         self._themed = (
             self.front, self.strip, self.rail, self.cards, self.revs, self.ribbon, self.plan,
@@ -97,7 +97,7 @@ class Desk(QWidget):
         self._lay_out()
         for page in self._asides:
             page.closed.connect(lambda: self._show_right(self.station))
-        session.told_changed.connect(self._show_states)
+        session.readings_changed.connect(self._show_states)
         session.settled.connect(self._show_plan_state)
         self.bench.changed.connect(self._show_states)
         self.shelf.opened.connect(self._open_part)
@@ -120,16 +120,16 @@ class Desk(QWidget):
         for tray in self._trays:
             middle.addWidget(tray)
         middle.addWidget(self.slider)
-        told = QWidget()
-        beside = QVBoxLayout(told)
+        message = QWidget()
+        beside = QVBoxLayout(message)
         beside.setContentsMargins(0, 0, 0, 0)
         beside.setSpacing(_GAP)
         beside.addWidget(self.cards, 3)
         beside.addWidget(self.revs, 2)
-        self._told = told
+        self._told = message
         self._right = QStackedWidget()
         self._right.setFixedWidth(_RIGHT_WIDTH)
-        for page in (told, self.log_panel, *self._asides):
+        for page in (message, self.log_panel, *self._asides):
             self._right.addWidget(page)
         row = QHBoxLayout()
         row.setSpacing(_GAP)
@@ -201,16 +201,16 @@ class Desk(QWidget):
         if self.shelf.isVisible():
             self.shelf.list.setFocus()
 
-    def weigh(self) -> None:
+    def compare_without(self) -> None:
         """Weigh keeping the selected accessory against deleting it."""
         build = self._session.build
         shaft = shaft_of(build, self._session.selection)
         if shaft is None or build.shaft(shaft).kind == "crank" or self._session.is_read_only:
-            self.told.emit("Select the accessory to keep or delete first.")
+            self.message.emit("Select the accessory to keep or delete first.")
             return
         if self._right.currentWidget() is not self.keeping:
             self._show_aside(self.keeping)
-        self.keeping.weigh(shaft)
+        self.keeping.compare_without(shaft)
 
     def show_wishes(self) -> None:
         """Show the pulleys for a boost at the right, or put them away."""
@@ -263,7 +263,7 @@ class Desk(QWidget):
         """Once the build has settled: what is dragged about seldom changes a ratio."""
         self.rail.show_state("ratios", self._plan_state())
 
-    def _plan_state(self) -> State:
+    def _plan_state(self) -> Mark:
         """The gravest state of the rev plan."""
         if self._session.is_read_only:
             return "unknown"

@@ -23,7 +23,7 @@ class Files(QObject):
     """The session's file. used: a file was opened or saved; said: what became of it."""
 
     used = pyqtSignal(Path)
-    said = pyqtSignal(str)
+    message = pyqtSignal(str)
 
     def __init__(
         self,
@@ -158,7 +158,7 @@ class Files(QObject):
             return
         self._hold(path)
         self.used.emit(path)
-        self.said.emit(f"Saved {path.name}")
+        self.message.emit(f"Saved {path.name}")
 
     def after_saving(self, act: Callable[[], None]) -> None:
         """Do something that would lose unsaved changes, once the user has said what becomes of them."""

@@ -59,9 +59,9 @@ class KeysCard(SideCard):
                 shown = QLabel(key)
                 shown.setObjectName("figure")
                 shown.setAlignment(Qt.AlignmentFlag.AlignRight)
-                told = heading("plain")
-                told.setText(what)
-                grid.addWidget(told, row, 0)
+                message = heading("plain")
+                message.setText(what)
+                grid.addWidget(message, row, 0)
                 grid.addWidget(shown, row, 1)
                 row += 1
         grid.setColumnStretch(0, 1)

@@ -24,7 +24,7 @@ from jovial_tack.document.edits.engine import set_units
 from jovial_tack.files.companions import read_text
 from jovial_tack.files.places import state_folder
 from jovial_tack.files.recovery import Keeper, LostWork
-from jovial_tack.files.settings import View, load_settings, save_settings
+from jovial_tack.files.settings import ViewState, load_settings, save_settings
 from jovial_tack.sheets import shaft_of
 from jovial_tack.ui.session import Session
 from jovial_tack.ui.soon import Soon
@@ -105,15 +105,15 @@ class MainWindow(QMainWindow):
         self.cards.open_wanted.connect(self.files.open)
         self.cards.demo_wanted.connect(self.files.open_demo)
         self.files.used.connect(self._remember)
-        self.files.said.connect(self.say)
-        self.revs.told.connect(self.say)
-        desk.log_plot.told.connect(self.say)
-        desk.map.told.connect(self.say)
-        desk.rev_plan.told.connect(self.say)
+        self.files.message.connect(self.show_text)
+        self.revs.message.connect(self.show_text)
+        desk.log_plot.message.connect(self.show_text)
+        desk.map.message.connect(self.show_text)
+        desk.rev_plan.message.connect(self.show_text)
         desk.log_panel.open_wanted.connect(self.open_log)
         desk.log_panel.demo_wanted.connect(self.open_demo_logs)
         desk.moved.connect(self._mark_station)
-        desk.told.connect(self.say)
+        desk.message.connect(self.show_text)
 
     def _point(self, place: str) -> None:
         self._place = place
@@ -123,7 +123,7 @@ class MainWindow(QMainWindow):
         """Begin to measure between two places, or tell what was measured."""
         self.front.measure()
         if self.front.measured:
-            self.say(self.front.measured)
+            self.show_text(self.front.measured)
 
     # logs
 
@@ -148,7 +148,7 @@ class MainWindow(QMainWindow):
         session = self.session
         shaft = shaft_of(session.build, session.selection)
         if shaft is None or session.is_read_only:
-            self.say("Select the shaft the curve is for first.")
+            self.show_text("Select the shaft the curve is for first.")
             return
         name, _ = QFileDialog.getOpenFileName(self, "Read a curve", "", _CURVES)
         if name:
@@ -165,7 +165,7 @@ class MainWindow(QMainWindow):
             self.notice.ask(f"{path.name} was not taken for {label}: {words}.")
             return
         session.edit(f"{what} of {label}", build)
-        self.say(f"{label} has the {what} of {path.name}.")
+        self.show_text(f"{label} has the {what} of {path.name}.")
 
     def export_plot(self) -> None:
         """Write the plot that is in sight, or that over the revs."""
@@ -249,7 +249,7 @@ class MainWindow(QMainWindow):
             station=self.desk.station,
         )
         if self.session.path is not None:
-            view: View | None = self.front.view_state()
+            view: ViewState | None = self.front.view_state()
             settings = settings.looked_at(self.session.path, view)
         save_settings(settings)
 
@@ -275,8 +275,8 @@ class MainWindow(QMainWindow):
     def show_units(self, unit: str) -> None:
         """Show the build in millimetres or inches: one step to undo."""
         if unit != self.session.build.display_units:
-            said = "inches" if unit == "in" else "millimetres"
-            self.session.edit(f"show {said}", set_units(self.session.build, unit))  # type: ignore[arg-type]
+            message = "inches" if unit == "in" else "millimetres"
+            self.session.edit(f"show {message}", set_units(self.session.build, unit))  # type: ignore[arg-type]
         self._refresh_titles()
 
     def toggle_both(self) -> None:
@@ -326,7 +326,7 @@ class MainWindow(QMainWindow):
     def _mark_station(self, key: str) -> None:
         self.station_actions[key].setChecked(True)
 
-    def say(self, text: str) -> None:
+    def show_text(self, text: str) -> None:
         """Say something in the status bar for a while."""
         self._hint.setText(text)
         self._hint_ends.start(6000)

@@ -97,11 +97,11 @@ class Menus:
         self._add(menu, "Belt b&ench", "Ctrl+K", window.desk.show_belt_bench)
         self._add(menu, "Compressor &map", "Ctrl+Shift+M", window.desk.show_map)
         self._add(menu, "Un&derdrive", "Ctrl+Shift+U", window.desk.show_underdrive)
-        self._add(menu, "&Keep or delete the accessory", "Shift+F7", window.desk.weigh)
+        self._add(menu, "&Keep or delete the accessory", "Shift+F7", window.desk.compare_without)
 
     def _place_actions(self, menu: QMenu) -> None:
         window = self._window
-        placing = Placing(window.session, window.front, window.say)
+        placing = Placing(window.session, window.front, window.show_text)
         self._add(menu, "&Level with the part before", "F8", placing.level)
         self._add(menu, "&Plumb with the part before", "Shift+F8", placing.plumb)
         self._add(menu, "&Rims level with the part before", "F9", placing.rims)

@@ -6,7 +6,7 @@ from PyQt6.QtCore import QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QAbstractButton, QButtonGroup, QLabel, QSizePolicy, QVBoxLayout, QWidget
 
-from jovial_tack.answers.verdicts import State
+from jovial_tack.answers.verdicts import Mark
 from jovial_tack.ui.stations import _TO_COME, STATIONS, Station
 from jovial_tack.ui.widgets.marks import WORDS, paint_mark
 from jovial_tack.ui.widgets.theme import Theme, figures, words
@@ -20,7 +20,7 @@ class StationButton(QAbstractButton):
     def __init__(self, station: Station, theme: Theme) -> None:
         super().__init__()
         self.station, self._theme = station, theme
-        self._state: State = "unknown"
+        self._state: Mark = "unknown"
         self.setCheckable(True)
         self.setFixedSize(QSize(_WIDTH, _HEIGHT))
         self.setCursor(Qt.CursorShape.PointingHandCursor)
@@ -29,11 +29,11 @@ class StationButton(QAbstractButton):
         self.show_state("unknown")
 
     @property
-    def state(self) -> State:
+    def state(self) -> Mark:
         """The state shown."""
         return self._state
 
-    def show_state(self, state: State) -> None:
+    def show_state(self, state: Mark) -> None:
         """Show a state."""
         self._state = state
         self.setAccessibleName(
@@ -104,7 +104,7 @@ class StationRail(QWidget):
         """Mark a station as the one stood at."""
         self.buttons[key].setChecked(True)
 
-    def show_state(self, key: str, state: State) -> None:
+    def show_state(self, key: str, state: Mark) -> None:
         """Show the state of a station."""
         button = self.buttons[key]
         if button.state != state:

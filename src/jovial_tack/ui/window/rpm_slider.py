@@ -52,8 +52,8 @@ class RpmSlider(QSlider):
         self.setValue(speeds.index(session.rpm) if session.rpm in speeds else len(speeds) - 1)
         self.blockSignals(False)
         self._ranges = rev_ranges(session.build, session.results)
-        said = "; ".join(f"{r.what} from {r.low_rpm:.0f} rpm" for r in self._ranges)
-        self.setAccessibleDescription(f"{session.rpm:.0f} rpm. {said}")
+        message = "; ".join(f"{r.what} from {r.low_rpm:.0f} rpm" for r in self._ranges)
+        self.setAccessibleDescription(f"{session.rpm:.0f} rpm. {message}")
         self.update()
 
     def _chosen(self, place: int) -> None:

@@ -118,7 +118,7 @@ class VerdictStrip(QWidget):
         for button in self.buttons:
             row.addWidget(button)
             button.clicked.connect(lambda _=False, b=button: self.chosen.emit(b.verdict))
-        session.told_changed.connect(self.refresh)
+        session.readings_changed.connect(self.refresh)
         session.settled.connect(self.refresh)
         self.refresh()
 

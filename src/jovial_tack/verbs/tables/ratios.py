@@ -40,9 +40,9 @@ def underdrive_table(steps: Sequence[Underdrive]) -> str:
     """A line a smaller driver."""
     lines = [f"{'driver':>9}{'slower':>9}{'saved, cruise':>15}{'saved, redline':>16}"]
     for step in steps:
-        told = f"{step.driver_mm:6.1f} mm{100 * step.slower:8.0f}%{step.saved_cruise_kw:12.2f} kW"
-        told += f"{step.saved_redline_kw:13.2f} kW"
-        lines.append(f"{told}  {'; '.join(step.too_slow)}".rstrip())
+        values = f"{step.driver_mm:6.1f} mm{100 * step.slower:8.0f}%{step.saved_cruise_kw:12.2f} kW"
+        values += f"{step.saved_redline_kw:13.2f} kW"
+        lines.append(f"{values}  {'; '.join(step.too_slow)}".rstrip())
     return "\n".join(lines)
 
 

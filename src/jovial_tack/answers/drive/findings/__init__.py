@@ -13,7 +13,7 @@ from jovial_tack.answers.drive.findings.in_the_way import clearance_findings
 from jovial_tack.answers.drive.findings.lining_up import lining_up_findings
 from jovial_tack.answers.drive.findings.parts import parts_findings
 from jovial_tack.answers.drive.findings.unknown import unknown_findings, unsolvable_findings
-from jovial_tack.answers.drive.state import SolvedDrive
+from jovial_tack.answers.drive.solved import Solved
 from jovial_tack.answers.drive.words import Speech
 from jovial_tack.answers.results import Finding
 from jovial_tack.catalogue import Catalogue
@@ -22,7 +22,7 @@ __all__ = ["clearance_findings", "findings_of", "unsolvable_findings"]
 
 
 def findings_of(
-    state: SolvedDrive,
+    solved: Solved,
     catalogue: Catalogue,
     speech: Speech,
     onset_rpm: float | None,
@@ -36,15 +36,15 @@ def findings_of(
     if there is none; mends: whether they were searched for.
     """
     found: list[Finding] = []
-    if state.rest is None:
-        found += geometry_findings(state, speech)
+    if solved.rest is None:
+        found += geometry_findings(solved, speech)
         if not found:
-            found += adjuster_findings(state, speech, mends=mends)
-        found += parts_findings(state, catalogue, speech)
+            found += adjuster_findings(solved, speech, mends=mends)
+        found += parts_findings(solved, catalogue, speech)
         return tuple(found)
-    found += adjuster_findings(state, speech, mends=mends)
-    found += holding_findings(state, catalogue, speech, onset_rpm, least_scale, mends=mends)
-    found += parts_findings(state, catalogue, speech)
-    found += lining_up_findings(state, speech)
-    found += unknown_findings(state, speech)
+    found += adjuster_findings(solved, speech, mends=mends)
+    found += holding_findings(solved, catalogue, speech, onset_rpm, least_scale, mends=mends)
+    found += parts_findings(solved, catalogue, speech)
+    found += lining_up_findings(solved, speech)
+    found += unknown_findings(solved, speech)
     return tuple(found)

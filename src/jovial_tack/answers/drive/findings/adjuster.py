@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from jovial_tack.answers.drive.lengths import travel_lengths, window_lengths
-from jovial_tack.answers.drive.state import SolvedDrive
+from jovial_tack.answers.drive.solved import Solved
 from jovial_tack.answers.drive.words import Speech, percent
 from jovial_tack.answers.kinds import (
     ARM_AT_STOP,
@@ -20,99 +20,99 @@ from jovial_tack.core.drive.adjuster import INSIDE, NO_PATH, UNWOUND_STOP, WOUND
 from jovial_tack.document.model import LockedTensioner, SpringArmTensioner
 
 
-def adjuster_findings(state: SolvedDrive, speech: Speech, *, mends: bool) -> list[Finding]:
+def adjuster_findings(solved: Solved, speech: Speech, *, mends: bool) -> list[Finding]:
     """Belt too short or long, arm outside its window, on its stop or near its toggle.
 
     mends: look for the belts that would mend it.
     """
-    if not state.case.decided:
+    if not solved.case.decided:
         return []
-    if state.case.slide is not None:
-        return _travel_findings(state, speech)
-    if state.case.arm is None:
-        return _stretch_findings(state, speech)
-    if state.outcome != INSIDE:
-        return [_no_equilibrium(state, speech)]
-    found = _lost_findings(state, speech)
-    found += _window_findings(state, speech, mends) + _stop_findings(state, speech)
-    toggle = state.toggle_deg
-    if toggle < state.limits.near_toggle_deg:
+    if solved.case.slide is not None:
+        return _travel_findings(solved, speech)
+    if solved.case.arm is None:
+        return _stretch_findings(solved, speech)
+    if solved.outcome != INSIDE:
+        return [_no_equilibrium(solved, speech)]
+    found = _lost_findings(solved, speech)
+    found += _window_findings(solved, speech, mends) + _stop_findings(solved, speech)
+    toggle = solved.toggle_deg
+    if toggle < solved.limits.near_toggle_deg:
         found.append(
             Finding(
                 NEAR_TOGGLE,
                 "watch",
-                _arm_pulley(state),
+                _arm_pulley(solved),
                 f"the arm of {speech.drive} rests {toggle:.1f}° from the place where it loses its lever"
-                f" and its tension runs away; keep {state.limits.near_toggle_deg:.0f}°",
+                f" and its tension runs away; keep {solved.limits.near_toggle_deg:.0f}°",
                 value=toggle,
-                limit=state.limits.near_toggle_deg,
+                limit=solved.limits.near_toggle_deg,
             )
         )
     return found
 
 
-def _arm_pulley(state: SolvedDrive) -> str:
-    tensioner = state.case.model.tensioner
+def _arm_pulley(solved: Solved) -> str:
+    tensioner = solved.case.model.tensioner
     assert isinstance(tensioner, SpringArmTensioner)
     return tensioner.pulley
 
 
-def _fitting(state: SolvedDrive, speech: Speech) -> str:
-    window = window_lengths(state.case, state.usable)
+def _fitting(solved: Solved, speech: Speech) -> str:
+    window = window_lengths(solved.case, solved.usable)
     if window is None:
         return "no belt puts the arm in its window; check the arm's pivot, angles and push"
     return f"belts of {speech.length(window[0])} to {speech.length(window[1])} rest in its window"
 
 
-def _no_equilibrium(state: SolvedDrive, speech: Speech) -> Finding:
-    length = state.case.model.belt.effective_length_mm
-    assert length is not None and state.travel is not None
-    short = state.outcome == WOUND_STOP
-    if state.drawn_path is not None and not state.travel.usable.any():
+def _no_equilibrium(solved: Solved, speech: Speech) -> Finding:
+    length = solved.case.model.belt.effective_length_mm
+    assert length is not None and solved.travel is not None
+    short = solved.outcome == WOUND_STOP
+    if solved.drawn_path is not None and not solved.travel.usable.any():
         slack_path = effective_length(
-            float(state.drawn_path.total), state.case.belt.profile.effective_to_cord_mm
+            float(solved.drawn_path.total), solved.case.belt.profile.effective_to_cord_mm
         )
         short = length < slack_path
-    window = window_lengths(state.case, state.usable)
+    window = window_lengths(solved.case, solved.usable)
     limit = None if window is None else window[0 if short else 1]
     by = "" if limit is None else f" by {speech.length(abs(length - limit))}"
     word = "short" if short else "long"
     return Finding(
         BELT_TOO_SHORT if short else BELT_TOO_LONG,
         "stop",
-        _arm_pulley(state),
+        _arm_pulley(solved),
         f"the belt of {speech.drive} is too {word}{by} at {speech.length(length)};"
-        f" {_fitting(state, speech)}",
+        f" {_fitting(solved, speech)}",
         value=length,
         limit=limit,
     )
 
 
-def _lost_findings(state: SolvedDrive, speech: Speech) -> list[Finding]:
+def _lost_findings(solved: Solved, speech: Speech) -> list[Finding]:
     """Speeds at which the arm runs out of travel that has a path."""
-    length, running = state.case.model.belt.effective_length_mm, state.running
+    length, running = solved.case.model.belt.effective_length_mm, solved.running
     assert running is not None
-    lost = state.rpm[running.outcome == NO_PATH]
+    lost = solved.rpm[running.outcome == NO_PATH]
     if not lost.size:
         return []
     return [
         Finding(
             BELT_TOO_LONG,
             "stop",
-            _arm_pulley(state),
+            _arm_pulley(solved),
             f"from {lost.min():.0f} rpm the arm of {speech.drive} swings past every place where the"
-            f" belt has a path; {_fitting(state, speech)}",
+            f" belt has a path; {_fitting(solved, speech)}",
             value=length,
         )
     ]
 
 
-def _window_findings(state: SolvedDrive, speech: Speech, mends: bool) -> list[Finding]:
-    tensioner, arm, running = state.case.model.tensioner, state.case.arm, state.running
+def _window_findings(solved: Solved, speech: Speech, mends: bool) -> list[Finding]:
+    tensioner, arm, running = solved.case.model.tensioner, solved.case.arm, solved.running
     assert isinstance(tensioner, SpringArmTensioner) and arm is not None and running is not None
     if tensioner.window_deg is None:
         return []
-    rest = float(arm.window_fraction(np.asarray(state.rest_angle)))
+    rest = float(arm.window_fraction(np.asarray(solved.rest_angle)))
     turning = arm.window_fraction(running.angle)
     at_rest_out = not 0 <= rest <= 1
     worst_lane = int(np.nanargmax(np.abs(turning - 0.5))) if np.isfinite(turning).any() else 0
@@ -120,11 +120,11 @@ def _window_findings(state: SolvedDrive, speech: Speech, mends: bool) -> list[Fi
     if not at_rest_out and not (worst < 0 or worst > 1):
         return []
     fraction = rest if at_rest_out else worst
-    when = "at rest" if at_rest_out else f"at {state.rpm[worst_lane]:.0f} rpm"
+    when = "at rest" if at_rest_out else f"at {solved.rpm[worst_lane]:.0f} rpm"
     side = "wound" if fraction < 0 else "unwound"
     past = abs(fraction - (0 if fraction < 0 else 1))
     degrees = past * abs(np.degrees(arm.window[1] - arm.window[0]))
-    mend = f"; {_fitting(state, speech)}" if mends else ""
+    mend = f"; {_fitting(solved, speech)}" if mends else ""
     return [
         Finding(
             ARM_OUTSIDE_WINDOW,
@@ -138,39 +138,39 @@ def _window_findings(state: SolvedDrive, speech: Speech, mends: bool) -> list[Fi
     ]
 
 
-def _stop_findings(state: SolvedDrive, speech: Speech) -> list[Finding]:
-    assert state.running is not None and state.case.arm is not None
-    stopped = np.isin(state.running.outcome, (WOUND_STOP, UNWOUND_STOP))
+def _stop_findings(solved: Solved, speech: Speech) -> list[Finding]:
+    assert solved.running is not None and solved.case.arm is not None
+    stopped = np.isin(solved.running.outcome, (WOUND_STOP, UNWOUND_STOP))
     if not stopped.any():
         return []
-    lane = int(np.argmax(np.where(stopped, state.rpm, -1)))
-    first = float(state.rpm[stopped].min())
-    side = "wound" if state.running.outcome[lane] == WOUND_STOP else "unwound"
-    angle = float(np.degrees(state.running.angle[lane]))
-    arm = state.case.arm
-    rest = float(arm.window_fraction(np.asarray(state.rest_angle)))
+    lane = int(np.argmax(np.where(stopped, solved.rpm, -1)))
+    first = float(solved.rpm[stopped].min())
+    side = "wound" if solved.running.outcome[lane] == WOUND_STOP else "unwound"
+    angle = float(np.degrees(solved.running.angle[lane]))
+    arm = solved.case.arm
+    rest = float(arm.window_fraction(np.asarray(solved.rest_angle)))
     return [
         Finding(
             ARM_AT_STOP,
             "stop",
-            _arm_pulley(state),
+            _arm_pulley(solved),
             f"the arm of {speech.drive} lies on its {side} stop at {first:.0f} rpm and no longer holds"
-            f" the tension; it rests {percent(rest)} into its window, and {_fitting(state, speech)}",
+            f" the tension; it rests {percent(rest)} into its window, and {_fitting(solved, speech)}",
             value=angle,
             limit=angle,
         )
     ]
 
 
-def _travel_findings(state: SolvedDrive, speech: Speech) -> list[Finding]:
+def _travel_findings(solved: Solved, speech: Speech) -> list[Finding]:
     """A belt that fits nowhere on the travel of the shaft it is tensioned by."""
-    slide, length = state.case.slide, state.case.model.belt.effective_length_mm
-    model = state.case.model.tensioner
+    slide, length = solved.case.slide, solved.case.model.belt.effective_length_mm
+    model = solved.case.model.tensioner
     assert slide is not None and length is not None and isinstance(model, LockedTensioner)
     if slide.share is not None:
         return []
-    moved = next(k for k, shaft in enumerate(state.case.shafts) if shaft.id == model.shaft)
-    ends = travel_lengths(state.case, state.usable)
+    moved = next(k for k, shaft in enumerate(solved.case.shafts) if shaft.id == model.shaft)
+    ends = travel_lengths(solved.case, solved.usable)
     if slide.short is None or ends is None:
         short, limit, mend = False, None, "nowhere on its travel the belt has a path"
     else:
@@ -183,29 +183,29 @@ def _travel_findings(state: SolvedDrive, speech: Speech) -> list[Finding]:
         Finding(
             BELT_TOO_SHORT if short else BELT_TOO_LONG,
             "stop",
-            state.case.model.route[moved],
+            solved.case.model.route[moved],
             f"the belt of {speech.drive} is too {word}{by} at {speech.length(length)} for the travel of"
-            f" {state.case.shafts[moved].label}; {mend}",
+            f" {solved.case.shafts[moved].label}; {mend}",
             value=length,
             limit=limit,
         )
     ]
 
 
-def _stretch_findings(state: SolvedDrive, speech: Speech) -> list[Finding]:
-    tensioner, length = state.case.model.tensioner, state.case.model.belt.effective_length_mm
+def _stretch_findings(solved: Solved, speech: Speech) -> list[Finding]:
+    tensioner, length = solved.case.model.tensioner, solved.case.model.belt.effective_length_mm
     if tensioner is None or tensioner.type != "stretch" or length is None:
         return []
-    if state.rest is None or state.rest_traction_n > 0:
+    if solved.rest is None or solved.rest_traction_n > 0:
         return []
     slack_free = effective_length(
-        float(state.rest.total), state.case.belt.profile.effective_to_cord_mm
+        float(solved.rest.total), solved.case.belt.profile.effective_to_cord_mm
     )
     return [
         Finding(
             BELT_TOO_LONG,
             "stop",
-            state.case.model.route[state.drive.layout.driver],
+            solved.case.model.route[solved.drive.layout.driver],
             f"the belt of {speech.drive} hangs slack: its path calls for less than"
             f" {speech.length(slack_free)} effective length",
             value=length,

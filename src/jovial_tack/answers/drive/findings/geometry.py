@@ -6,7 +6,7 @@ from collections.abc import Iterator
 
 import numpy as np
 
-from jovial_tack.answers.drive.state import SolvedDrive
+from jovial_tack.answers.drive.solved import Solved
 from jovial_tack.answers.drive.words import Speech
 from jovial_tack.answers.kinds import BELT_CROSSES_ITSELF, NO_CONTACT, PULLEYS_OVERLAP
 from jovial_tack.answers.results import Finding
@@ -21,21 +21,19 @@ from jovial_tack.core.drive.path import (
 )
 
 
-def geometry_findings(state: SolvedDrive, speech: Speech) -> list[Finding]:
+def geometry_findings(solved: Solved, speech: Speech) -> list[Finding]:
     """What makes the drawn path impossible; empty if it is not the geometry."""
-    path, found = state.drawn_path, state.rest_faults
+    path, found = solved.drawn_path, solved.rest_faults
     if path is None or found is None or not bool(found.any):
         return []
-    overlaps = list(_overlaps(state, path, found, speech))
+    overlaps = list(_overlaps(solved, path, found, speech))
     if overlaps:
         return overlaps
-    contact = list(_contact(state, path, found, speech))
-    return contact or list(_crossings(state, path, found, speech))
+    contact = list(_contact(solved, path, found, speech))
+    return contact or list(_crossings(solved, path, found, speech))
 
 
-def _overlaps(
-    state: SolvedDrive, path: Path, found: PathFaults, speech: Speech
-) -> Iterator[Finding]:
+def _overlaps(solved: Solved, path: Path, found: PathFaults, speech: Speech) -> Iterator[Finding]:
     centers, radii = path.centers, np.abs(path.signed_radii)
     gaps = pulley_gaps(centers, radii)
     pairs = path.ring.pulley_pairs
@@ -45,7 +43,7 @@ def _overlaps(
         yield Finding(
             PULLEYS_OVERLAP,
             "stop",
-            state.case.model.route[there],
+            solved.case.model.route[there],
             f"{speech.at(there)} and {speech.at(here)} stand {speech.length(depth)} into one another;"
             f" move them at least that far apart",
             value=depth,
@@ -53,23 +51,21 @@ def _overlaps(
         )
 
 
-def _contact(
-    state: SolvedDrive, path: Path, found: PathFaults, speech: Speech
-) -> Iterator[Finding]:
-    driver = state.drive.layout.driver
+def _contact(solved: Solved, path: Path, found: PathFaults, speech: Speech) -> Iterator[Finding]:
+    driver = solved.drive.layout.driver
     lost = [int(place) for place in np.flatnonzero(found.lost)]
     if not lost and bool(found.turning):
         blamed = blame_for_turning(path.centers, path.signed_radii, driver)
         # with two pulleys, or no single culprit, the one turning against the driver most
-        signs = path.signed_radii * state.drive.layout.driver_sign
+        signs = path.signed_radii * solved.drive.layout.driver_sign
         others = [place for place in range(path.centers.size) if place != driver]
         lost = [blamed if blamed is not None else min(others, key=lambda i: float(signs[i]))]
     if not lost:
         return
-    hint = _reversal_hint(state, path)
+    hint = _reversal_hint(solved, path)
     for place in lost:
-        pulley = state.case.pulleys[place]
-        mend = hint or _flip_hint(state, path, speech, place)
+        pulley = solved.case.pulleys[place]
+        mend = hint or _flip_hint(solved, path, speech, place)
         yield Finding(
             NO_CONTACT,
             "stop",
@@ -79,8 +75,8 @@ def _contact(
         )
 
 
-def _reversal_hint(state: SolvedDrive, path: Path) -> str:
-    driver = state.drive.layout.driver
+def _reversal_hint(solved: Solved, path: Path) -> str:
+    driver = solved.drive.layout.driver
     order = np.arange(path.centers.size)[::-1]
     if path.centers.size > 2 and _exists(
         path.centers[order], path.signed_radii[order], driver, order
@@ -89,13 +85,13 @@ def _reversal_hint(state: SolvedDrive, path: Path) -> str:
     return ""
 
 
-def _flip_hint(state: SolvedDrive, path: Path, speech: Speech, place: int) -> str:
-    driver = state.drive.layout.driver
+def _flip_hint(solved: Solved, path: Path, speech: Speech, place: int) -> str:
+    driver = solved.drive.layout.driver
     count = path.centers.size
-    pulley = state.case.pulleys[place]
+    pulley = solved.case.pulleys[place]
     order = np.arange(count)
     if place != driver:
-        profile = state.case.belt.profile
+        profile = solved.case.belt.profile
         change = profile.cord_to_back_mm - profile.effective_to_cord_mm
         flipped = path.signed_radii.copy()
         grown = change if pulley.side == "ribs" else -change
@@ -119,12 +115,10 @@ def _exists(centers: Complex, signed_radii: Float, driver: int, order: object) -
     return not bool(faults(path, float(np.sign(signed_radii[driver]))).any)
 
 
-def _crossings(
-    state: SolvedDrive, path: Path, found: PathFaults, speech: Speech
-) -> Iterator[Finding]:
-    route = state.case.model.route
+def _crossings(solved: Solved, path: Path, found: PathFaults, speech: Speech) -> Iterator[Finding]:
+    route = solved.case.model.route
     count = path.centers.size
-    mend = _swap_hint(state, path, speech)
+    mend = _swap_hint(solved, path, speech)
     seen: set[int] = set()
     bystanders = path.ring.bystanders
     for place in np.flatnonzero(found.through):
@@ -155,8 +149,8 @@ def _crossings(
         )
 
 
-def _swap_hint(state: SolvedDrive, path: Path, speech: Speech) -> str:
-    driver = state.drive.layout.driver
+def _swap_hint(solved: Solved, path: Path, speech: Speech) -> str:
+    driver = solved.drive.layout.driver
     count = path.centers.size
     for place in range(count):
         after = (place + 1) % count

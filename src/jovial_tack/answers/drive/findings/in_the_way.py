@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from jovial_tack.answers.drive.state import SolvedDrive
+from jovial_tack.answers.drive.solved import Solved
 from jovial_tack.answers.drive.words import Speech
 from jovial_tack.answers.kinds import CLEARANCE
 from jovial_tack.answers.results import ClearanceResult, Finding
@@ -12,15 +12,15 @@ from jovial_tack.document.model import Build
 
 
 def clearance_findings(
-    build: Build, state: SolvedDrive, near: Sequence[ClearanceResult], speech: Speech
+    build: Build, solved: Solved, near: Sequence[ClearanceResult], speech: Speech
 ) -> tuple[Finding, ...]:
     """One finding for each obstacle that is touched or too near."""
     return tuple(
-        _finding(build, state, found, speech) for found in near if found.gap_mm < found.needed_mm
+        _finding(build, solved, found, speech) for found in near if found.gap_mm < found.needed_mm
     )
 
 
-def _finding(build: Build, state: SolvedDrive, found: ClearanceResult, speech: Speech) -> Finding:
+def _finding(build: Build, solved: Solved, found: ClearanceResult, speech: Speech) -> Finding:
     obstacle = build.obstacle(found.obstacle).label
     name = speech.name(found.pulley)
     if found.of == "pulley":
@@ -30,7 +30,7 @@ def _finding(build: Build, state: SolvedDrive, found: ClearanceResult, speech: S
     elif found.of == "wrench":
         what = f"the wrench on the arm of {speech.drive}"
     else:
-        route = state.case.model.route
+        route = solved.case.model.route
         after = route[(route.index(found.pulley) + 1) % len(route)]
         what = f"the belt of {speech.drive} near {name} and {speech.name(after)}"
     when = "" if found.arm_angle_deg is None else f" with the arm at {found.arm_angle_deg:.1f}°"

@@ -4,36 +4,36 @@ from __future__ import annotations
 
 import numpy as np
 
-from jovial_tack.answers.drive.state import SolvedDrive
+from jovial_tack.answers.drive.solved import Solved
 from jovial_tack.answers.drive.words import Speech
 from jovial_tack.answers.kinds import MISALIGNED
 from jovial_tack.answers.results import Finding
 
 
-def lining_up_findings(state: SolvedDrive, speech: Speech) -> list[Finding]:
+def lining_up_findings(solved: Solved, speech: Speech) -> list[Finding]:
     """One finding for each pulley that is out of line, or for the worst one if only tilt is left."""
-    if state.alignment is None:
+    if solved.alignment is None:
         return []
-    profile = state.case.belt.profile
-    angles = np.degrees(np.abs(state.alignment.span))
+    profile = solved.case.belt.profile
+    angles = np.degrees(np.abs(solved.alignment.span))
     if not (angles > profile.good_angle_deg).any():
         return []
     worst = int(np.nanargmax(angles))
-    if state.moves is None or not state.moves.any():
-        return [_finding(state, speech, worst, float(angles[worst]), None)]
+    if solved.moves is None or not solved.moves.any():
+        return [_finding(solved, speech, worst, float(angles[worst]), None)]
     found = []
-    for place in np.flatnonzero(state.moves):
-        reached = _spans_reaching(state, int(place))
+    for place in np.flatnonzero(solved.moves):
+        reached = _spans_reaching(solved, int(place))
         touched = [angles[span] for span in reached if not np.isnan(angles[span])]
         if touched and max(touched) > profile.good_angle_deg:
-            move = float(state.moves[place])
-            found.append(_finding(state, speech, int(place), float(max(touched)), move))
-    return found or [_finding(state, speech, worst, float(angles[worst]), None)]
+            move = float(solved.moves[place])
+            found.append(_finding(solved, speech, int(place), float(max(touched)), move))
+    return found or [_finding(solved, speech, worst, float(angles[worst]), None)]
 
 
-def _spans_reaching(state: SolvedDrive, place: int) -> list[int]:
+def _spans_reaching(solved: Solved, place: int) -> list[int]:
     """The spans between a grooved pulley and its grooved neighbours, over flat ones."""
-    flat, count = state.case.seats().flat, len(state.case.pulleys)
+    flat, count = solved.case.seats().flat, len(solved.case.pulleys)
     reached = [place]
     while flat[(reached[-1] + 1) % count] and (reached[-1] + 1) % count != place:
         reached.append((reached[-1] + 1) % count)
@@ -46,9 +46,9 @@ def _spans_reaching(state: SolvedDrive, place: int) -> list[int]:
 
 
 def _finding(
-    state: SolvedDrive, speech: Speech, place: int, angle: float, move: float | None
+    solved: Solved, speech: Speech, place: int, angle: float, move: float | None
 ) -> Finding:
-    profile = state.case.belt.profile
+    profile = solved.case.belt.profile
     over = angle > profile.limit_angle_deg
     limit = profile.limit_angle_deg if over else profile.good_angle_deg
     if move is None:
@@ -60,7 +60,7 @@ def _finding(
     return Finding(
         MISALIGNED,
         "stop" if over else "watch",
-        state.case.model.route[place],
+        solved.case.model.route[place],
         f"{speech.at(place)} is {angle:.2f}° out of line (good {profile.good_angle_deg:.2f}°);"
         f" {mend}",
         value=angle,

@@ -7,7 +7,7 @@ import numpy as np
 from jovial_tack.answers.drive.case import runs_free
 from jovial_tack.answers.drive.duties import shortfalls
 from jovial_tack.answers.drive.findings.teeth import teeth_findings
-from jovial_tack.answers.drive.state import SolvedDrive
+from jovial_tack.answers.drive.solved import Solved
 from jovial_tack.answers.drive.words import Speech
 from jovial_tack.answers.kinds import (
     BELT_SPEED,
@@ -27,31 +27,31 @@ from jovial_tack.core.grip.span_readings import running_tone
 _WORDS = {"cw": "clockwise", "ccw": "counter-clockwise"}
 
 
-def parts_findings(state: SolvedDrive, catalogue: Catalogue, speech: Speech) -> list[Finding]:
+def parts_findings(solved: Solved, catalogue: Catalogue, speech: Speech) -> list[Finding]:
     """Findings that hold whether or not the belt has a path, then those of the running state."""
     found = (
-        _speeds(state, speech)
-        + _duties(state, catalogue, speech)
-        + _rotation(state, speech)
-        + _belt_speed(state, speech)
+        _speeds(solved, speech)
+        + _duties(solved, catalogue, speech)
+        + _rotation(solved, speech)
+        + _belt_speed(solved, speech)
     )
-    found += _sizes(state, speech) + _ribs(state, speech) + teeth_findings(state, speech)
-    if state.running is not None:
-        found += _hub_loads(state, speech) + _resonance(state, speech)
+    found += _sizes(solved, speech) + _ribs(solved, speech) + teeth_findings(solved, speech)
+    if solved.running is not None:
+        found += _hub_loads(solved, speech) + _resonance(solved, speech)
     return found
 
 
-def _speeds(state: SolvedDrive, speech: Speech) -> list[Finding]:
+def _speeds(solved: Solved, speech: Speech) -> list[Finding]:
     found: list[Finding] = []
-    redline = state.case.engine.redline_rpm
-    for place, shaft in enumerate(state.case.shafts):
-        speed = redline * float(state.drive.ratios[place])
-        if place == state.drive.layout.driver and shaft.kind != "crank":
+    redline = solved.case.engine.redline_rpm
+    for place, shaft in enumerate(solved.case.shafts):
+        speed = redline * float(solved.drive.ratios[place])
+        if place == solved.drive.layout.driver and shaft.kind != "crank":
             continue  # judged in the drive that turns it
         if shaft.max_rpm is None or speed <= shaft.max_rpm:
             continue
-        pulley = state.case.pulleys[place]
-        least = _diameter_for(state, place, speed, shaft.max_rpm)
+        pulley = solved.case.pulleys[place]
+        least = _diameter_for(solved, place, speed, shaft.max_rpm)
         found.append(
             Finding(
                 OVERSPEED,
@@ -66,25 +66,25 @@ def _speeds(state: SolvedDrive, speech: Speech) -> list[Finding]:
     return found
 
 
-def _diameter_for(state: SolvedDrive, place: int, rpm: float, wanted_rpm: float) -> float:
+def _diameter_for(solved: Solved, place: int, rpm: float, wanted_rpm: float) -> float:
     """The diameter, mm, with which a pulley that turns rpm turns at a wanted speed."""
-    radius = float(state.drive.radii[place])
-    offset = radius - state.case.pulleys[place].diameter_mm / 2
+    radius = float(solved.drive.radii[place])
+    offset = radius - solved.case.pulleys[place].diameter_mm / 2
     return 2 * (radius * rpm / wanted_rpm - offset)
 
 
-def _duties(state: SolvedDrive, catalogue: Catalogue, speech: Speech) -> list[Finding]:
+def _duties(solved: Solved, catalogue: Catalogue, speech: Speech) -> list[Finding]:
     """Shafts that turn too slowly for what they are asked for."""
     found: list[Finding] = []
-    for place, shaft in enumerate(state.case.shafts):
-        if place == state.drive.layout.driver:
+    for place, shaft in enumerate(solved.case.shafts):
+        if place == solved.drive.layout.driver:
             continue  # judged in the drive that turns it
-        pulley, ratio = state.case.pulleys[place], float(state.drive.ratios[place])
-        for short in shortfalls(shaft, state.case.engine, ratio, catalogue):
+        pulley, ratio = solved.case.pulleys[place], float(solved.drive.ratios[place])
+        for short in shortfalls(shaft, solved.case.engine, ratio, catalogue):
             if short.needed_rpm is None:
                 mend = "no speed makes it give that much"
             else:
-                most = _diameter_for(state, place, short.rpm, short.needed_rpm)
+                most = _diameter_for(solved, place, short.rpm, short.needed_rpm)
                 mend = f"{speech.length(most)} or less on its pulley would do"
             words = f"{shaft.label} {short.words}; {mend}"
             found.append(
@@ -93,28 +93,28 @@ def _duties(state: SolvedDrive, catalogue: Catalogue, speech: Speech) -> list[Fi
     return found
 
 
-def _rotation(state: SolvedDrive, speech: Speech) -> list[Finding]:
+def _rotation(solved: Solved, speech: Speech) -> list[Finding]:
     found: list[Finding] = []
-    for place, shaft in enumerate(state.case.shafts):
-        turns = "ccw" if state.case.signs[place] > 0 else "cw"
-        if runs_free(state.case.pulleys[place], state.case.signs[place]):
+    for place, shaft in enumerate(solved.case.shafts):
+        turns = "ccw" if solved.case.signs[place] > 0 else "cw"
+        if runs_free(solved.case.pulleys[place], solved.case.signs[place]):
             found.append(
                 Finding(
                     WRONG_ROTATION,
                     "stop",
-                    state.case.pulleys[place].id,
+                    solved.case.pulleys[place].id,
                     f"the one-way pulley of {shaft.label} runs free and leaves its shaft standing;"
-                    f" it must turn {_WORDS[state.case.pulleys[place].one_way or 'cw']}",
+                    f" it must turn {_WORDS[solved.case.pulleys[place].one_way or 'cw']}",
                 )
             )
         if shaft.needs_rotation in (None, "either", turns):
             continue
-        other = "back" if state.case.pulleys[place].side == "ribs" else "ribs"
+        other = "back" if solved.case.pulleys[place].side == "ribs" else "ribs"
         found.append(
             Finding(
                 WRONG_ROTATION,
                 "stop",
-                state.case.pulleys[place].id,
+                solved.case.pulleys[place].id,
                 f"{shaft.label} turns {_WORDS[turns]} and needs {_WORDS[shaft.needs_rotation]};"
                 f" drive it from the belt's {other}",
             )
@@ -122,9 +122,9 @@ def _rotation(state: SolvedDrive, speech: Speech) -> list[Finding]:
     return found
 
 
-def _belt_speed(state: SolvedDrive, speech: Speech) -> list[Finding]:
-    fastest = float(state.drive.speed(state.rpm).max())
-    watch, stop = state.limits.belt_speed_watch_mps, state.limits.belt_speed_stop_mps
+def _belt_speed(solved: Solved, speech: Speech) -> list[Finding]:
+    fastest = float(solved.drive.speed(solved.rpm).max())
+    watch, stop = solved.limits.belt_speed_watch_mps, solved.limits.belt_speed_stop_mps
     if fastest <= watch:
         return []
     over_stop = fastest > stop
@@ -133,8 +133,8 @@ def _belt_speed(state: SolvedDrive, speech: Speech) -> list[Finding]:
         Finding(
             BELT_SPEED,
             "stop" if over_stop else "watch",
-            state.case.model.route[state.drive.layout.driver],
-            f"the belt of {speech.drive} runs {fastest:.1f} m/s at {state.rpm.max():.0f} rpm, over"
+            solved.case.model.route[solved.drive.layout.driver],
+            f"the belt of {speech.drive} runs {fastest:.1f} m/s at {solved.rpm.max():.0f} rpm, over"
             f" {limit:.0f} m/s; the rim maker's limit rules",
             value=fastest,
             limit=limit,
@@ -142,10 +142,10 @@ def _belt_speed(state: SolvedDrive, speech: Speech) -> list[Finding]:
     ]
 
 
-def _sizes(state: SolvedDrive, speech: Speech) -> list[Finding]:
-    profile = state.case.belt.profile
+def _sizes(solved: Solved, speech: Speech) -> list[Finding]:
+    profile = solved.case.belt.profile
     found: list[Finding] = []
-    for pulley in state.case.pulleys:
+    for pulley in solved.case.pulleys:
         least = profile.least_grooved_mm if pulley.side == "ribs" else profile.least_back_mm
         if pulley.diameter_mm < least:
             found.append(
@@ -176,12 +176,12 @@ def _sizes(state: SolvedDrive, speech: Speech) -> list[Finding]:
     return found
 
 
-def _ribs(state: SolvedDrive, speech: Speech) -> list[Finding]:
-    ribs, found = state.case.belt.ribs, []
-    for pulley in state.case.pulleys:
+def _ribs(solved: Solved, speech: Speech) -> list[Finding]:
+    ribs, found = solved.case.belt.ribs, []
+    for pulley in solved.case.pulleys:
         if pulley.grooves is None or pulley.side == "back":
             continue
-        if state.case.belt.profile.section == "toothed":
+        if solved.case.belt.profile.section == "toothed":
             continue  # widths in mm; side play is wanted there
         first = pulley.first_groove or 1
         name = speech.name(pulley.id)
@@ -213,11 +213,11 @@ def _ribs(state: SolvedDrive, speech: Speech) -> list[Finding]:
     return found
 
 
-def _hub_loads(state: SolvedDrive, speech: Speech) -> list[Finding]:
-    assert state.running is not None
-    loads = np.abs(state.running.hub_load)
+def _hub_loads(solved: Solved, speech: Speech) -> list[Finding]:
+    assert solved.running is not None
+    loads = np.abs(solved.running.hub_load)
     found: list[Finding] = []
-    for place, shaft in enumerate(state.case.shafts):
+    for place, shaft in enumerate(solved.case.shafts):
         most = loads[:, place]
         if shaft.hub_load_limit_n is None or not (most > shaft.hub_load_limit_n).any():
             continue
@@ -226,9 +226,9 @@ def _hub_loads(state: SolvedDrive, speech: Speech) -> list[Finding]:
             Finding(
                 HUB_LOAD,
                 "watch",
-                state.case.model.route[place],
+                solved.case.model.route[place],
                 f"the belt pulls {shaft.label}'s bearing with {most[lane]:.0f} N at"
-                f" {state.rpm[lane]:.0f} rpm, over {shaft.hub_load_limit_n:.0f} N; the maker's limit"
+                f" {solved.rpm[lane]:.0f} rpm, over {shaft.hub_load_limit_n:.0f} N; the maker's limit"
                 " rules",
                 value=float(most[lane]),
                 limit=shaft.hub_load_limit_n,
@@ -237,17 +237,17 @@ def _hub_loads(state: SolvedDrive, speech: Speech) -> list[Finding]:
     return found
 
 
-def _resonance(state: SolvedDrive, speech: Speech) -> list[Finding]:
+def _resonance(solved: Solved, speech: Speech) -> list[Finding]:
     """A span whose running tone meets the firing order, or twice the tone, where the engine dwells."""
-    cylinders, running = state.case.engine.cylinders, state.running
+    cylinders, running = solved.case.engine.cylinders, solved.running
     if cylinders is None or running is None:
         return []
-    engine = state.case.engine
-    dwell = np.isin(state.rpm, (engine.idle_rpm, engine.cruise_rpm))
-    firing = state.rpm[:, None] / 60.0 * cylinders / 2
-    speed = state.drive.speed(state.rpm)[:, None]
-    tone = running_tone(running.tractions, running.path.length, state.drive.mass_kg_per_m, speed)
-    band = state.limits.resonance_band
+    engine = solved.case.engine
+    dwell = np.isin(solved.rpm, (engine.idle_rpm, engine.cruise_rpm))
+    firing = solved.rpm[:, None] / 60.0 * cylinders / 2
+    speed = solved.drive.speed(solved.rpm)[:, None]
+    tone = running_tone(running.tractions, running.path.length, solved.drive.mass_kg_per_m, speed)
+    band = solved.limits.resonance_band
     found: list[Finding] = []
     for multiple, word in ((1, "the firing order"), (2, "half the firing order")):
         near = (np.abs(firing / (multiple * tone) - 1) < band) & dwell[:, None]
@@ -258,9 +258,9 @@ def _resonance(state: SolvedDrive, speech: Speech) -> list[Finding]:
                 Finding(
                     SPAN_RESONANCE,
                     "watch",
-                    state.case.model.route[span],
+                    solved.case.model.route[span],
                     f"the span from {speech.at(int(span))} to {speech.at(after)} rings at"
-                    f" {tone[lane, span]:.0f} Hz, {word} at {state.rpm[lane]:.0f} rpm: look for it"
+                    f" {tone[lane, span]:.0f} Hz, {word} at {solved.rpm[lane]:.0f} rpm: look for it"
                     " slapping there",
                     value=float(tone[lane, span]),
                     limit=float(firing[lane, 0] / multiple),

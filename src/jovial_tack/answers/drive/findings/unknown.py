@@ -2,15 +2,15 @@
 
 from __future__ import annotations
 
-from jovial_tack.answers.drive.case import DriveCase
-from jovial_tack.answers.drive.state import SolvedDrive
+from jovial_tack.answers.drive.case import Case
+from jovial_tack.answers.drive.solved import Solved
 from jovial_tack.answers.drive.words import Speech
 from jovial_tack.answers.kinds import DRIVE_LOOP, NOT_DETERMINED
 from jovial_tack.answers.results import Finding, Level
 from jovial_tack.document.model import SuperchargerLoad
 
 
-def unsolvable_findings(case: DriveCase, speech: Speech) -> tuple[Finding, ...]:
+def unsolvable_findings(case: Case, speech: Speech) -> tuple[Finding, ...]:
     """Findings of a drive that cannot be handed to the mechanics."""
     where = case.model.route[0]
     if case.problem == "looped":
@@ -32,21 +32,21 @@ def unsolvable_findings(case: DriveCase, speech: Speech) -> tuple[Finding, ...]:
     )
 
 
-def unknown_findings(state: SolvedDrive, speech: Speech) -> list[Finding]:
+def unknown_findings(solved: Solved, speech: Speech) -> list[Finding]:
     """Notes on what was not determined, one a matter."""
-    model, found = state.case.model, []
-    driver = model.route[state.drive.layout.driver]
+    model, found = solved.case.model, []
+    driver = model.route[solved.drive.layout.driver]
     if model.tensioner is None:
         found.append(
             _note(driver, f"{speech.drive} has no tensioner yet: only its path is computed")
         )
-    elif not state.case.decided:
+    elif not solved.case.decided:
         found.append(
             _note(driver, f"{speech.drive} has no belt length yet: only its path is computed")
         )
     unplaced = [
         pulley.id
-        for pulley in state.case.pulleys
+        for pulley in solved.case.pulleys
         if pulley.plane_mm is None and pulley.side == "ribs"
     ]
     if unplaced:
@@ -54,10 +54,10 @@ def unknown_findings(state: SolvedDrive, speech: Speech) -> list[Finding]:
         found.append(
             _note(unplaced[0], f"groove planes not measured: {names}; alignment there is unknown")
         )
-    for place, shaft in enumerate(state.case.shafts):
-        if not isinstance(shaft.load, SuperchargerLoad) or place == state.drive.layout.driver:
+    for place, shaft in enumerate(solved.case.shafts):
+        if not isinstance(shaft.load, SuperchargerLoad) or place == solved.drive.layout.driver:
             continue
-        if shaft.load.model is None or state.case.engine.displacement_l is None:
+        if shaft.load.model is None or solved.case.engine.displacement_l is None:
             wants = "model" if shaft.load.model is None else "engine's displacement"
             found.append(
                 _note(

@@ -23,8 +23,8 @@ import numpy as np
 
 from jovial_tack.answers.drive.assemble import assemble
 from jovial_tack.catalogue import load_catalogue
-from jovial_tack.core.drive.solve import Drive, run, states_at
-from jovial_tack.core.drive.states import States
+from jovial_tack.core.drive.lanes import Lanes
+from jovial_tack.core.drive.solve import BeltDrive, run, states_at
 from jovial_tack.core.drive.travel import survey_travel
 from jovial_tack.document.model import Build
 from plain import plain_of
@@ -48,7 +48,7 @@ def line(name: str, times: list[float], aim: str, other: float | None = None) ->
     print(f"{name:56} median {middle:7.2f} ms  p95 {p95:7.2f} ms  aim {aim:18}{beside}")
 
 
-def eight_pulleys() -> Drive:
+def eight_pulleys() -> BeltDrive:
     """The accessory case with a fan and an idler more."""
     data = read_case("accessory_spring_arm")["build"]
     data["shafts"] += [
@@ -73,8 +73,8 @@ def bench_solve() -> None:
 
     def ours() -> object:
         travel = survey_travel(drive.layout, arm)  # type: ignore[arg-type]
-        resting = States.at_rest(drive.pulley_count, drive.belt)
-        return run(drive, States.joined(resting, states_at(drive, rpm)), travel)
+        resting = Lanes.at_rest(drive.pulley_count, drive.belt)
+        return run(drive, Lanes.joined(resting, states_at(drive, rpm)), travel)
 
     plain = plain_of(drive)
     torques = drive.torques(rpm)
@@ -145,7 +145,7 @@ def bench_drag() -> None:
         glob = QPointF(viewport.mapToGlobal(at.toPoint()))
         QApplication.sendEvent(viewport, QMouseEvent(kind, at, glob, button, held, none))
 
-    def one_by_one(drives: list[Drive], states: list[States]) -> list[object]:
+    def one_by_one(drives: list[BeltDrive], states: list[Lanes]) -> list[object]:
         return list(map(run_from_rest, drives, states))
 
     def drag(shaft: str, plain: bool) -> list[float]:

@@ -29,7 +29,7 @@ class BeltState:
 
 
 @dataclass(frozen=True)
-class States:
+class Lanes:
     """S states of one drive that are solved together.
 
     offsets_n (S, N): traction of each span above that of the span leaving the driver; friction
@@ -44,10 +44,10 @@ class States:
     belt: BeltState
 
     @staticmethod
-    def at_rest(pulley_count: int, belt: BeltState, states: int = 1) -> States:
+    def at_rest(pulley_count: int, belt: BeltState, states: int = 1) -> Lanes:
         """Belt on, engine off: no loads, no speed."""
         full = np.ones(states)
-        return States(
+        return Lanes(
             np.zeros((states, pulley_count)),
             np.ones((states, pulley_count)),
             np.zeros(states),
@@ -60,7 +60,7 @@ class States:
         )
 
     @staticmethod
-    def joined(*parts: States) -> States:
+    def joined(*parts: Lanes) -> Lanes:
         """All states of several sets, as one batch."""
 
         def of(name: str) -> Float:
@@ -72,19 +72,17 @@ class States:
         belt = BeltState(
             of_belt("cord_length_mm"), of_belt("stiffness_n"), of_belt("reference_tension_n")
         )
-        return States(
-            of("offsets_n"), of("friction"), of("centrifugal_n"), of("spring_scale"), belt
-        )
+        return Lanes(of("offsets_n"), of("friction"), of("centrifugal_n"), of("spring_scale"), belt)
 
     @staticmethod
-    def beside(*each: States) -> States:
+    def beside(*each: Lanes) -> Lanes:
         """The states of several drives, as many of each, side by side."""
 
         def stacked(figures: Sequence[Float]) -> Float:
             return np.stack(figures, axis=-1)
 
         belts = [states.belt for states in each]
-        return States(
+        return Lanes(
             np.concatenate([states.offsets_n for states in each], axis=-1),
             np.concatenate([states.friction for states in each], axis=-1),
             stacked([states.centrifugal_n for states in each]),
@@ -96,10 +94,10 @@ class States:
             ),
         )
 
-    def chosen(self, which: Any) -> States:
+    def chosen(self, which: Any) -> Lanes:
         """The chosen states."""
         belt = self.belt
-        return States(
+        return Lanes(
             self.offsets_n[which],
             self.friction[which],
             self.centrifugal_n[which],
@@ -111,6 +109,6 @@ class States:
             ),
         )
 
-    def scaled(self, factor: Float) -> States:
+    def scaled(self, factor: Float) -> Lanes:
         """The same states with all loads times a factor (S,)."""
         return replace(self, offsets_n=self.offsets_n * np.asarray(factor)[..., None])

@@ -9,14 +9,21 @@ from functools import cached_property
 
 import numpy as np
 
-from jovial_tack.answers.drive.case import DriveCase
+from jovial_tack.answers.drive.case import Case
 from jovial_tack.catalogue import Limits
 from jovial_tack.core.arrays import Float
 from jovial_tack.core.drive.adjuster import INSIDE
 from jovial_tack.core.drive.inverse import toggle_distance
+from jovial_tack.core.drive.lanes import Lanes
 from jovial_tack.core.drive.path import Path, PathFaults, faults, trace
-from jovial_tack.core.drive.solve import Drive, Running, run, run_from_rest, run_together, states_at
-from jovial_tack.core.drive.states import States
+from jovial_tack.core.drive.solve import (
+    BeltDrive,
+    Running,
+    run,
+    run_from_rest,
+    run_together,
+    states_at,
+)
 from jovial_tack.core.drive.travel import Travel, survey_travel
 from jovial_tack.core.line_up.alignment import Alignment, align, spacers
 from jovial_tack.document.model import Engine
@@ -25,7 +32,7 @@ _SWEEP = 25
 
 
 @dataclass(frozen=True, eq=False)
-class SolvedDrive:
+class Solved:
     """One drive, solved at rest and at every speed.
 
     rpm (R,): the listed speeds first, then those of idle, cruise and redline that are not among them;
@@ -38,7 +45,7 @@ class SolvedDrive:
     or none was looked for.
     """
 
-    case: DriveCase
+    case: Case
     limits: Limits
     rpm: Float
     listed: int
@@ -100,41 +107,39 @@ class SolvedDrive:
         return sweep_speeds(self.case)
 
     @property
-    def drive(self) -> Drive:
+    def drive(self) -> BeltDrive:
         """The drive as the mechanics see it."""
         assert self.case.drive is not None
         return self.case.drive
 
 
-def solve_state(
-    case: DriveCase, rpm: Sequence[float], limits: Limits, *, live: bool = False
-) -> SolvedDrive:
+def solve_state(case: Case, rpm: Sequence[float], limits: Limits, *, live: bool = False) -> Solved:
     """Solve one case, as `solve_states` does."""
     return solve_states([case], rpm, limits, live=live)[0]
 
 
 def solve_states(
-    cases: Sequence[DriveCase], rpm: Sequence[float], limits: Limits, *, live: bool = False
-) -> list[SolvedDrive]:
+    cases: Sequence[Case], rpm: Sequence[float], limits: Limits, *, live: bool = False
+) -> list[Solved]:
     """Solve cases of a build at rest and at the listed speeds plus idle, cruise and redline.
 
     live: for use while the pointer moves: all at once, and without the distance to the toggle.
     """
-    solved = [_begun(case, rpm, limits) for case in cases]
+    begun = [_begun(case, rpm, limits) for case in cases]
     lanes = [
         k
         for k, case in enumerate(cases)
-        if case.decided and (case.arm is not None or solved[k].rest is not None)
+        if case.decided and (case.arm is not None or begun[k].rest is not None)
     ]
-    drives, states = [solved[k].drive for k in lanes], [_all_states(solved[k]) for k in lanes]
+    drives, states = [begun[k].drive for k in lanes], [_all_states(begun[k]) for k in lanes]
     # each by itself is to the last digit the same, whichever drives are taken over from before
     ran = run_together(drives, states) if live else list(map(run_from_rest, drives, states))
     for place, (every, travel) in zip(lanes, ran, strict=True):
-        solved[place] = _ended(solved[place], every, travel, live=live)
-    return solved
+        begun[place] = _ended(begun[place], every, travel, live=live)
+    return begun
 
 
-def _begun(case: DriveCase, rpm: Sequence[float], limits: Limits) -> SolvedDrive:
+def _begun(case: Case, rpm: Sequence[float], limits: Limits) -> Solved:
     """A drive before it is run; what no belt decides is judged as it is drawn."""
     drive, engine = case.drive, case.engine
     assert drive is not None
@@ -147,13 +152,13 @@ def _begun(case: DriveCase, rpm: Sequence[float], limits: Limits) -> SolvedDrive
         rest = None if bool(faults(drawn, drive.layout.driver_sign).any) else drawn
         if case.slide is not None and case.slide.share is None:
             rest = None  # the belt fits nowhere on the shaft's travel
-    return SolvedDrive(
+    return Solved(
         case, limits, speeds, len(rpm), drawn, travel, INSIDE, rest, np.nan, np.nan, np.nan, None,
         None, drive.torques(speeds),
     )  # fmt: skip
 
 
-def _all_states(begun: SolvedDrive) -> States:
+def _all_states(begun: Solved) -> Lanes:
     """Rest, every speed, and every speed on the low side of damping."""
     speeds, torque, low = begun.rpm, begun.torque, 1.0 - damping_fraction(begun.case)
     every = np.concatenate([[0.0], speeds, speeds])
@@ -164,7 +169,7 @@ def _all_states(begun: SolvedDrive) -> States:
     return replace(turning, spring_scale=scale)
 
 
-def _ended(begun: SolvedDrive, every: Running, travel: Travel | None, *, live: bool) -> SolvedDrive:
+def _ended(begun: Solved, every: Running, travel: Travel | None, *, live: bool) -> Solved:
     """A drive with what its run tells."""
     case, layout, count = begun.case, begun.drive.layout, begun.rpm.size
     outcome, traction = int(every.outcome[0]), float(every.tractions[0, 0])
@@ -187,7 +192,7 @@ def _ended(begun: SolvedDrive, every: Running, travel: Travel | None, *, live: b
     )  # fmt: skip
 
 
-def sweep_speeds(case: DriveCase) -> Float:
+def sweep_speeds(case: Case) -> Float:
     """Engine speeds from idle to redline in even steps, rev/min."""
     return np.linspace(case.engine.idle_rpm, case.engine.redline_rpm, _SWEEP)
 
@@ -200,12 +205,12 @@ def shown_speeds(engine: Engine, step_rpm: float = 100.0) -> tuple[float, ...]:
     return tuple(sorted({*own, *(float(round(speed)) for speed in between)}))
 
 
-def damping_fraction(case: DriveCase) -> float:
+def damping_fraction(case: Case) -> float:
     """Damping of the arm as a fraction of its torque; 0 where none is given."""
     return float(getattr(case.model.tensioner, "damping_fraction", None) or 0.0)
 
 
-def _drawn_path(case: DriveCase, travel: Travel | None) -> Path:
+def _drawn_path(case: Case, travel: Travel | None) -> Path:
     """The path to judge when no equilibrium is known: the arm (or a shaft on its travel) where it can
     work, or in the middle.
     """

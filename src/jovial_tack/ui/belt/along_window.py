@@ -20,7 +20,7 @@ from PyQt6.QtWidgets import QPushButton, QWidget
 from jovial_tack.answers.belt.buying import BeltChoice, choose_belt
 from jovial_tack.answers.belt.window import Candidate
 from jovial_tack.answers.belt.words import about_belt, about_home
-from jovial_tack.answers.verdicts import State
+from jovial_tack.answers.verdicts import Mark
 from jovial_tack.core.units import format_length
 from jovial_tack.document.edits.belts import set_belt_length
 from jovial_tack.document.model import Build
@@ -34,7 +34,7 @@ _SIDE, _LINE_Y, _BEYOND_MM = 34.0, 86.0, 26.0
 _MARK, _GRAB_PX = 14.0, 18.0
 
 
-class BeltShop(BeltView):
+class BeltsAlongWindow(BeltView):
     """Takes the place of the ribbon at the station for the belt. changed: another choice is in, or
     another belt is looked at.
     """
@@ -179,11 +179,11 @@ class BeltShop(BeltView):
         painter, choice = QPainter(self), self.choice
         unit = self._of.display_units
         window = None if choice is None else choice.window
-        said = self._of.drive(choice.drive).label if choice is not None else ""
+        message = self._of.drive(choice.drive).label if choice is not None else ""
         if window is not None:
             ends = (format_length(mm, unit) for mm in (window.shortest_mm, window.longest_mm))
-            said += f": {' to '.join(ends)} effective rest inside the adjuster's window"
-        self._paint_frame(painter, said)
+            message += f": {' to '.join(ends)} effective rest inside the adjuster's window"
+        self._paint_frame(painter, message)
         if choice is None or window is None:
             why = self._failure or (choice.problem if choice is not None else "")
             painter.setPen(self._theme.color("faded"))
@@ -308,7 +308,7 @@ class BeltShop(BeltView):
             super().keyPressEvent(event)
 
 
-def state_of(belt: Candidate) -> State:
+def state_of(belt: Candidate) -> Mark:
     """Green: in the window and goes on; amber: in the window but does not go on so; else red."""
     if not belt.fits:
         return "stop"
