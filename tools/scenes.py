@@ -12,7 +12,12 @@ from jovial_tack.document.edits.belts import set_belt_length
 from jovial_tack.document.edits.routes import remove_belt, take_off
 from jovial_tack.document.edits.tensioners import set_no_tensioner
 from jovial_tack.document.edits.variants import keep_variant
+from jovial_tack.ui.belt.room import BeltRoom
 from jovial_tack.ui.front_view.scene import scene_point
+from jovial_tack.ui.lay_out.room import LayOutRoom
+from jovial_tack.ui.ratios.room import RatiosRoom
+from jovial_tack.ui.run_check.room import RunCheckRoom
+from jovial_tack.ui.survey.room import SurveyRoom
 from jovial_tack.ui.widgets.theme import NIGHT
 from jovial_tack.ui.window.main_window import MainWindow
 
@@ -32,8 +37,8 @@ def line_up(window: MainWindow) -> None:
 
 
 def run_check(window: MainWindow) -> None:
-    window.open_demo_logs()
-    while window.bench.busy:
+    window.desk.room(RunCheckRoom).open_demo_logs()
+    while window.desk.room(RunCheckRoom).logs.busy:
         QTest.qWait(20)
 
 
@@ -59,9 +64,12 @@ def variants(window: MainWindow) -> None:
     session = window.session
     session.edit("keep a variant", keep_variant(session.build, "as shipped"))
     session.edit("belt", set_belt_length(session.build, "blower", 1180.0))
-    window.desk.show_variants()
+    window.desk.call(window.desk.room(LayOutRoom).variants)
     QTest.qWait(300)
-    while window.desk.variants.busy or not window.desk.variants.compared:
+    while (
+        window.desk.room(LayOutRoom).variants.busy
+        or not window.desk.room(LayOutRoom).variants.compared
+    ):
         QTest.qWait(50)
 
 
@@ -84,13 +92,13 @@ def threading(window: MainWindow) -> None:
 
 
 def shelf(window: MainWindow) -> None:
-    window.desk.show_shelf()
+    window.desk.call(window.desk.room(SurveyRoom).shelf)
 
 
 def keeping(window: MainWindow) -> None:
     window.session.select(("shaft", "steering"))
-    window.desk.compare_without()
-    while not window.desk.keeping.ways:
+    window.desk.call(window.desk.room(SurveyRoom).keeping)
+    while not window.desk.room(SurveyRoom).keeping.ways:
         QTest.qWait(50)
 
 
@@ -113,15 +121,18 @@ def ratios(window: MainWindow) -> None:
 
 def compressor_map(window: MainWindow) -> None:
     ratios(window)
-    window.desk.show_map()
+    window.desk.call(window.desk.room(RatiosRoom).map)
 
 
 def wishes(window: MainWindow) -> None:
     """Pulleys for more boost, the two ways to it side by side."""
     ratios(window)
-    window.desk.show_wishes()
-    window.desk.wishes._wish(140.0, None)
-    while not window.desk.wishes.pairs or window.desk.wishes.pairs[0].boost_kpa < 139.0:
+    window.desk.call(window.desk.room(RatiosRoom).boost)
+    window.desk.room(RatiosRoom).boost._wish(140.0, None)
+    while (
+        not window.desk.room(RatiosRoom).boost.pairs
+        or window.desk.room(RatiosRoom).boost.pairs[0].boost_kpa < 139.0
+    ):
         QTest.qWait(50)
 
 
@@ -129,14 +140,14 @@ def belt_bench(window: MainWindow) -> None:
     """The belts that fit the blower drive, and how the one looked at is put on."""
     window.desk.stand_at("belt")
     window.session.select(("belt", "blower"))
-    window.desk.show_belt_bench()
-    while window.desk.belt_shop.choice is None:
+    window.desk.call(window.desk.room(BeltRoom).bench)
+    while window.desk.room(BeltRoom).along.choice is None:
         QTest.qWait(50)
 
 
 def measuring(window: MainWindow) -> None:
     belt_bench(window)
-    window.desk.belt_bench.show_page(1)
+    window.desk.room(BeltRoom).bench.show_page(1)
 
 
 @dataclass(frozen=True)

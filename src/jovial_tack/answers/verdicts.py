@@ -33,7 +33,7 @@ class Verdict:
     """
 
     title: str
-    state: Mark
+    mark: Mark
     sentence: str
     detail: str
     where: tuple[str, str] | None = None
@@ -139,9 +139,9 @@ def _order(build: Build, orders: Mapping[str, OrderedBelt | None]) -> Verdict:
         else:
             changes.append(f"new on {drive.label}: {detail}")
             where = where or (drive_id, drive.route[0])
-    state: Mark = "stop" if missing else "watch" if changes else "good"
+    mark: Mark = "stop" if missing else "watch" if changes else "good"
     detail = " · ".join(changes or kept)
-    return Verdict(title, state, " · ".join(named), detail, missing or where)
+    return Verdict(title, mark, " · ".join(named), detail, missing or where)
 
 
 def _order_detail(order: OrderedBelt, unit: str) -> str:

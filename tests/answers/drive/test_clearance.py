@@ -138,7 +138,7 @@ def test_touching_stops_and_nearness_is_watched_at_the_same_depth_only(
         if level:
             assert "Neck" in found[0].message
             fits = verdicts(built(demo_data), results, {}, CATALOGUE.limits)[0]
-            assert fits.state in ("stop", "watch")
+            assert fits.mark in ("stop", "watch")
     behind = solve(
         built(_with(demo_data, _square(float(x), float(y)), z_mm=[0, 40])), None, CATALOGUE
     )

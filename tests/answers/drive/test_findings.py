@@ -200,7 +200,7 @@ def test_the_demo_ships_with_its_three_faults(
     results = solve(build, None, catalogue)
     orders = belts_to_order(build, catalogue)
     fits, order, holds, lines_up = verdicts(build, results, orders, catalogue.limits)
-    assert (fits.state, order.state, holds.state, lines_up.state) == (
+    assert (fits.mark, order.mark, holds.mark, lines_up.mark) == (
         "watch", "watch", "stop", "watch",
     )  # fmt: skip
     assert "Corvane 61 slips from" in holds.sentence

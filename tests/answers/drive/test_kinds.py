@@ -110,6 +110,6 @@ def test_a_kind_is_made_and_counts_where_it_says(code: str) -> None:
         assert verdict.station in {READ_AT[title], *(k.mended_at for k in KINDS.values())}
         gravest = [f.level for f in results.findings if f.kind.verdict == title]
         if "stop" in gravest:
-            assert verdict.state == "stop"
+            assert verdict.mark == "stop"
     if kind.verdict is not None and made[0].level != "note":
-        assert judged[kind.verdict].state in ("stop", "watch")
+        assert judged[kind.verdict].mark in ("stop", "watch")

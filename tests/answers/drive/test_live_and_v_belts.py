@@ -98,5 +98,5 @@ def test_every_layout_to_start_from_has_a_path_a_stocked_belt_and_holds(
     fits, order, holds, _ = verdicts(
         build, results, belts_to_order(build, CATALOGUE), CATALOGUE.limits
     )
-    assert [v.state for v in (fits, order)] == ["good", "good"], (name, fits, order)
-    assert holds.state != "stop", (name, holds)
+    assert [v.mark for v in (fits, order)] == ["good", "good"], (name, fits, order)
+    assert holds.mark != "stop", (name, holds)

@@ -22,7 +22,9 @@ from jovial_tack.core.ratios.blower import (
 KAPPA = 0.4 / 1.4
 
 
-def plain(blower: object, engine: AirEngine, air: Air, rpm: float, speed: float) -> dict[str, float]:
+def plain(
+    blower: object, engine: AirEngine, air: Air, rpm: float, speed: float
+) -> dict[str, float]:
     """One speed, written down from the definitions, with scalars only."""
     c = blower.compression  # type: ignore[attr-defined]
     t1, p1 = air.temperature_c + 273.15, 1000 * air.pressure_kpa

@@ -14,6 +14,7 @@ from jovial_tack.document.edits.engine import set_units
 from jovial_tack.document.edits.routes import take_off
 from jovial_tack.document.edits.shafts import remove_shaft
 from jovial_tack.ui.belt import BeltBench, BeltsAlongWindow
+from jovial_tack.ui.belt.room import BeltRoom
 from jovial_tack.ui.window.main_window import MainWindow
 
 LEFT = Qt.MouseButton.LeftButton
@@ -23,7 +24,7 @@ LEFT = Qt.MouseButton.LeftButton
 def along(qtbot: QtBot, window: MainWindow) -> BeltsAlongWindow:
     window.session.select(("belt", "blower"))
     window.desk.stand_at("belt")
-    along = window.desk.belt_shop
+    along = window.desk.room(BeltRoom).along
     qtbot.waitUntil(lambda: along.choice is not None and along.drive == "blower", timeout=10_000)
     return along
 
@@ -43,7 +44,7 @@ def said(bench: BeltBench) -> str:
 def test_the_story_another_blower_pulley_and_the_belts_to_bring_home(
     qtbot: QtBot, window: MainWindow, along: BeltsAlongWindow
 ) -> None:
-    session, bench = window.session, window.desk.belt_bench
+    session, bench = window.session, window.desk.room(BeltRoom).bench
     assert along.choice is not None and along.choice.installed is not None
     assert along.choice.installed.fits  # today's belt passes
     session.select(("pulley", "blower", "blower"))
@@ -91,7 +92,7 @@ def test_what_is_gone_is_not_painted(
     session = window.session
     session.edit("off", take_off(session.build, "blower", "blower_arm"))
     along.repaint()
-    window.desk.belt_bench.refresh()
+    window.desk.room(BeltRoom).bench.refresh()
     session.edit("away", remove_shaft(session.build, "blower"))
     along.repaint()
     settle(qtbot, window)
@@ -108,8 +109,8 @@ def test_the_pages_of_the_bench(
     tmp_path: Path,
     monkeypatch: pytest.MonkeyPatch,
 ) -> None:
-    session, bench = window.session, window.desk.belt_bench
-    window.desk.show_belt_bench()
+    session, bench = window.session, window.desk.room(BeltRoom).bench
+    window.desk.call(window.desk.room(BeltRoom).bench)
     names = [page.name for page in bench.pages]
     assert names == ["Put on", "Measure", "As seen", "Seats", "Stock", "Number", "Toothed"]
     bench.show_page(1)
@@ -170,11 +171,11 @@ def test_another_belt_selected_before_its_choice_is_in(
     qtbot: QtBot, window: MainWindow, along: BeltsAlongWindow
 ) -> None:
     """The belt looked at is still that of the drive before: its steps and its fitting are its own."""
-    window.desk.show_belt_bench()
+    window.desk.call(window.desk.room(BeltRoom).bench)
     window.session.select(("belt", "accessory"))
-    window.desk.belt_bench.refresh()
-    assert "Blower arm" in said(window.desk.belt_bench)
+    window.desk.room(BeltRoom).bench.refresh()
+    assert "Blower arm" in said(window.desk.room(BeltRoom).bench)
     along.fit()
     assert window.session.build.drive("blower").belt.effective_length_mm == 1180.0
     qtbot.waitUntil(lambda: along.choice is not None and along.choice.drive == "accessory")
-    assert "Accessory arm" in said(window.desk.belt_bench)
+    assert "Accessory arm" in said(window.desk.room(BeltRoom).bench)

@@ -22,6 +22,7 @@ from jovial_tack.ui.app import make_application, make_window
 from jovial_tack.ui.cards.rows import ChoiceRow
 from jovial_tack.ui.front_view.paper import foot_boxes
 from jovial_tack.ui.front_view.scene import scene_point
+from jovial_tack.ui.lay_out.room import LayOutRoom
 from jovial_tack.ui.window.main_window import MainWindow
 from plain import plain_of
 
@@ -280,7 +281,7 @@ def test_something_in_the_way_is_drawn_dragged_and_judged(qtbot: QtBot, window: 
     start = pixel(window, *map(float, middle))
     drag(window, start, pixel(window, x + 20, y))
     settle(qtbot, window)
-    assert window.strip.buttons[0].verdict.state == "stop"
+    assert window.strip.buttons[0].verdict.mark == "stop"
     assert "into Obstacle" in window.strip.buttons[0].verdict.sentence
     assert session.history.undo_label == "move Obstacle"
     corner = session.build.obstacle("other").outline_mm[0]
@@ -293,7 +294,7 @@ def test_something_in_the_way_is_drawn_dragged_and_judged(qtbot: QtBot, window: 
     for _ in range(30):
         QTest.keyClick(front, Qt.Key.Key_Right, Qt.KeyboardModifier.ControlModifier)
     settle(qtbot, window)
-    assert window.strip.buttons[0].verdict.state != "stop"
+    assert window.strip.buttons[0].verdict.mark != "stop"
     type_into(qtbot, window.cards.field("Depth from"), "0")
     type_into(qtbot, window.cards.field("Depth to"), "1 1/2 in")
     assert session.build.obstacle("other").z_mm == pytest.approx((0, 38.1))
@@ -302,8 +303,8 @@ def test_something_in_the_way_is_drawn_dragged_and_judged(qtbot: QtBot, window: 
 
 
 def test_variants_side_by_side(qtbot: QtBot, window: MainWindow) -> None:
-    session, card = window.session, window.desk.variants
-    window.desk.show_variants()
+    session, card = window.session, window.desk.room(LayOutRoom).variants
+    window.desk.call(window.desk.room(LayOutRoom).variants)
     card.name.setFocus()
     QTest.keyClicks(card.name, "as shipped")
     QTest.keyClick(card.name, Qt.Key.Key_Return)
@@ -312,9 +313,9 @@ def test_variants_side_by_side(qtbot: QtBot, window: MainWindow) -> None:
     settle(qtbot, window)
     qtbot.waitUntil(lambda: not card.busy and len(card.compared) == 2)
     now, shipped = card.compared
-    qtbot.waitUntil(lambda: card.compared[0].verdicts[2].state == "watch")
+    qtbot.waitUntil(lambda: card.compared[0].verdicts[2].mark == "watch")
     now = card.compared[0]
-    assert shipped.verdicts[2].state == "stop"
+    assert shipped.verdicts[2].mark == "stop"
     assert now.reserve is not None
     assert shipped.reserve is not None
     assert now.reserve > shipped.reserve + 0.2

@@ -16,6 +16,8 @@ from jovial_tack.document.edits.pulleys import set_diameter
 from jovial_tack.document.edits.shafts import set_shaft
 from jovial_tack.ui.cards.rows import ChoiceRow
 from jovial_tack.ui.ratios.rev_plan import RevPlanView
+from jovial_tack.ui.ratios.room import RatiosRoom
+from jovial_tack.ui.run_check.room import RunCheckRoom
 from jovial_tack.ui.window.main_window import MainWindow
 
 
@@ -24,7 +26,7 @@ def place_of(view: RevPlanView, shaft: str) -> int:
 
 
 def test_the_end_of_a_band_is_dragged_for_another_pulley(qtbot: QtBot, window: MainWindow) -> None:
-    session, view = window.session, window.desk.rev_plan
+    session, view = window.session, window.desk.room(RatiosRoom).plan
     window.desk.stand_at("ratios")
     settle(qtbot, window)
     place = place_of(view, "alternator")
@@ -49,7 +51,7 @@ def test_the_end_of_a_band_is_dragged_for_another_pulley(qtbot: QtBot, window: M
 def test_a_shaft_that_turns_as_fast_as_the_crank_can_be_dragged_too(
     qtbot: QtBot, window: MainWindow
 ) -> None:
-    session, view = window.session, window.desk.rev_plan
+    session, view = window.session, window.desk.room(RatiosRoom).plan
     crank = session.build.drive("accessory").pulley("crank").diameter_mm
     session.edit("even", set_diameter(session.build, "accessory", "pump", crank + 1.0))
     # the pump runs on the belt's back: other offset, so the even diameter is found, not typed
@@ -67,7 +69,7 @@ def test_a_shaft_that_turns_as_fast_as_the_crank_can_be_dragged_too(
 
 
 def test_arrows_choose_a_shaft_and_step_its_pulley(qtbot: QtBot, window: MainWindow) -> None:
-    session, view = window.session, window.desk.rev_plan
+    session, view = window.session, window.desk.room(RatiosRoom).plan
     window.desk.stand_at("ratios")
     settle(qtbot, window)
     view.setFocus()
@@ -110,10 +112,10 @@ def test_a_blower_is_described_on_its_card_and_its_boost_plotted(
 
 
 def test_pulleys_for_a_boost_are_found_and_fitted(qtbot: QtBot, window: MainWindow) -> None:
-    session, card = window.session, window.desk.wishes
+    session, card = window.session, window.desk.room(RatiosRoom).boost
     session.edit("unknown", set_shaft(session.build, "blower", load=None))
     window.desk.stand_at("ratios")
-    window.desk.show_wishes()
+    window.desk.call(window.desk.room(RatiosRoom).boost)
     assert "no driven shaft carries a supercharger" in card.message.text().lower()
     load = {
         "type": "supercharger", "model": "centrifugal", "adiabatic_efficiency": 0.7,
@@ -143,9 +145,9 @@ def test_pulleys_for_a_boost_are_found_and_fitted(qtbot: QtBot, window: MainWind
 def test_what_pulleys_at_hand_make_and_both_ways_side_by_side(
     qtbot: QtBot, window: MainWindow
 ) -> None:
-    card = window.desk.wishes
+    card = window.desk.room(RatiosRoom).boost
     window.desk.stand_at("ratios")
-    window.desk.show_wishes()
+    window.desk.call(window.desk.room(RatiosRoom).boost)
     qtbot.waitUntil(lambda: bool(card.pairs), timeout=15_000)
     texts = {label.text() for label in card.findChildren(QLabel)}
     exact = [pair for pair in card.pairs if pair.exact]
@@ -160,9 +162,9 @@ def test_what_pulleys_at_hand_make_and_both_ways_side_by_side(
 def test_a_map_is_read_shown_and_let_go(
     qtbot: QtBot, window: MainWindow, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
 ) -> None:
-    session, card = window.session, window.desk.map
+    session, card = window.session, window.desk.room(RatiosRoom).map
     window.desk.stand_at("ratios")
-    window.desk.show_map()
+    window.desk.call(window.desk.room(RatiosRoom).map)
     settle(qtbot, window)
     assert card.line is not None and "74 %" in card.readout.text()
     text = session.build.shaft("blower").load.map_csv  # type: ignore[union-attr]
@@ -186,16 +188,16 @@ def test_a_map_is_read_shown_and_let_go(
         assert target.stat().st_size > 500
         plan = tmp_path / f"plan{suffix}"
         monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_a, t=plan: (str(t), ""))
-        window.desk.rev_plan.export()
+        window.desk.room(RatiosRoom).plan.export()
         assert plan.stat().st_size > 300
     assert "Alternator" in (tmp_path / "plan.csv").read_text()
     assert "Alternator" in (tmp_path / "plan.svg").read_text()
 
 
 def test_underdriving_is_weighed_and_fitted(qtbot: QtBot, window: MainWindow) -> None:
-    session, card = window.session, window.desk.underdrive
+    session, card = window.session, window.desk.room(RatiosRoom).underdrive
     session.select(("shaft", "blower"))
-    window.desk.show_underdrive()
+    window.desk.call(window.desk.room(RatiosRoom).underdrive)
     assert card.drive == "accessory" and len(card.steps) == 5
     assert not card.steps[0].too_slow and card.steps[-1].too_slow
     button = next(b for b in card.findChildren(QPushButton) if b.text() == "Fit it")
@@ -226,9 +228,11 @@ def test_a_curve_is_read_for_the_selected_shaft(
 def test_a_pull_calibrates_the_blower_from_the_panel(qtbot: QtBot, window: MainWindow) -> None:
     session = window.session
     session.edit("unknown", set_shaft(session.build, "blower", load=None))
-    window.open_demo_logs()
-    button = window.desk.log_panel.calibrate_button
-    qtbot.waitUntil(lambda: not window.bench.busy and button.isVisible(), timeout=20_000)
+    window.desk.room(RunCheckRoom).open_demo_logs()
+    button = window.desk.room(RunCheckRoom).panel.calibrate_button
+    qtbot.waitUntil(
+        lambda: not window.desk.room(RunCheckRoom).logs.busy and button.isVisible(), timeout=20_000
+    )
     qtbot.mouseClick(button, Qt.MouseButton.LeftButton)
     point = session.build.shaft("blower").load.known_point  # type: ignore[union-attr]
     head = ((1 + point.boost_kpa / 101.325) ** (2 / 7) - 1) / point.unit_rpm**2

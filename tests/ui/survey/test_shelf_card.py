@@ -8,6 +8,7 @@ from PyQt6.QtWidgets import QApplication, QPushButton
 from pytestqt.qtbot import QtBot
 
 from driving import settle, type_into
+from jovial_tack.ui.survey.room import SurveyRoom
 from jovial_tack.ui.widgets.dragged import PART_MIME
 from jovial_tack.ui.window.main_window import MainWindow
 
@@ -18,18 +19,18 @@ LEFT, NONE, COPY = (
 
 def test_a_part_is_made_and_dragged_onto_a_shaft(qtbot: QtBot, window: MainWindow) -> None:
     session, desk, front = window.session, window.desk, window.front
-    desk.show_shelf()
-    qtbot.mouseClick(desk.shelf.adders["pulley"], LEFT)
+    desk.call(desk.room(SurveyRoom).shelf)
+    qtbot.mouseClick(desk.room(SurveyRoom).shelf.adders["pulley"], LEFT)
     part = session.build.shelf[-1]
-    assert session.selection == ("part", part.id) and not desk.shelf.isVisible()
+    assert session.selection == ("part", part.id) and not desk.room(SurveyRoom).shelf.isVisible()
     type_into(qtbot, window.cards.field("By tape"), "226.7")
     assert session.build.shelf[-1].diameter_mm is not None
     assert abs(session.build.shelf[-1].diameter_mm - 72.0) < 0.1
     type_into(qtbot, window.cards.field("Grooves"), "10")
-    desk.show_shelf()
-    shown = desk.shelf.list.item(len(session.build.shelf) - 1)
+    desk.call(desk.room(SurveyRoom).shelf)
+    shown = desk.room(SurveyRoom).shelf.list.item(len(session.build.shelf) - 1)
     assert shown is not None and "72" in shown.text() and "10 grooves" in shown.text()
-    data = desk.shelf.list.mimeData([shown])
+    data = desk.room(SurveyRoom).shelf.list.mimeData([shown])
     assert bytes(data.data(PART_MIME).data()).decode() == part.id
     viewport = front.viewport()
     assert viewport is not None
@@ -58,19 +59,21 @@ def test_a_part_is_made_and_dragged_onto_a_shaft(qtbot: QtBot, window: MainWindo
 def test_keeping_is_weighed_against_deleting(qtbot: QtBot, window: MainWindow) -> None:
     session, desk = window.session, window.desk
     session.select(())
-    desk.compare_without()
-    assert not desk.keeping.isVisible()  # nothing selected: told, not guessed
+    desk.call(desk.room(SurveyRoom).keeping)
+    assert not desk.room(SurveyRoom).keeping.isVisible()  # nothing selected: told, not guessed
     session.select(("pulley", "accessory", "steering"))
-    desk.compare_without()
-    qtbot.waitUntil(lambda: len(desk.keeping.ways) == 3, timeout=10_000)
+    desk.call(desk.room(SurveyRoom).keeping)
+    qtbot.waitUntil(lambda: len(desk.room(SurveyRoom).keeping.ways) == 3, timeout=10_000)
     before = session.build
-    buttons = [b for b in desk.keeping.findChildren(QPushButton) if b.text() == "Do this"]
+    buttons = [
+        b for b in desk.room(SurveyRoom).keeping.findChildren(QPushButton) if b.text() == "Do this"
+    ]
     assert [b.accessibleName() for b in buttons] == [
         "Do this Delete Steering pump", "Do this An idler for Steering pump",
     ]  # fmt: skip
     buttons[1].click()
     assert session.build.shaft("steering").kind == "idler"
-    assert not desk.keeping.isVisible()
+    assert not desk.room(SurveyRoom).keeping.isVisible()
     settle(qtbot, window)
     assert session.results.drive("accessory").exists
     session.undo()

@@ -27,7 +27,10 @@ from driving import settle, type_into
 from jovial_tack.document.edits.engine import set_title
 from jovial_tack.document.targets import Target
 from jovial_tack.sheets import exists
+from jovial_tack.ui.belt.room import BeltRoom
 from jovial_tack.ui.cards.rows import ChoiceRow
+from jovial_tack.ui.ratios.room import RatiosRoom
+from jovial_tack.ui.run_check.room import RunCheckRoom
 from jovial_tack.ui.widgets.theme import DAY, NIGHT
 from jovial_tack.ui.window.about import LICENCES
 from jovial_tack.ui.window.main_window import MainWindow
@@ -99,14 +102,16 @@ def test_tab_reaches_every_part_which_shows_it_and_has_a_name(
     window.activateWindow()
     window.desk.stand_at(station)
     if station == "run_check":
-        window.open_demo_logs()
-        qtbot.waitUntil(lambda: all(log and log.checked for log in window.bench.logs))
+        window.desk.room(RunCheckRoom).open_demo_logs()
+        qtbot.waitUntil(
+            lambda: all(log and log.checked for log in window.desk.room(RunCheckRoom).logs.logs)
+        )
     else:
         window.session.select(("arm", "blower"))
     if station == "belt":
-        window.desk.show_belt_bench()
-        window.desk.belt_bench.show_page(1)
-        qtbot.waitUntil(lambda: window.desk.belt_shop.choice is not None, timeout=10_000)
+        window.desk.call(window.desk.room(BeltRoom).bench)
+        window.desk.room(BeltRoom).bench.show_page(1)
+        qtbot.waitUntil(lambda: window.desk.room(BeltRoom).along.choice is not None, timeout=10_000)
     qtbot.wait(150)
     wanted = _focusable(window)
     assert len(wanted) > 12
@@ -157,13 +162,13 @@ def test_the_keys_are_listed_and_licences_shown(qtbot: QtBot, window: MainWindow
         assert action.text().replace("&", "").split(":")[0] in listed
     QTest.keyClick(window.desk.keys.close_button, Qt.Key.Key_Escape)
     assert not window.desk.keys.isVisible()
-    window.desk.show_about()
+    window.desk.call(window.desk.about)
     about = window.desk.about
     assert "PyQt6" in about.page.toPlainText()
     for name in list(LICENCES)[1:]:
         about.choice.setCurrentText(name)
         assert "SIL OPEN FONT LICENSE" in about.page.toPlainText().upper()
-    window.desk.show_about()
+    window.desk.call(window.desk.about)
     assert not about.isVisible()
 
 
@@ -252,7 +257,7 @@ def test_long_use_neither_fails_nor_grows(qtbot: QtBot, window: MainWindow, tmp_
     desk = window.desk
 
     def below() -> None:
-        view = rng.choice([desk.belt_shop, desk.rev_plan])
+        view = rng.choice([desk.room(BeltRoom).along, desk.room(RatiosRoom).plan])
         keys = (
             Qt.Key.Key_Left,
             Qt.Key.Key_Right,
@@ -263,8 +268,9 @@ def test_long_use_neither_fails_nor_grows(qtbot: QtBot, window: MainWindow, tmp_
         qtbot.keyClick(view, rng.choice(keys))
 
     def aside() -> None:
-        rng.choice([desk.show_belt_bench, desk.show_map, desk.show_underdrive, desk.show_wishes])()
-        desk.belt_bench.show_page(rng.randrange(len(desk.belt_bench.pages)))
+        every = [aside.card for room in desk.rooms for aside in room.asides]
+        desk.call(rng.choice(every))
+        desk.room(BeltRoom).bench.show_page(rng.randrange(len(desk.room(BeltRoom).bench.pages)))
 
     doings = [
         drag, drag, below, aside, typed, typed, chosen, done, undo_all, undo_all, session.redo,
@@ -278,7 +284,7 @@ def test_long_use_neither_fails_nor_grows(qtbot: QtBot, window: MainWindow, tmp_
     ]  # fmt: skip
     for key in window.station_actions:
         window.desk.stand_at(key)  # what is loaded once does not count as growth
-    desk.show_map()
+    desk.call(desk.room(RatiosRoom).map)
     end, warm = time.monotonic() + 60 * MINUTES, time.monotonic() + 12 * MINUTES
     base = 0.0
     while time.monotonic() < end:

@@ -25,8 +25,12 @@ from jovial_tack.document.edits.tensioners import set_arm
 from jovial_tack.drawing.curves import OVERS
 from jovial_tack.drawing.points import belt_points
 from jovial_tack.drawing.shapes import BeltLoop
+from jovial_tack.ui.belt.room import BeltRoom
 from jovial_tack.ui.cards.rows import ChoiceRow, FigureRow
 from jovial_tack.ui.front_view.words import LabelItem
+from jovial_tack.ui.line_up.room import LineUpRoom
+from jovial_tack.ui.ratios.room import RatiosRoom
+from jovial_tack.ui.run_check.room import RunCheckRoom
 from jovial_tack.ui.session import Target
 from jovial_tack.ui.widgets.elided import ElidedLabel
 from jovial_tack.ui.widgets.fields import QuantityField
@@ -107,8 +111,8 @@ def test_nothing_is_cut_off(
     window.show_units(unit)
     window.both_action.trigger()
     desk = window.desk
-    window.open_demo_logs()
-    qtbot.waitUntil(lambda: not window.bench.busy, timeout=10_000)
+    window.desk.room(RunCheckRoom).open_demo_logs()
+    qtbot.waitUntil(lambda: not window.desk.room(RunCheckRoom).logs.busy, timeout=10_000)
     for station in window.station_actions:
         desk.stand_at(station)
         targets = EVERY_TARGET if station in ("lay_out", "grip") else EVERY_TARGET[:2]
@@ -132,7 +136,7 @@ def test_no_aside_is_cut_off_in_a_small_window(window: MainWindow, qtbot: QtBot,
     desk, session = window.desk, window.session
     settle(qtbot, window)
     session.select(("belt", "blower"))
-    bench = desk.belt_bench
+    bench = desk.room(BeltRoom).bench
 
     def whole(what: str) -> None:
         for _ in range(60):
@@ -142,8 +146,8 @@ def test_no_aside_is_cut_off_in_a_small_window(window: MainWindow, qtbot: QtBot,
         assert _cut_off(window) == [], what
 
     desk.stand_at("belt")
-    desk.show_belt_bench()
-    qtbot.waitUntil(lambda: desk.belt_shop.choice is not None, timeout=10_000)
+    desk.call(desk.room(BeltRoom).bench)
+    qtbot.waitUntil(lambda: desk.room(BeltRoom).along.choice is not None, timeout=10_000)
     for place, page in enumerate(bench.pages):
         bench.show_page(place)
         whole(page.name)
@@ -153,14 +157,15 @@ def test_no_aside_is_cut_off_in_a_small_window(window: MainWindow, qtbot: QtBot,
         bench.measure._choose_way()
         whole(bench.measure.way.currentText())
     desk.stand_at("ratios")
-    for name, show in (
-        ("map", desk.show_map), ("underdrive", desk.show_underdrive), ("shelf", desk.show_shelf),
-        ("variants", desk.show_variants), ("about", desk.show_about),
-    ):  # fmt: skip
-        show()
-        whole(name)
-    desk.show_wishes()
-    qtbot.waitUntil(lambda: bool(desk.wishes.pairs), timeout=15_000)
+    session.select(("shaft", "steering"))  # for what is asked of an accessory
+    for card in (*(aside.card for room in desk.rooms for aside in room.asides), desk.about):
+        if not card.isVisible():
+            desk.call(card)
+        assert card.isVisible()
+        whole(card.title.text())
+    session.select(())
+    desk.call(desk.room(RatiosRoom).boost)
+    qtbot.waitUntil(lambda: bool(desk.room(RatiosRoom).boost.pairs), timeout=15_000)
     whole("pulleys for a boost")
 
 
@@ -356,7 +361,7 @@ def test_plots_show_the_results_and_are_written(
 
 
 def test_plan_view_drags_a_pulley_into_line(qtbot: QtBot, window: MainWindow) -> None:
-    session, plan = window.session, window.plan
+    session, plan = window.session, window.desk.room(LineUpRoom).plan
     window.strip.buttons[3].click()  # Lines up leads here
     assert window.desk.station == "line_up"
     assert session.selection == ("pulley", "accessory", "alternator")
@@ -376,7 +381,7 @@ def test_plan_view_drags_a_pulley_into_line(qtbot: QtBot, window: MainWindow) ->
     settle(qtbot, window)
     assert session.build.drive("accessory").pulley("alternator").plane_mm < plane - 1  # type: ignore[operator]
     assert session.history.undo_label == "plane of Alternator"
-    assert window.strip.buttons[3].verdict.state == "good"
+    assert window.strip.buttons[3].verdict.mark == "good"
     window.undo_action.trigger()
     plan.setFocus()
     qtbot.keyClick(plan, Qt.Key.Key_Up)
@@ -395,15 +400,15 @@ def test_plan_view_drags_a_pulley_into_line(qtbot: QtBot, window: MainWindow) ->
 def test_run_check_from_the_demo_logs_to_the_friction(
     qtbot: QtBot, window: MainWindow, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
 ) -> None:
-    bench, panel = window.bench, window.desk.log_panel
-    window.open_demo_logs()
+    bench, panel = window.desk.room(RunCheckRoom).logs, window.desk.room(RunCheckRoom).panel
+    window.desk.room(RunCheckRoom).open_demo_logs()
     qtbot.waitUntil(lambda: all(log and log.checked for log in bench.logs), timeout=10_000)
-    qtbot.waitUntil(lambda: window.desk.rail.buttons["run_check"].state == "stop")
+    qtbot.waitUntil(lambda: window.desk.rail.buttons["run_check"].mark == "stop")
     assert panel.answer.message.text() == "Slips (clear)"
     assert panel.other_answer.message.text() == "No slip found (clear)"
     figures = {word.text(): figure.text() for word, figure in panel.answer._lines}
     assert figures["Friction that explains it"].startswith("0.4")
-    plot = window.desk.log_plot
+    plot = window.desk.room(RunCheckRoom).plot
     plot._point(6500.0)
     assert "behind" in plot.readout.text()
     assert "tessary-fen-mended +" in plot.readout.text()
@@ -421,14 +426,14 @@ def test_run_check_from_the_demo_logs_to_the_friction(
     assert bench.logs[1] is None
     broken = tmp_path / "broken.csv"
     broken.write_text("no log at all")
-    window.load_log(broken)
+    window.desk.room(RunCheckRoom).load_log(broken)
     assert "rows of figures" in panel.answer.reason.text()
     assert bench.logs[0] is not None  # the one before stays
 
 
 def test_a_changed_build_changes_the_friction_told(qtbot: QtBot, window: MainWindow) -> None:
-    bench = window.bench
-    window.load_log(DEMO.with_name("tessary-fen-slipping.csv"))
+    bench = window.desk.room(RunCheckRoom).logs
+    window.desk.room(RunCheckRoom).load_log(DEMO.with_name("tessary-fen-slipping.csv"))
     qtbot.waitUntil(lambda: bench.logs[0] is not None and bench.logs[0].pull is not None)
     first = bench.logs[0].pull.friction_ribs  # type: ignore[union-attr]
     window.session.edit("spring", set_arm(window.session.build, "blower", torque_nm=50.0))

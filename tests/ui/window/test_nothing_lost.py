@@ -21,6 +21,7 @@ from jovial_tack.catalogue import load_catalogue
 from jovial_tack.document.edits.engine import set_title
 from jovial_tack.files.recovery import lost_work
 from jovial_tack.ui.app import make_window
+from jovial_tack.ui.run_check.room import RunCheckRoom
 from jovial_tack.ui.widgets.theme import NIGHT
 from jovial_tack.ui.window.main_window import MainWindow
 from support import DEMO
@@ -134,8 +135,8 @@ def test_size_theme_and_recent_files_come_back(
     qtbot.addWidget(again)
     assert again.theme is NIGHT
     assert (again.width(), again.height()) == (1100, 720)
-    assert again.menus.recent is not None
-    again.menus.recent.actions()[0].trigger()
+    assert again.menus.submenus["recent"] is not None
+    again.menus.submenus["recent"].actions()[0].trigger()
     assert again.session.path == path
 
 
@@ -153,7 +154,7 @@ def _drop(window: MainWindow, path: Path) -> None:
 def test_a_dropped_file_opens(qtbot: QtBot, window: MainWindow, tmp_path: Path) -> None:
     _drop(window, DEMO.with_name("tessary-fen-mended.csv"))
     assert window.desk.station == "run_check"
-    qtbot.waitUntil(lambda: window.bench.state == "good", timeout=10_000)
+    qtbot.waitUntil(lambda: window.desk.room(RunCheckRoom).logs.state == "good", timeout=10_000)
     path = tmp_path / "dropped.jtack"
     path.write_text(DEMO.read_text().replace("Tessary Fen:", "Dropped:"))
     _drop(window, path)

@@ -16,6 +16,7 @@ from jovial_tack.core.units import parse_length
 from jovial_tack.document.edits.engine import set_title
 from jovial_tack.document.edits.routes import remove_belt, take_off
 from jovial_tack.sheets import exists
+from jovial_tack.ui.line_up.room import LineUpRoom
 from jovial_tack.ui.widgets.theme import DAY, MARK_COLORS, NIGHT, Theme
 from jovial_tack.ui.window.main_window import MainWindow
 from support import DEMO, read_case
@@ -34,7 +35,7 @@ def drag_shaft(qtbot: QtBot, window: MainWindow, shaft: str, by: QPoint) -> None
 
 
 def shown(window: MainWindow) -> list[tuple[str, str]]:
-    return [(b.verdict.state, b.verdict.sentence) for b in window.strip.buttons]
+    return [(b.verdict.mark, b.verdict.sentence) for b in window.strip.buttons]
 
 
 @pytest.mark.parametrize("", [pytest.param(), pytest.param(marks=pytest.mark.screen)])
@@ -303,11 +304,11 @@ def test_what_is_taken_away_is_gone_from_every_view_at_once(
     desk.stand_at("line_up")
     session.select(("belt", "accessory"))
     QApplication.processEvents()
-    on_plan = desk.plan.point_of("idler")
+    on_plan = desk.room(LineUpRoom).plan.point_of("idler")
     session.edit("take off", take_off(session.build, "accessory", "idler"))
     session.edit("take off", take_off(session.build, "accessory", "alternator"))  # within the pause
     window.grab()
-    qtbot.mouseClick(desk.plan, LEFT, pos=on_plan.toPoint())
+    qtbot.mouseClick(desk.room(LineUpRoom).plan, LEFT, pos=on_plan.toPoint())
     assert exists(session.build, session.selection)
     session.hover(("pulley", "accessory", "idler"))
     session.edit("take away", remove_belt(session.build, "blower"))

@@ -4,10 +4,11 @@ from __future__ import annotations
 
 from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtGui import QPen
-from PyQt6.QtWidgets import QButtonGroup, QFrame, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QButtonGroup, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
 from jovial_tack.drawing.curves import OVERS, UNITS, Curve, Over, RevCurves, as_csv, rev_curves
 from jovial_tack.ui.session import Session, Target
+from jovial_tack.ui.widgets.desk_part import DeskPart
 from jovial_tack.ui.widgets.elided import ElidedLabel
 from jovial_tack.ui.widgets.plots import Plot, Points, export
 from jovial_tack.ui.widgets.theme import Theme
@@ -20,7 +21,7 @@ _NAMES: dict[Over, str] = {
 _LEAST_HEIGHT = 244
 
 
-class RevsPlot(QFrame):
+class RevsPlot(DeskPart):
     """The plot below the card. told: what became of an export."""
 
     message = pyqtSignal(str)

@@ -20,6 +20,7 @@ from PyQt6.QtWidgets import (
 from jovial_tack.ui.run_check.answer import Answer
 from jovial_tack.ui.run_check.columns import Columns
 from jovial_tack.ui.run_check.logs import Logs, OpenLog
+from jovial_tack.ui.widgets.desk_part import DeskPart
 from jovial_tack.ui.widgets.elided import ElidedChoice
 from jovial_tack.ui.widgets.text import heading
 from jovial_tack.ui.widgets.theme import Theme
@@ -35,7 +36,7 @@ _CAUTION = (
 )
 
 
-class RunCheckPanel(QFrame):
+class RunCheckPanel(DeskPart):
     """The right side at the run check. open_wanted: the place (0 or 1) a log is wanted for."""
 
     open_wanted = pyqtSignal(int)

@@ -4,12 +4,13 @@ from __future__ import annotations
 
 import numpy as np
 from PyQt6.QtCore import Qt, pyqtSignal
-from PyQt6.QtWidgets import QFrame, QHBoxLayout, QPushButton, QVBoxLayout
+from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QVBoxLayout
 
 from jovial_tack.answers.run_check.judging import CheckedPull
 from jovial_tack.core.run_check.pulls import at_equal_revs
 from jovial_tack.core.run_check.slip import Trace
 from jovial_tack.ui.run_check.logs import Logs
+from jovial_tack.ui.widgets.desk_part import DeskPart
 from jovial_tack.ui.widgets.elided import ElidedLabel
 from jovial_tack.ui.widgets.plots import Plot, export
 from jovial_tack.ui.widgets.theme import Theme
@@ -17,7 +18,7 @@ from jovial_tack.ui.widgets.theme import Theme
 _HEIGHT = 262
 
 
-class RunCheckPlot(QFrame):
+class RunCheckPlot(DeskPart):
     """Boost over the revs of one or two pulls. told: what became of an export."""
 
     message = pyqtSignal(str)

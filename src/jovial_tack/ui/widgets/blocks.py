@@ -50,7 +50,7 @@ def compared_block(
     for verdict in row.verdicts:
         line = QHBoxLayout()
         line.setSpacing(8)
-        line.addWidget(MarkLabel(verdict.state, theme), 0, Qt.AlignmentFlag.AlignTop)
+        line.addWidget(MarkLabel(verdict.mark, theme), 0, Qt.AlignmentFlag.AlignTop)
         message = heading("plain")
         message.setText(together(f"{verdict.title}: {verdict.sentence}"))
         line.addWidget(message, 1)

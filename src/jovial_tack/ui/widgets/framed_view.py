@@ -8,10 +8,11 @@ from PyQt6.QtWidgets import QSizePolicy, QWidget
 
 from jovial_tack.document.model import Drive
 from jovial_tack.ui.session import Session
+from jovial_tack.ui.widgets.desk_part import DeskPart
 from jovial_tack.ui.widgets.theme import Theme, words
 
 
-class FramedView(QWidget):
+class FramedView(DeskPart):
     """A painted view with a frame, a title and a subtitle, in a tray under the front view."""
 
     title = ""

@@ -4,12 +4,13 @@ from __future__ import annotations
 
 from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent
-from PyQt6.QtWidgets import QFrame, QPushButton, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QPushButton, QVBoxLayout, QWidget
 
+from jovial_tack.ui.widgets.desk_part import DeskPart
 from jovial_tack.ui.widgets.text import heading
 
 
-class SideCard(QFrame):
+class SideCard(DeskPart):
     """A title and a hint, room for more above the button that closes it. closed: put away."""
 
     closed = pyqtSignal()

@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 import traceback
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import replace
+from functools import partial
 from pathlib import Path
 
 from PyQt6.QtCore import Qt, QTimer
@@ -16,16 +17,16 @@ from PyQt6.QtGui import (
     QFontMetrics,
     QKeySequence,
 )
-from PyQt6.QtWidgets import QApplication, QFileDialog, QLabel, QMainWindow
+from PyQt6.QtWidgets import QApplication, QLabel, QMainWindow
 
-from jovial_tack.core.errors import BuildFileError, JovialTackError
-from jovial_tack.document.edits.curves import with_curve
+from jovial_tack.answers.lay_out.starts import LAYOUTS
+from jovial_tack.core.errors import JovialTackError
 from jovial_tack.document.edits.engine import set_units
-from jovial_tack.files.companions import read_text
 from jovial_tack.files.places import state_folder
 from jovial_tack.files.recovery import Keeper, LostWork
 from jovial_tack.files.settings import ViewState, load_settings, save_settings
-from jovial_tack.sheets import shaft_of
+from jovial_tack.ui.room import Action, Break, Entry, Submenu
+from jovial_tack.ui.run_check.room import RunCheckRoom
 from jovial_tack.ui.session import Session
 from jovial_tack.ui.soon import Soon
 from jovial_tack.ui.widgets.theme import DAY, NIGHT, Theme, palette, style_sheet
@@ -35,8 +36,6 @@ from jovial_tack.ui.window.keys import IN_PLACE
 from jovial_tack.ui.window.menus import Menus
 from jovial_tack.ui.window.safekeeping import Safekeeping
 
-_LOGS = "Logs (*.csv *.txt *.log);;All files (*)"
-_CURVES = "Curves (*.csv *.txt);;All files (*)"
 Key = QKeySequence.StandardKey
 
 
@@ -45,36 +44,103 @@ class MainWindow(QMainWindow):
 
     def __init__(self, session: Session, demo: Path, keeper: Keeper | None = None) -> None:
         super().__init__()
-        self.session, self._demo, self.theme = session, demo, DAY
+        self.session, self.theme = session, DAY
         self.settings = load_settings()
         self.setPalette(palette(self.theme))
         self.setStyleSheet(style_sheet(self.theme))
         self.safekeeping = Safekeeping(session, keeper or Keeper(), self)
-        self.desk = desk = Desk(session, self.theme)
+        self.desk = desk = Desk(session, self.theme, demo)
         self.front, self.strip, self.cards, self.notice = (
             desk.front, desk.strip, desk.cards, desk.notice,
         )  # fmt: skip
-        self.ribbon, self.slider, self.plan, self.revs = (
-            desk.ribbon, desk.slider, desk.plan, desk.revs,
-        )  # fmt: skip
-        self.bench = desk.bench
+        self.ribbon, self.slider, self.revs = desk.ribbon, desk.slider, desk.revs
         self.files = Files(session, self.notice, self.safekeeping, demo, self)
         self._leaving = False
         self.setCentralWidget(desk)
         self._make_status_bar()
-        self.menus = menus = Menus(self)
-        self.station_actions, self.undo_action, self.redo_action = (
-            menus.station_actions, menus.undo_action, menus.redo_action,
-        )  # fmt: skip
-        self.inch_action, self.both_action, self.night_action = (
-            menus.inch_action, menus.both_action, menus.night_action,
-        )  # fmt: skip
+        self.menus = Menus(self, self._entries())
+        self.undo_action, self.redo_action = self._named("undo", "redo")
+        self.inch_action, self.both_action = self._named("inches", "both units")
+        (self.night_action,) = self._named("night")
         self._connect()
         self._refresh_titles()
         self.setMinimumSize(960, 660)
         self.setAcceptDrops(True)
         self._restore()
         self.front.setFocus()
+
+    def _named(self, *names: str) -> tuple[QAction, ...]:
+        return tuple(self.menus.named[name] for name in names)
+
+    @property
+    def station_actions(self) -> dict[str, QAction]:
+        """The menu's way to each station, by its key."""
+        keys = [room.station.key for room in self.desk.rooms if room.station is not None]
+        return {key: self.menus.named[key] for key in keys}
+
+    def _entries(self) -> Iterator[Entry]:
+        """All entries of the menus: the window's own, and between them those of the rooms."""
+        rooms = self.desk.rooms
+        yield from self._file_entries()
+        for room in rooms:
+            yield from room.entries
+        yield Action("&File", "&Export the plot …", "Ctrl+E", self.desk.export_plot)
+        yield Break("&File")
+        yield Action("&File", "&Quit", "Ctrl+Q", self.close)
+        yield from self._edit_entries()
+        for room in rooms:
+            for aside in room.asides:
+                call = partial(self.desk.call, aside.card)
+                yield Action(aside.menu, aside.text, aside.key, call)
+        yield from self._view_entries()
+        for room in rooms:
+            if (stop := room.station) is not None:
+                text, key = f"&{stop.number} {stop.name}", f"Ctrl+{stop.number}"
+                go = partial(self.desk.stand_at, stop.key)
+                yield Action("&Station", text, key, go, name=stop.key, choice="station")
+        yield Action("&Help", "&Keys", "F1", self.show_keys)
+        yield Action("&Help", "&About", "Shift+F1", lambda: self.desk.call(self.desk.about))
+
+    def _file_entries(self) -> Iterator[Entry]:
+        files = self.files
+        starts = [(text, partial(files.begin_with, make)) for text, make in LAYOUTS]
+        yield Action("&File", "&New", Key.New, files.new)
+        yield Submenu("&File", "New from a la&yout", starts)
+        yield Action("&File", "&Open …", Key.Open, files.open)
+        yield Submenu("&File", "Open &recent", name="recent")
+        yield Action("&File", "Open the &demo build", "Ctrl+D", files.open_demo)
+        yield Break("&File")
+        yield Action("&File", "&Save", Key.Save, files.save)
+        yield Action("&File", "Save &as …", "Ctrl+Shift+S", files.save_as)
+        yield Break("&File")
+
+    def _edit_entries(self) -> Iterator[Entry]:
+        session, front = self.session, self.front
+        let_go = session.drop_baseline
+        yield Action("&Edit", "&Undo", Key.Undo, session.undo, name="undo")
+        yield Action("&Edit", "&Redo", "Ctrl+Shift+Z", session.redo, name="redo")
+        yield Break("&Edit")
+        yield Action("&Edit", "&Pin this state", "Ctrl+B", session.pin_baseline)
+        yield Action("&Edit", "&Let go of the pinned state", "Ctrl+Shift+B", let_go, name="unpin")
+        yield Break("&Edit")
+        yield Action("&Edit", "Select ne&xt part", "F6", lambda: front.select_next(1))
+        yield Action("&Edit", "Select pre&vious part", "Shift+F6", lambda: front.select_next(-1))
+        yield Action("&Edit", "Select n&othing", "Ctrl+Shift+A", lambda: session.select(()))
+
+    def _view_entries(self) -> Iterator[Entry]:
+        front, units = self.front, self.show_units
+        yield Action("&View", "&Fit all", "Ctrl+0", front.fit)
+        yield Action("&View", "Zoom &in", Key.ZoomIn, lambda: front.zoom(1.25))
+        yield Action("&View", "Zoom &out", Key.ZoomOut, lambda: front.zoom(0.8))
+        yield Break("&View")
+        metric, inch = partial(units, "mm"), partial(units, "in")
+        yield Action("&View", "&Millimetres", "Ctrl+M", metric, name="millimetres", choice="unit")
+        yield Action("&View", "&Inches", "Ctrl+I", inch, name="inches", choice="unit")
+        both = self.toggle_both
+        yield Action("&View", "&Both units", "Ctrl+U", both, name="both units", choice="own")
+        yield Break("&View")
+        night = self.toggle_night
+        yield Action("&View", "Ni&ght", "Ctrl+Shift+N", night, name="night", choice="own")
 
     def _make_status_bar(self) -> None:
         bar = self.statusBar()
@@ -106,74 +172,12 @@ class MainWindow(QMainWindow):
         self.cards.demo_wanted.connect(self.files.open_demo)
         self.files.used.connect(self._remember)
         self.files.message.connect(self.show_text)
-        self.revs.message.connect(self.show_text)
-        desk.log_plot.message.connect(self.show_text)
-        desk.map.message.connect(self.show_text)
-        desk.rev_plan.message.connect(self.show_text)
-        desk.log_panel.open_wanted.connect(self.open_log)
-        desk.log_panel.demo_wanted.connect(self.open_demo_logs)
         desk.moved.connect(self._mark_station)
         desk.message.connect(self.show_text)
 
     def _point(self, place: str) -> None:
         self._place = place
         self._place_soon()
-
-    def measure(self) -> None:
-        """Begin to measure between two places, or tell what was measured."""
-        self.front.measure()
-        if self.front.measured:
-            self.show_text(self.front.measured)
-
-    # logs
-
-    def open_log(self, place: int) -> None:
-        """Ask for a log and open it at the run check; place 1: to compare with the first."""
-        name, _ = QFileDialog.getOpenFileName(self, "Open a log", "", _LOGS)
-        if name:
-            self.load_log(Path(name), place)
-
-    def load_log(self, path: Path, place: int = 0) -> None:
-        """Open a log at the run check."""
-        self.desk.stand_at("run_check")
-        self.bench.open(path, place if self.bench.logs[0] is not None else 0)
-
-    def open_demo_logs(self) -> None:
-        """Open the two logs that ship with the demo build."""
-        for place, name in enumerate(("slipping", "mended")):
-            self.load_log(self._demo.with_name(f"tessary-fen-{name}.csv"), place)
-
-    def read_curve(self) -> None:
-        """Read an output curve, a load or a map for the selected shaft from a CSV file."""
-        session = self.session
-        shaft = shaft_of(session.build, session.selection)
-        if shaft is None or session.is_read_only:
-            self.show_text("Select the shaft the curve is for first.")
-            return
-        name, _ = QFileDialog.getOpenFileName(self, "Read a curve", "", _CURVES)
-        if name:
-            self.load_curve(Path(name), shaft)
-
-    def load_curve(self, path: Path, shaft: str) -> None:
-        """Give a shaft the curve of a CSV file; what is wrong with it is said and changes nothing."""
-        session = self.session
-        label = session.build.shaft(shaft).label
-        try:
-            build, what = with_curve(session.build, shaft, read_text(path))
-        except JovialTackError as error:
-            words = error.expected if isinstance(error, BuildFileError) else str(error)
-            self.notice.ask(f"{path.name} was not taken for {label}: {words}.")
-            return
-        session.edit(f"{what} of {label}", build)
-        self.show_text(f"{label} has the {what} of {path.name}.")
-
-    def export_plot(self) -> None:
-        """Write the plot that is in sight, or that over the revs."""
-        if self.desk.station == "run_check":
-            self.desk.log_plot.export()
-        else:
-            self.desk.stand_at("grip")
-            self.revs.export()
 
     # files
 
@@ -198,11 +202,7 @@ class MainWindow(QMainWindow):
             return
         self._keep_settings()
         self.session.close()
-        self.bench.close()
-        self.desk.variants.close_work()
-        self.desk.keeping.close_work()
-        self.desk.wishes.close_work()
-        self.desk.belt_shop.close_work()
+        self.desk.close_work()
         self.files.close()
         self.safekeeping.close()
         event.accept()
@@ -223,7 +223,7 @@ class MainWindow(QMainWindow):
         if path is None:
             return
         if path.suffix.lower() in (".csv", ".txt", ".log"):
-            self.load_log(path)
+            self.desk.room(RunCheckRoom).load_log(path)
         else:
             self.files.after_saving(lambda: self.load(path))
 
@@ -259,16 +259,16 @@ class MainWindow(QMainWindow):
         self._list_recent()
 
     def _list_recent(self) -> None:
-        assert self.menus.recent is not None
-        self.menus.recent.clear()
+        recent = self.menus.submenus["recent"]
+        recent.clear()
         for name in self.settings.recent:
-            action = self.menus.recent.addAction(Path(name).name)
+            action = recent.addAction(Path(name).name)
             assert action is not None
             action.setToolTip(name)
             action.triggered.connect(
                 lambda _=False, p=Path(name): self.files.after_saving(lambda: self.load(p))
             )
-        self.menus.recent.setEnabled(bool(self.settings.recent))
+        recent.setEnabled(bool(self.settings.recent))
 
     # how things are shown
 
@@ -309,13 +309,13 @@ class MainWindow(QMainWindow):
             action.setEnabled(label is not None)
             action.setText(f"&{word}: {label}" if label else f"&{word}")
         inches = session.build.display_units == "in"
-        self.menus.metric_action.setChecked(not inches)
+        self.menus.named["millimetres"].setChecked(not inches)
         self.inch_action.setChecked(inches)
         pinned = session.baseline
         self._pinned.setText(
             "" if pinned is None else f"Δ against the state pinned: {pinned.label}"
         )
-        self.menus.unpin_action.setEnabled(pinned is not None)
+        self.menus.named["unpin"].setEnabled(pinned is not None)
 
     def _show_remarks(self) -> None:
         if self.session.remarks:
@@ -333,19 +333,7 @@ class MainWindow(QMainWindow):
 
     def show_keys(self) -> None:
         """List the keys of every action and of the parts of the desk, or put the list away."""
-        bar = self.menuBar()
-        assert bar is not None
-        groups: list[tuple[str, list[tuple[str, str]]]] = []
-        for top in bar.actions():
-            menu = top.menu()
-            assert menu is not None
-            lines = [
-                (action.text().replace("&", "").split(":")[0], _key_text(action))
-                for action in menu.actions()
-                if not action.shortcut().isEmpty()
-            ]
-            groups.append((top.text().replace("&", ""), lines))
-        self.desk.show_keys([*IN_PLACE, *groups])
+        self.desk.show_keys([*IN_PLACE, *self.menus.keys()])
 
     def report(self, error: BaseException) -> None:
         """Tell of an error that no part of the window caught; the build stays."""
@@ -365,10 +353,6 @@ class MainWindow(QMainWindow):
             f" aside; the log is in {state_folder() / 'log.txt'}.",
             [("Copy the details", copy), ("Go on", lambda: None)],
         )
-
-
-def _key_text(action: QAction) -> str:
-    return action.shortcut().toString(QKeySequence.SequenceFormat.NativeText)
 
 
 def _dropped_file(event: QDropEvent) -> Path | None:

@@ -2,12 +2,16 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+from typing import get_args
+
 from PyQt6.QtCore import QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QAbstractButton, QButtonGroup, QLabel, QSizePolicy, QVBoxLayout, QWidget
 
+from jovial_tack.answers import kinds
 from jovial_tack.answers.verdicts import Mark
-from jovial_tack.ui.stations import _TO_COME, STATIONS, Station
+from jovial_tack.ui.room import Station
 from jovial_tack.ui.widgets.marks import WORDS, paint_mark
 from jovial_tack.ui.widgets.theme import Theme, figures, words
 
@@ -20,25 +24,23 @@ class StationButton(QAbstractButton):
     def __init__(self, station: Station, theme: Theme) -> None:
         super().__init__()
         self.station, self._theme = station, theme
-        self._state: Mark = "unknown"
+        self._mark: Mark = "unknown"
         self.setCheckable(True)
         self.setFixedSize(QSize(_WIDTH, _HEIGHT))
         self.setCursor(Qt.CursorShape.PointingHandCursor)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setToolTip(f"{station.what} (Ctrl+{station.number})")
-        self.show_state("unknown")
+        self.show_mark("unknown")
 
     @property
-    def state(self) -> Mark:
-        """The state shown."""
-        return self._state
+    def mark(self) -> Mark:
+        """The mark shown."""
+        return self._mark
 
-    def show_state(self, state: Mark) -> None:
-        """Show a state."""
-        self._state = state
-        self.setAccessibleName(
-            f"Station {self.station.number}, {self.station.name}: {WORDS[state]}"
-        )
+    def show_mark(self, mark: Mark) -> None:
+        """Show a mark."""
+        self._mark = mark
+        self.setAccessibleName(f"Station {self.station.number}, {self.station.name}: {WORDS[mark]}")
         self.update()
 
     def set_theme(self, theme: Theme) -> None:
@@ -68,9 +70,7 @@ class StationButton(QAbstractButton):
         painter.setFont(words(15, bold=self.isChecked()))
         painter.setPen(t.color("ink"))
         painter.drawText(QRectF(29, 0, 76, self.height()), line, self.station.name)
-        paint_mark(
-            painter, QRectF(self.width() - 21, self.height() / 2 - 7, 14, 14), self._state, t
-        )
+        paint_mark(painter, QRectF(self.width() - 21, self.height() / 2 - 7, 14, 14), self._mark, t)
 
 
 class StationRail(QWidget):
@@ -78,7 +78,9 @@ class StationRail(QWidget):
 
     chosen = pyqtSignal(str)
 
-    def __init__(self, theme: Theme, parent: QWidget | None = None) -> None:
+    def __init__(
+        self, stations: Sequence[Station], theme: Theme, parent: QWidget | None = None
+    ) -> None:
         super().__init__(parent)
         self.setSizePolicy(QSizePolicy.Policy.Fixed, QSizePolicy.Policy.Expanding)
         self.setFixedWidth(_WIDTH)
@@ -88,14 +90,14 @@ class StationRail(QWidget):
         column.setSpacing(4)
         self._group = QButtonGroup(self)
         self.buttons: dict[str, StationButton] = {}
-        for station in STATIONS:
+        for station in stations:
             button = StationButton(station, theme)
             button.clicked.connect(lambda _=False, key=station.key: self.chosen.emit(key))
             self._group.addButton(button)
             column.addWidget(button)
             self.buttons[station.key] = button
         column.addStretch(1)
-        later = QLabel(_TO_COME)
+        later = QLabel(_to_come(stations))
         later.setObjectName("small")
         later.setWordWrap(True)
         column.addWidget(later)
@@ -104,11 +106,11 @@ class StationRail(QWidget):
         """Mark a station as the one stood at."""
         self.buttons[key].setChecked(True)
 
-    def show_state(self, key: str, state: Mark) -> None:
-        """Show the state of a station."""
+    def show_mark(self, key: str, mark: Mark) -> None:
+        """Show the mark of a station."""
         button = self.buttons[key]
-        if button.state != state:
-            button.show_state(state)
+        if button.mark != mark:
+            button.show_mark(mark)
 
     def set_theme(self, theme: Theme) -> None:
         """Paint in another theme."""
@@ -126,3 +128,10 @@ class StationRail(QWidget):
         button = every[(here + step) % len(every)]
         button.setFocus()
         button.click()
+
+
+def _to_come(built: Sequence[Station]) -> str:
+    """The stations that are not built yet, in a sentence; "" if all are."""
+    here = {station.key for station in built}
+    names = [key.replace("_", " ") for key in get_args(kinds.Station) if key not in here]
+    return f"Not built yet: {', '.join(names)}." if names else ""

@@ -42,7 +42,7 @@ class VerdictButton(QAbstractButton):
         if verdict == self._verdict:
             return
         self._verdict = verdict
-        whole = f"{verdict.title}: {WORDS[verdict.state]}. {verdict.sentence}. {verdict.detail}"
+        whole = f"{verdict.title}: {WORDS[verdict.mark]}. {verdict.sentence}. {verdict.detail}"
         self.setAccessibleName(whole.rstrip(". ") + ".")
         self.setToolTip(f"{verdict.sentence}\n{verdict.detail}".strip())
         self.update()
@@ -61,7 +61,7 @@ class VerdictButton(QAbstractButton):
         painter.setPen(QPen(theme.color("accent" if held else "rule"), 2 if held else 1))
         painter.setBrush(theme.color("raised" if self.underMouse() else "paper"))
         painter.drawRoundedRect(frame, 6, 6)
-        paint_mark(painter, QRectF(12, 11, 16, 16), verdict.state, theme)
+        paint_mark(painter, QRectF(12, 11, 16, 16), verdict.mark, theme)
         self._text(
             painter, QRectF(36, 8, self.width() - 46, 22), verdict.title, 15, "ink", bold=True
         )

@@ -1,0 +1,35 @@
+"""Belt: those that can be bought along the window, and the bench beside them."""
+
+from __future__ import annotations
+
+from jovial_tack.ui.belt.along_window import BeltsAlongWindow
+from jovial_tack.ui.belt.bench import BeltBench
+from jovial_tack.ui.room import Aside, Hands, Room, Station
+
+
+class BeltRoom(Room):
+    """A belt is always looked at here; the bench goes with the belts below."""
+
+    station = Station("belt", 4, "Belt", "Its length, and which one to order")
+
+    def __init__(self, hands: Hands) -> None:
+        super().__init__(hands)
+        self.tray = self.along = BeltsAlongWindow(hands.session, hands.theme)
+        self.bench = BeltBench(hands.session, self.along, hands.theme)
+        self.asides = (Aside("Belt b&ench", "Ctrl+K", self.bench, may_open=self._at_the_belt),)
+        self.along.bench_wanted.connect(lambda: hands.call(self.bench))
+        self.along.overlay_wanted.connect(hands.front.show_overlay)
+
+    def _at_the_belt(self) -> bool:
+        if self.hands.station() != "belt":
+            self.hands.stand_at("belt")
+        return True
+
+    def entered(self) -> None:
+        """Select a belt: that of what is selected, else that of the ribbon."""
+        session = self.hands.session
+        selection, drives = session.selection, session.build.drives
+        if selection[:1] == ("belt",) or not drives:
+            return
+        own = selection[1] if len(selection) > 1 and selection[0] != "shaft" else drives[-1].id
+        session.select(("belt", own))
