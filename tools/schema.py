@@ -5,6 +5,8 @@ from __future__ import annotations
 import json
 from pathlib import Path
 
+import msgspec
+
 from jovial_tack.document.model import Build
 
 TARGET = Path(__file__).parents[1] / "src/jovial_tack/data/schema/build.schema.json"
@@ -12,6 +14,6 @@ TARGET = Path(__file__).parents[1] / "src/jovial_tack/data/schema/build.schema.j
 if __name__ == "__main__":
     schema = {
         "$schema": "https://json-schema.org/draft/2020-12/schema",
-        **Build.model_json_schema(),
+        **msgspec.json.schema(Build),
     }
     TARGET.write_text(json.dumps(schema, indent=1, ensure_ascii=False) + "\n", "utf-8")

@@ -14,7 +14,7 @@ from jovial_tack.catalogue import load_catalogue
 from jovial_tack.core.errors import BuildFileError
 from jovial_tack.core.units import parse
 from jovial_tack.document.loading import build_from_json
-from jovial_tack.document.model import Build, dump
+from jovial_tack.document.model import Build, dump, replaced
 from jovial_tack.document.targets import Target
 from jovial_tack.sheets import Choice, Figure, Shown, Words, exists, sheet_of
 from support import DEMO, built, furnished
@@ -70,7 +70,7 @@ def whole(build: Build, name: str, target: Target | None = None) -> None:
 @pytest.mark.parametrize("units", ["mm", "in"])
 @pytest.mark.parametrize("name", BUILDS)
 def test_a_typed_figure_is_the_one_then_shown(name: str, units: str) -> None:
-    build = BUILDS[name].model_copy(update={"display_units": units})
+    build = replaced(BUILDS[name], display_units=units)
     seen = 0
     for view in views(build, name):
         for line in sheet_of(view.target).figures(view):

@@ -30,11 +30,12 @@ def with_own(shipped: Catalogue, tables: Mapping[str, Mapping[str, Any]]) -> Cat
     constructions = {profile: dict(rows) for profile, rows in shipped.constructions.items()}
     for profile, rows in tables.get("constructions", {}).items():
         own = constructions.setdefault(profile, {})
-        for name, row in _rows("constructions", profile, rows).items():
+        for given, row in _rows("constructions", profile, rows).items():
+            name = "stretch" if given == "stretch_fit" else given  # as it was called before
             where = f"{profile}.{name}"
             own[name] = _laid_over("constructions", where, Construction, own.get(name), row, name)
     for name in profiles:
-        missing = {"standard", "soft_grip", "low_stretch", "stretch_fit"} - set(
+        missing = {"standard", "soft_grip", "low_stretch", "stretch"} - set(
             constructions.get(name, {})
         )
         if missing:

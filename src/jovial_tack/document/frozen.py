@@ -6,7 +6,7 @@ from typing import Any, NoReturn
 
 
 class FrozenDict(dict[str, Any]):
-    """A dict that refuses to be changed; json and pydantic read it like any dict."""
+    """A dict that refuses to be changed; it is read like any dict."""
 
     def _refuse(self, *_: Any, **__: Any) -> NoReturn:
         raise TypeError("a build is a value: make an edited copy instead")
@@ -25,9 +25,18 @@ class FrozenDict(dict[str, Any]):
 
 
 def freeze(value: Any) -> Any:
-    """A JSON value with every object and list made unchangeable."""
+    """A JSON value with every object and list made unchangeable, and NumPy's floats plain ones."""
     if isinstance(value, dict):
         return FrozenDict({key: freeze(item) for key, item in value.items()})
     if isinstance(value, list | tuple):
         return tuple(freeze(item) for item in value)
+    return float(value) if isinstance(value, float) else value
+
+
+def thawed(value: Any) -> Any:
+    """A frozen JSON value as plain dicts and lists."""
+    if isinstance(value, dict):
+        return {key: thawed(item) for key, item in value.items()}
+    if isinstance(value, tuple):
+        return [thawed(item) for item in value]
     return value

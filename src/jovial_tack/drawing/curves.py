@@ -38,10 +38,6 @@ class Curve:
         return self.values[gaps.index(min(gaps))] if gaps else None
 
 
-def _peak(curve: Curve) -> float:
-    return max((value for value in curve.values if value is not None), default=0.0)
-
-
 @dataclass(frozen=True)
 class Bound:
     """A level that matters: where something slips, stops or breaks. grave: not only to be watched."""

@@ -26,7 +26,7 @@ _CONSTRUCTIONS = {
     "standard": "plain",
     "soft_grip": "soft grip",
     "low_stretch": "low stretch",
-    "stretch_fit": "stretch fit",
+    "stretch": "stretch belt",
 }
 
 

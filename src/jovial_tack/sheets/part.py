@@ -186,11 +186,7 @@ def _acts(view: Shown) -> tuple[Act, ...]:
         )
         for shaft, label in _goes_on(view)
     ]  # fmt: skip
-    figures = {
-        key: getattr(part, key)
-        for key in part.model_fields_set
-        if key not in ("id", "name", "kind")
-    }
+    figures = {key: getattr(part, key) for key in part.given if key not in ("id", "name", "kind")}
     acts += [
         Act(
             "Duplicate", lambda b: add_part(b, part.kind, **figures)[0], f"duplicate {part.label}",

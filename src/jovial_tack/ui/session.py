@@ -75,7 +75,6 @@ class Session(QObject):
         super().__init__(parent)
         self.catalogue = catalogue
         self.path: Path | None = None
-        self.is_demo = False
         self.remarks: tuple[str, ...] = ()
         self._fingerprint: str | None = None
         self._selection: Target = ()
@@ -199,7 +198,7 @@ class Session(QObject):
     def open(self, path: Path, *, demo: bool = False) -> None:
         """Open a build file. Raises BuildFileError; the present build then stays."""
         loaded = read_build(path, self.catalogue)
-        self._begin(loaded.build, None if demo else path, loaded.fingerprint, loaded.remarks, demo)
+        self._begin(loaded.build, None if demo else path, loaded.fingerprint, loaded.remarks)
 
     def recover(self, build: Build, path: Path | None) -> None:
         """Take up unsaved work again: it belongs to a file, and is not saved in it yet."""
@@ -211,7 +210,7 @@ class Session(QObject):
     def save(self, path: Path) -> None:
         """Save to a file. Raises SaveError; the file on disk is then as it was."""
         self._fingerprint = write_build(self._history.build, path)
-        self.path, self.is_demo = path, False
+        self.path = path
         self._saved = self._history.build
         self._recovered = False
         self.build_changed.emit()
@@ -229,14 +228,13 @@ class Session(QObject):
         path: Path | None = None,
         fingerprint: str | None = None,
         remarks: tuple[str, ...] = (),
-        demo: bool = False,
     ) -> None:
         self._history = History.of(build)
         self._saved = build
         self._recovered = False
         self._preview = None
         self._selection = ()
-        self.path, self._fingerprint, self.remarks, self.is_demo = path, fingerprint, remarks, demo
+        self.path, self._fingerprint, self.remarks = path, fingerprint, remarks
         self._orders = {}
         self._rpm = None
         self._hovered = ()

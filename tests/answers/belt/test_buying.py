@@ -148,7 +148,7 @@ def test_the_window_of_a_stretch_belt() -> None:
     data = two_pulleys(SLOT, 1010.0)
     del data["shafts"][1]["mount"]
     data["drives"][0]["tensioner"] = {"type": "stretch"}
-    data["drives"][0]["belt"] |= {"construction": "stretch_fit"}
+    data["drives"][0]["belt"] |= {"construction": "stretch"}
     data["drives"][0]["belt"].pop("stiffness_n_per_rib", None)
     build = built(data)
     belt = next(iter(assemble(build, CATALOGUE))).belt

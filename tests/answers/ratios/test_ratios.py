@@ -26,7 +26,7 @@ from jovial_tack.core.run_check.slip import Log, judge_pull
 from jovial_tack.document.edits.changing import changed, with_drive
 from jovial_tack.document.edits.curves import with_curve
 from jovial_tack.document.edits.pulleys import set_diameter
-from jovial_tack.document.model import OutputCurve
+from jovial_tack.document.model import OutputCurve, dump
 from jovial_tack.files.build_file import read_build
 from support import DEMO, built
 
@@ -294,6 +294,4 @@ def test_curves_and_maps_are_read_for_the_shaft_they_fit(
     assert pulleys_for(missing.build, CATALOGUE, 130.0, 6600.0)[0].problem is None
     (tmp_path / "maps").mkdir()
     (tmp_path / "maps/own.csv").write_text(text)
-    assert read_build(path, CATALOGUE).build == built(
-        demo_data | {"shafts": build.model_dump()["shafts"]}
-    )
+    assert read_build(path, CATALOGUE).build == built(demo_data | {"shafts": dump(build)["shafts"]})

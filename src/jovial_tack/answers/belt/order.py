@@ -30,9 +30,8 @@ from jovial_tack.document.model import Build, LockedTensioner
 class OrderedBelt:
     """The stocked belt to order for one drive.
 
-    window_fraction and growth_left_mm where the arm would rest; in_window at every speed, holds at
-    every speed on the low side of damping; off_by_mm from the length called for (locked drives); width
-    in words.
+    window_fraction and growth_left_mm where the arm would rest; holds at every speed on the low
+    side of damping; off_by_mm from the length called for (locked drives); width in words.
     """
 
     drive: str
@@ -43,7 +42,6 @@ class OrderedBelt:
     is_fitted: bool
     window_fraction: float | None = None
     growth_left_mm: float | None = None
-    in_window: bool = True
     holds: bool = True
     off_by_mm: float | None = None
 
@@ -146,7 +144,6 @@ def _for_arm(case: Case, stocked: Float, usable: Ends | None) -> OrderedBelt | N
         float(lengths[best]),
         window_fraction=float(fraction[best]),
         growth_left_mm=float(end[0] - cords[best]),
-        in_window=bool(inside[best]),
         holds=bool(holds[best]),
     )
 

@@ -12,7 +12,7 @@ from jovial_tack.core.arrays import Complex, Float
 from jovial_tack.core.drive.arm import Layout, SpringArm, place_arm
 from jovial_tack.core.drive.path import Path, trace
 from jovial_tack.core.drive.sliding import Swing, Track
-from jovial_tack.document.model import Build, Obstacle, Point, SwingMount
+from jovial_tack.document.model import Build, Obstacle, Point, SwingMount, replaced
 
 
 @dataclass(frozen=True)
@@ -79,7 +79,7 @@ def standing_obstacles(build: Build, cases: Iterable[Case]) -> tuple[Obstacle, .
             at = complex(case.slide.track.center(np.asarray(case.slide.share)))
             centers[case.locked_shaft] = at.real, at.imag
     return tuple(
-        obstacle.model_copy(update={"outline_mm": hung_outline(build, obstacle, centers)})
+        replaced(obstacle, outline_mm=hung_outline(build, obstacle, centers))
         if obstacle.moves_with
         else obstacle
         for obstacle in build.obstacles

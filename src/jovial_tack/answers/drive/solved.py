@@ -113,11 +113,6 @@ class Solved:
         return self.case.drive
 
 
-def solve_state(case: Case, rpm: Sequence[float], limits: Limits, *, live: bool = False) -> Solved:
-    """Solve one case, as `solve_states` does."""
-    return solve_states([case], rpm, limits, live=live)[0]
-
-
 def solve_states(
     cases: Sequence[Case], rpm: Sequence[float], limits: Limits, *, live: bool = False
 ) -> list[Solved]:

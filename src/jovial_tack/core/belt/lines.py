@@ -53,27 +53,6 @@ def back_length(cord_length_mm: F, cord_to_back_mm: float) -> F:
     return cord_length_mm + TWO_PI * cord_to_back_mm
 
 
-def stretched_length(length_mm: F, tension_n: F, reference_tension_n: F, stiffness_n: F) -> F:
-    """Cord length under tension: L0·(1 + (T − T_ref)/EA), mm.
-
-    Parameters: cord length at T_ref, mm; tension and reference tension of the whole belt, N;
-    stiffness EA of the whole belt, N. Returns mm. Hooke's law. METHOD 5.
-
-    >>> stretched_length(1700.0, 800.0, 350.0, 105000.0)
-    1707.2857142857142
-    """
-    return length_mm * (1 + (tension_n - reference_tension_n) / stiffness_n)
-
-
-def stretch_tension(path_mm: F, length_mm: F, reference_tension_n: F, stiffness_n: F) -> F:
-    """Tension of a belt pulled out to a path: T_ref + EA·(path/L0 − 1), N. METHOD 5.
-
-    >>> round(stretch_tension(1707.2857142857142, 1700.0, 350.0, 105000.0), 6)
-    800.0
-    """
-    return reference_tension_n + stiffness_n * (path_mm / length_mm - 1)
-
-
 def belt_to_order(
     path_mm: F,
     tension_n: F,
@@ -102,12 +81,3 @@ def ribbed_seat_offset(first_groove: int, belt_ribs: int, grooves: int, pitch_mm
     """
     belt_centre = (first_groove - 1) + (belt_ribs - 1) / 2
     return (belt_centre - (grooves - 1) / 2) * pitch_mm
-
-
-def bends_per_second(belt_speed_mps: Float, pulley_count: int, belt_length_mm: float) -> Float:
-    """How often one piece of belt is bent in a second: v·pulleys/length, 1/s. METHOD 9.
-
-    >>> round(bends_per_second(20.0, 6, 1700.0), 3)
-    70.588
-    """
-    return belt_speed_mps * pulley_count / (belt_length_mm / 1000.0)

@@ -31,17 +31,3 @@ def creep_fraction(tight_n: Float, slack_n: Float, stiffness_n: Float) -> Float:
     0.006
     """
     return (tight_n - slack_n) / stiffness_n
-
-
-def wrap_lost_to_bending(
-    traction_n: Float, radius_mm: Float, bending_stiffness_n_m2: float
-) -> Float:
-    """Wrap lost at each end of an arc because the belt resists bending: √(EI/F)/r, rad.
-
-    Reported beside the grip, never hidden in the friction. METHOD 8.
-
-    >>> round(float(np.degrees(wrap_lost_to_bending(np.array(400.0), np.array(41.6), 0.0035))), 2)
-    4.07
-    """
-    with np.errstate(invalid="ignore", divide="ignore"):
-        return 1000.0 * np.sqrt(bending_stiffness_n_m2 / traction_n) / radius_mm

@@ -7,7 +7,7 @@ of its cells.
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 
 import numpy as np
 
@@ -142,10 +142,3 @@ def slide_to(
     order = np.argsort(np.abs(track.center(found) - drawn), kind="stable")
     best, *others = (float(share) for share in found[order])
     return Slide(track, best, tuple(others))
-
-
-def moved_to(layout: Layout, moved: tuple[int, ...], center: complex) -> Layout:
-    """The layout with a shaft's pulleys moved to a centre."""
-    centers = layout.centers.copy()
-    centers[list(moved)] = center
-    return replace(layout, centers=centers)

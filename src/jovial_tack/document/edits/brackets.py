@@ -10,7 +10,7 @@ from typing import Any
 from jovial_tack.document.edits.changing import changed
 from jovial_tack.document.edits.names import free_name
 from jovial_tack.document.edits.shafts import move_shaft
-from jovial_tack.document.model import Bracket, Build, Point
+from jovial_tack.document.model import Bracket, Build, Point, make
 
 _STEP_MM = 10.0
 
@@ -19,13 +19,14 @@ def add_bracket(build: Build, shaft_id: str) -> tuple[Build, str]:
     """A bracket that carries a shaft, with one further offset; returns its id too."""
     name = free_name("bracket", (bracket.id for bracket in build.brackets))
     label = free_name("Bracket", (bracket.label for bracket in build.brackets))
-    new = Bracket.model_validate(
+    new = make(
+        Bracket,
         {
             "id": name,
             "name": label,
             "shafts": (shaft_id,),
             "offsets_mm": ((0.0, 0.0), (0.0, _STEP_MM)),
-        }
+        },
     )
     return changed(build, brackets=(*build.brackets, new)), name
 

@@ -8,10 +8,7 @@ from __future__ import annotations
 
 from typing import Any, TypeVar
 
-from pydantic import ValidationError
-
-from jovial_tack.document.loading import refusal
-from jovial_tack.document.model import Build, Drive, Part, Pulley, Shaft
+from jovial_tack.document.model import Build, Drive, Part, Pulley, Shaft, make
 
 P = TypeVar("P", bound=Part)
 
@@ -21,16 +18,13 @@ def changed(part: P, /, **changes: Any) -> P:
 
     Raises BuildFileError with the key and what was expected.
     """
-    kept = {name: getattr(part, name) for name in part.model_fields_set}
-    data = {**kept, **(part.model_extra or {}), **changes}
+    kept = {name: getattr(part, name) for name in part.given}
+    data = {**kept, **part.unknown, **changes}
     gone = [name for name, value in changes.items() if value is None]
     for name in gone:
-        if name in type(part).model_fields:
+        if name in part.__struct_fields__:
             del data[name]
-    try:
-        return type(part).model_validate(data)
-    except ValidationError as error:
-        raise refusal(error.errors(include_url=False)[0], data) from None
+    return make(type(part), data)
 
 
 def with_shaft(build: Build, shaft: Shaft) -> Build:

@@ -5,8 +5,7 @@ from __future__ import annotations
 from typing import Any, Literal
 
 from jovial_tack.document.edits.changing import changed
-from jovial_tack.document.loading import validated
-from jovial_tack.document.model import Build
+from jovial_tack.document.model import Build, make
 
 
 def set_engine(build: Build, **changes: Any) -> Build:
@@ -26,7 +25,8 @@ def set_title(build: Build, title: str) -> Build:
 
 def empty_build(catalogue_version: str) -> Build:
     """A new build: an engine with its crank and nothing else."""
-    return validated(
+    return make(
+        Build,
         {
             "format": "jovial-tack/build",
             "version": 1,
@@ -42,5 +42,5 @@ def empty_build(catalogue_version: str) -> Build:
             },
             "shafts": ({"id": "crank", "name": "Crank", "kind": "crank", "center_mm": (0.0, 0.0)},),
             "drives": (),
-        }
+        },
     )

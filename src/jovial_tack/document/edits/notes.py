@@ -7,13 +7,13 @@ from typing import Any
 from jovial_tack.document.edits.changing import changed
 from jovial_tack.document.edits.names import free_name
 from jovial_tack.document.edits.shafts import free_place
-from jovial_tack.document.model import Build, PinnedNote, Point
+from jovial_tack.document.model import Build, PinnedNote, Point, make
 
 
 def add_note(build: Build, place: Point | None = None, text: str = "Note") -> tuple[Build, str]:
     """Pin a note to a place, or to a free one; returns its id too."""
     name = free_name("note", (note.id for note in build.pinned_notes))
-    new = PinnedNote.model_validate({"id": name, "text": text, "at_mm": place or free_place(build)})
+    new = make(PinnedNote, {"id": name, "text": text, "at_mm": place or free_place(build)})
     return changed(build, pinned_notes=(*build.pinned_notes, new)), name
 
 

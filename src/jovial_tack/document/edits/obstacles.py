@@ -8,7 +8,7 @@ from jovial_tack.catalogue import Catalogue
 from jovial_tack.document.edits.changing import changed
 from jovial_tack.document.edits.names import free_name
 from jovial_tack.document.edits.shafts import free_place
-from jovial_tack.document.model import Build, Obstacle, Point
+from jovial_tack.document.model import Build, Obstacle, Point, make
 
 _HALF_WIDTH_MM, _HALF_HEIGHT_MM = 40.0, 25.0
 
@@ -26,14 +26,15 @@ def add_obstacle(
     label = catalogue.obstacles[kind].label
     # what was wanted from others of its kind is wanted from this one
     wanted = [o.needed_mm for o in build.obstacles if o.kind == kind and o.needed_mm is not None]
-    new = Obstacle.model_validate(
+    new = make(
+        Obstacle,
         {
             **({"needed_mm": wanted[-1]} if wanted else {}),
             "id": free_name(kind, (o.id for o in build.obstacles)),
             "name": free_name(label, (o.label for o in build.obstacles)),
             "kind": kind,
             "outline_mm": outline or box,
-        }
+        },
     )
     return changed(build, obstacles=(*build.obstacles, new)), new.id
 

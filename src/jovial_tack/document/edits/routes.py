@@ -13,7 +13,14 @@ from jovial_tack.core.errors import BuildFileError
 from jovial_tack.document.edits.belts import set_belt, set_belt_length
 from jovial_tack.document.edits.changing import changed, with_drive
 from jovial_tack.document.edits.names import free_name
-from jovial_tack.document.model import Build, Drive, LockedTensioner, Pulley, SpringArmTensioner
+from jovial_tack.document.model import (
+    Build,
+    Drive,
+    LockedTensioner,
+    Pulley,
+    SpringArmTensioner,
+    make,
+)
 
 Side = Literal["ribs", "back"]
 
@@ -45,14 +52,15 @@ def new_belt(build: Build, first: str, second: str, catalogue: Catalogue) -> tup
     """Lay a new ribbed belt round two shafts; returns the drive's id too."""
     pulleys = tuple(_pulley_on(build, shaft, "ribs", catalogue, shaft) for shaft in (first, second))
     name = build.shaft(second).label
-    drive = Drive.model_validate(
+    drive = make(
+        Drive,
         {
             "id": free_name(second, (d.id for d in build.drives)),
             "name": free_name(f"{name} drive", (d.label for d in build.drives)),
             "belt": {"profile": "PK", "ribs": _NEW_RIBS},
             "pulleys": pulleys,
             "route": (first, second),
-        }
+        },
     )
     return changed(build, drives=(*build.drives, drive)), drive.id
 
@@ -72,7 +80,7 @@ def _pulley_on(build: Build, shaft_id: str, side: Side, catalogue: Catalogue, na
         data["part"] = waits.id
         if shaft.face_mm is not None and waits.offset_mm is not None:
             data["plane_mm"] = shaft.face_mm + waits.offset_mm
-    return Pulley.model_validate(data)
+    return make(Pulley, data)
 
 
 def lay_on(

@@ -19,6 +19,7 @@ from jovial_tack.document.model import (
     SlotMount,
     SpringArmTensioner,
     SwingMount,
+    make,
 )
 
 
@@ -102,7 +103,7 @@ def add_shaft(
         "kind": kind,
         "center_mm": place or free_place(build),
     }
-    new = Shaft.model_validate(shaft)
+    new = make(Shaft, shaft)
     return changed(build, shafts=(*build.shafts, new)), new.id
 
 

@@ -8,7 +8,7 @@ from typing import Any
 from jovial_tack.document.edits.changing import changed, with_pulley
 from jovial_tack.document.edits.names import free_name
 from jovial_tack.document.edits.shafts import set_shaft
-from jovial_tack.document.model import Build, ShelfPart
+from jovial_tack.document.model import Build, ShelfPart, make
 
 #: Thickness of a steel tape; a tape laid round reads π times it too much.
 TAPE_MM = 0.15
@@ -24,7 +24,7 @@ def add_part(build: Build, kind: str, **figures: Any) -> tuple[Build, str]:
     """Put a part on the shelf; returns its id too."""
     name = free_name(kind, (part.id for part in build.shelf))
     label = figures.pop("name", None) or free_name(KINDS[kind], (p.label for p in build.shelf))
-    new = ShelfPart.model_validate({"id": name, "name": label, "kind": kind, **figures})
+    new = make(ShelfPart, {"id": name, "name": label, "kind": kind, **figures})
     return changed(build, shelf=(*build.shelf, new)), name
 
 
@@ -55,7 +55,7 @@ def shelve_pulley(build: Build, drive_id: str, pulley_id: str) -> tuple[Build, s
     figures = {
         key: getattr(pulley, key)
         for key in ("diameter_mm", "side", "grooves", "flange_mm", "friction_scale")
-        if key in pulley.model_fields_set and getattr(pulley, key) is not None
+        if key in pulley.given and getattr(pulley, key) is not None
     }
     label = free_name(f"{shaft.label} pulley", (p.label for p in build.shelf))
     build, name = add_part(build, kind, name=label, **figures)

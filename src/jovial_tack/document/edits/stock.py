@@ -8,7 +8,7 @@ import io
 from jovial_tack.core.belt.numbers import read_number
 from jovial_tack.core.errors import GeometryError
 from jovial_tack.document.edits.changing import changed
-from jovial_tack.document.model import Build, StockBelt
+from jovial_tack.document.model import Build, StockBelt, make
 
 _MOST = 20000
 
@@ -37,10 +37,11 @@ def read_stock(text: str) -> tuple[StockBelt, ...]:
             continue
         figures = {"number": number}
         found.append(
-            StockBelt.model_validate(
+            make(
+                StockBelt,
                 figures
                 | _figure("price", row, places["price"] if headed else None)
-                | _figure("count", row, places["count"] if headed else None)
+                | _figure("count", row, places["count"] if headed else None),
             )
         )
     if not found:

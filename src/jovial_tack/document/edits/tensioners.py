@@ -41,7 +41,7 @@ def set_no_tensioner(build: Build, drive_id: str) -> Build:
 def set_stretch(build: Build, drive_id: str) -> Build:
     """Let the belt's own stretch make the tension."""
     drive = changed(build.drive(drive_id), tensioner={"type": "stretch"})
-    return with_drive(build, changed(drive, belt=changed(drive.belt, construction="stretch_fit")))
+    return with_drive(build, changed(drive, belt=changed(drive.belt, construction="stretch")))
 
 
 def set_locked(build: Build, drive_id: str, shaft_id: str) -> Build:

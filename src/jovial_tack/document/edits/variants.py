@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from jovial_tack.document.edits.changing import changed
 from jovial_tack.document.edits.names import free_name
-from jovial_tack.document.model import Build, Variant
+from jovial_tack.document.model import Build, Variant, make
 
 PRESENT = "as it stands"
 
@@ -17,7 +17,7 @@ def bare(build: Build) -> Build:
 def keep_variant(build: Build, name: str = "variant") -> Build:
     """Keep the present state as a variant, under a name of its own."""
     own = free_name(name.strip() or "variant", [PRESENT, *(v.name for v in build.variants)])
-    new = Variant.model_validate({"name": own, "build": bare(build)})
+    new = make(Variant, {"name": own, "build": bare(build)})
     return changed(build, variants=(*build.variants, new))
 
 

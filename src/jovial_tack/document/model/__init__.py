@@ -27,10 +27,12 @@ from jovial_tack.document.model.base import (
     Rotation,
     Rpm,
     SizeMm,
+    dump,
     fault,
+    replaced,
     unique,
 )
-from jovial_tack.document.model.build import FORMAT, VERSION, Build, Variant, dump
+from jovial_tack.document.model.build import FORMAT, VERSION, Build, Variant
 from jovial_tack.document.model.drive import (
     Belt,
     Drive,
@@ -41,6 +43,7 @@ from jovial_tack.document.model.drive import (
     Tensioner,
 )
 from jovial_tack.document.model.engine import AirState, Engine, FillingCurve
+from jovial_tack.document.model.making import make
 from jovial_tack.document.model.shaft import (
     AnyMount,
     BoltCircle,
@@ -114,5 +117,7 @@ __all__ = [
     "Variant",
     "dump",
     "fault",
+    "make",
+    "replaced",
     "unique",
 ]

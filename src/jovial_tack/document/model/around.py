@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Annotated, Literal
 
-from pydantic import Field, model_validator
+from msgspec import Meta
 
 from jovial_tack.document.model.base import (
     Amount,
@@ -37,7 +37,7 @@ ObstacleKindName = Literal[
 ]
 
 
-class Obstacle(Part):
+class Obstacle(Part, frozen=True, kw_only=True):
     """Something in the way, seen from the front; z_mm: the depths it takes up, any if absent.
 
     moves_with: a shaft it hangs on (the body of an accessory); its outline is then drawn for the place
@@ -47,7 +47,7 @@ class Obstacle(Part):
     id: Name
     name: str = ""
     kind: ObstacleKindName
-    outline_mm: Annotated[tuple[Point, ...], Field(min_length=2, max_length=500)]
+    outline_mm: Annotated[tuple[Point, ...], Meta(min_length=2, max_length=500)]
     closed: bool = True
     z_mm: tuple[Mm, Mm] | None = None
     needed_mm: AmountOrZero | None = None
@@ -59,15 +59,15 @@ class Obstacle(Part):
         return self.name or self.id
 
 
-class PinnedNote(Part):
+class PinnedNote(Part, frozen=True, kw_only=True):
     """A note pinned to a place of the front view."""
 
     id: Name
-    text: Annotated[str, Field(max_length=2000)]
+    text: Annotated[str, Meta(max_length=2000)]
     at_mm: Point
 
 
-class ShelfPart(Part):
+class ShelfPart(Part, frozen=True, kw_only=True):
     """A part on the shelf; which figures it has depends on its kind.
 
     count: how many there are, 0 for one to buy. offset_mm: from the mounting face to the groove centre,
@@ -78,15 +78,15 @@ class ShelfPart(Part):
     id: Name
     name: str = ""
     kind: Literal["pulley", "idler", "tensioner", "accessory", "spacer", "washer", "bolt"]
-    count: Annotated[int, Field(ge=0, le=100000)] = 1
+    count: Annotated[int, Meta(ge=0, le=100000)] = 1
     price: AmountOrZero | None = None
     note: str = ""
     diameter_mm: DiameterMm | None = None
     side: Literal["ribs", "back"] | None = None
-    grooves: Annotated[int, Field(ge=1, le=60)] | None = None
-    flange_mm: Annotated[float, Field(ge=-100, le=100)] | None = None
+    grooves: Annotated[int, Meta(ge=1, le=60)] | None = None
+    flange_mm: Annotated[float, Meta(ge=-100, le=100)] | None = None
     coating: str = ""
-    friction_scale: Annotated[float, Field(gt=0, le=100)] | None = None
+    friction_scale: Annotated[float, Meta(gt=0, le=100)] | None = None
     bore_mm: SizeMm | None = None
     pilot_mm: SizeMm | None = None
     bolt_circle: BoltCircle | None = None
@@ -94,7 +94,7 @@ class ShelfPart(Part):
     offset_mm: Mm | None = None
     arm_mm: SizeMm | None = None
     lever_mm: SizeMm | None = None
-    readings: Annotated[tuple[tuple[Degrees, Amount], ...], Field(max_length=20)] | None = None
+    readings: Annotated[tuple[tuple[Degrees, Amount], ...], Meta(max_length=20)] | None = None
     of: ShaftKind | None = None
     max_rpm: Rpm | None = None
     hub_load_limit_n: Amount | None = None
@@ -109,31 +109,29 @@ class ShelfPart(Part):
         return self.name or self.id
 
 
-class Bracket(Part):
+class Bracket(Part, frozen=True, kw_only=True):
     """A bracket that carries shafts, bolted on at one (`at`) of a few offsets."""
 
     id: Name
     name: str = ""
-    shafts: Annotated[tuple[Name, ...], Field(min_length=1)]
-    offsets_mm: Annotated[tuple[Point, ...], Field(min_length=1, max_length=100)]
-    at: Annotated[int, Field(ge=0)] = 0
+    shafts: Annotated[tuple[Name, ...], Meta(min_length=1)]
+    offsets_mm: Annotated[tuple[Point, ...], Meta(min_length=1, max_length=100)]
+    at: Annotated[int, Meta(ge=0)] = 0
 
     @property
     def label(self) -> str:
         """What it is called on screen."""
         return self.name or self.id
 
-    @model_validator(mode="after")
-    def _is_somewhere(self) -> Bracket:
+    def __post_init__(self) -> None:
         if self.at >= len(self.offsets_mm):
             raise fault("at", "the place of one of offsets_mm, counted from 0")
-        return self
 
 
-class StockBelt(Part):
+class StockBelt(Part, frozen=True, kw_only=True):
     """A belt in a stock list by its number; count: how many there are, absent if not told."""
 
-    number: Annotated[str, Field(min_length=1, max_length=60)]
+    number: Annotated[str, Meta(min_length=1, max_length=60)]
     price: AmountOrZero | None = None
-    count: Annotated[int, Field(ge=0, le=100000)] | None = None
+    count: Annotated[int, Meta(ge=0, le=100000)] | None = None
     note: str = ""

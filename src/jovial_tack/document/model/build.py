@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Any, Literal
+from typing import Annotated, Literal
 
-from pydantic import Field, model_validator
+from msgspec import Meta
 
 from jovial_tack.document.model.around import Bracket, Obstacle, PinnedNote, ShelfPart, StockBelt
 from jovial_tack.document.model.base import Name, Part, fault, unique
@@ -16,11 +16,11 @@ FORMAT = "jovial-tack/build"
 VERSION = 1
 
 
-class Build(Part):
+class Build(Part, frozen=True, kw_only=True):
     """One engine with its shafts and drives, and what is in their way."""
 
     format: Literal["jovial-tack/build"] = "jovial-tack/build"
-    version: Annotated[int, Field(ge=1)] = VERSION
+    version: Annotated[int, Meta(ge=1)] = VERSION
     title: str = ""
     notes: str = ""
     catalogue_version: str | None = None
@@ -31,10 +31,10 @@ class Build(Part):
     drives: tuple[Drive, ...] = ()
     obstacles: tuple[Obstacle, ...] = ()
     brackets: tuple[Bracket, ...] = ()
-    shelf: Annotated[tuple[ShelfPart, ...], Field(max_length=5000)] = ()
-    stock: Annotated[tuple[StockBelt, ...], Field(max_length=20000)] = ()
+    shelf: Annotated[tuple[ShelfPart, ...], Meta(max_length=5000)] = ()
+    stock: Annotated[tuple[StockBelt, ...], Meta(max_length=20000)] = ()
     pinned_notes: tuple[PinnedNote, ...] = ()
-    variants: Annotated[tuple[Variant, ...], Field(max_length=12)] = ()
+    variants: Annotated[tuple[Variant, ...], Meta(max_length=12)] = ()
 
     def obstacle(self, obstacle_id: str) -> Obstacle:
         """The obstacle of that id; KeyError if there is none."""
@@ -78,8 +78,7 @@ class Build(Part):
                 return drive
         raise KeyError(drive_id)
 
-    @model_validator(mode="after")
-    def _hangs_together(self) -> Build:
+    def __post_init__(self) -> None:
         shafts = {shaft.id for shaft in self.shafts}
         unique([shaft.id for shaft in self.shafts], "shafts", "id")
         unique([drive.id for drive in self.drives], "drives", "id")
@@ -118,25 +117,14 @@ class Build(Part):
                     f"obstacles[{o}].moves_with",
                     f"one of the build's shafts, not “{obstacle.moves_with}”",
                 )
-        return self
 
 
-class Variant(Part):
+class Variant(Part, frozen=True, kw_only=True):
     """A rival state of a build, kept beside the present one."""
 
     name: Name
     build: Build
 
-    @model_validator(mode="after")
-    def _holds_no_further_ones(self) -> Variant:
+    def __post_init__(self) -> None:
         if self.build.variants:
             raise fault("build.variants", "no variants inside a variant")
-        return self
-
-
-Build.model_rebuild(raise_errors=False)
-
-
-def dump(build: Part) -> dict[str, Any]:
-    """The build as plain JSON values: keys that were absent stay absent, unknown ones are kept."""
-    return build.model_dump(mode="json", exclude_unset=True)

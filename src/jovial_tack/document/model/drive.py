@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Annotated, Literal
 
-from pydantic import Field, model_validator
+from msgspec import Meta
 
 from jovial_tack.document.model.base import (
     Amount,
@@ -22,25 +22,25 @@ from jovial_tack.document.model.base import (
 )
 
 
-class Belt(Part):
+class Belt(Part, frozen=True, kw_only=True):
     """A belt; absent figures fall back to those of its profile and construction. ribs: ribs, V-belts
     side by side, or mm of width of a toothed belt.
     """
 
     profile: Name
-    ribs: Annotated[int, Field(ge=1, le=200)]
-    construction: Literal["standard", "soft_grip", "low_stretch", "stretch_fit"] = "standard"
+    ribs: Annotated[int, Meta(ge=1, le=200)]
+    construction: Literal["standard", "soft_grip", "low_stretch", "stretch"] = "standard"
     effective_length_mm: SizeMm | None = None
     stiffness_n_per_rib: Amount | None = None
-    mass_kg_per_m_per_rib: Annotated[float, Field(gt=0, le=10)] | None = None
-    friction_ribs: Annotated[float, Field(gt=0, le=10)] | None = None
-    friction_back: Annotated[float, Field(gt=0, le=10)] | None = None
+    mass_kg_per_m_per_rib: Annotated[float, Meta(gt=0, le=10)] | None = None
+    friction_ribs: Annotated[float, Meta(gt=0, le=10)] | None = None
+    friction_back: Annotated[float, Meta(gt=0, le=10)] | None = None
     reference_tension_n_per_rib: AmountOrZero | None = None
     owned: bool | None = None
     price: AmountOrZero | None = None
 
 
-class Pulley(Part):
+class Pulley(Part, frozen=True, kw_only=True):
     """A pulley of one drive on a shaft. one_way: the only way in which it turns its shaft along; part:
     which one of the shelf it is; former_mm: the diameter the engine had there before; groove_…: of a
     V-groove, its top width, depth and the angle between its flanks.
@@ -50,30 +50,29 @@ class Pulley(Part):
     shaft: Name
     diameter_mm: DiameterMm
     side: Literal["ribs", "back"]
-    grooves: Annotated[int, Field(ge=1, le=200)] | None = None
-    first_groove: Annotated[int, Field(ge=1, le=200)] | None = None
+    grooves: Annotated[int, Meta(ge=1, le=200)] | None = None
+    first_groove: Annotated[int, Meta(ge=1, le=200)] | None = None
     plane_mm: Mm | None = None
     tilt_deg: tuple[
-        Annotated[float, Field(ge=-45, le=45)], Annotated[float, Field(ge=-45, le=45)]
+        Annotated[float, Meta(ge=-45, le=45)], Annotated[float, Meta(ge=-45, le=45)]
     ] = (0.0, 0.0)
-    flange_mm: Annotated[float, Field(ge=-100, le=100)] | None = None
-    friction_scale: Annotated[float, Field(gt=0, le=100)] = 1.0
+    flange_mm: Annotated[float, Meta(ge=-100, le=100)] | None = None
+    friction_scale: Annotated[float, Meta(gt=0, le=100)] = 1.0
     one_way: Rotation | None = None
     former_mm: DiameterMm | None = None
     groove_width_mm: SizeMm | None = None
     groove_depth_mm: SizeMm | None = None
-    groove_angle_deg: Annotated[float, Field(ge=10, le=90)] | None = None
+    groove_angle_deg: Annotated[float, Meta(ge=10, le=90)] | None = None
     part: Name | None = None
 
 
-class SpringArmTensioner(Part):
+class SpringArmTensioner(Part, frozen=True, kw_only=True, tag_field="type", tag="spring_arm"):
     """A sprung arm; angles are any real degrees, never normalised.
 
     wrench_mm: length of the wrench it is wound back with, from the pivot; wrench_deg: its angle to the
     arm.
     """
 
-    type: Literal["spring_arm"]
     pulley: Name
     pivot_mm: Point
     arm_mm: SizeMm
@@ -84,42 +83,35 @@ class SpringArmTensioner(Part):
     stops_deg: tuple[Degrees, Degrees]
     window_deg: tuple[Degrees, Degrees] | None = None
     notches_deg: tuple[Degrees, ...] | None = None
-    notch: Annotated[int, Field(ge=0)] | None = None
-    damping_fraction: Annotated[float, Field(ge=0, lt=1)] | None = None
+    notch: Annotated[int, Meta(ge=0)] | None = None
+    damping_fraction: Annotated[float, Meta(ge=0, lt=1)] | None = None
     wrench_mm: SizeMm | None = None
     wrench_deg: Degrees = 0.0
 
-    @model_validator(mode="after")
-    def _has_travel(self) -> SpringArmTensioner:
+    def __post_init__(self) -> None:
         if self.stops_deg[0] == self.stops_deg[1]:
             raise fault("stops_deg", "two different angles")
         if self.window_deg is not None and self.window_deg[0] == self.window_deg[1]:
             raise fault("window_deg", "two different angles")
         if self.notch is not None and self.notch >= max(1, len(self.notches_deg or ())):
             raise fault("notch", "the place of one of notches_deg, counted from 0")
-        return self
 
 
-class LockedTensioner(Part):
+class LockedTensioner(Part, frozen=True, kw_only=True, tag_field="type", tag="locked"):
     """A shaft moved until the belt carries its installed tension, then bolted."""
 
-    type: Literal["locked"]
     shaft: Name
     installed_tension_n: Amount
 
 
-class StretchTensioner(Part):
+class StretchTensioner(Part, frozen=True, kw_only=True, tag_field="type", tag="stretch"):
     """Nothing moves: the belt's own stretch makes the tension."""
 
-    type: Literal["stretch"]
+
+Tensioner = SpringArmTensioner | LockedTensioner | StretchTensioner
 
 
-Tensioner = Annotated[
-    SpringArmTensioner | LockedTensioner | StretchTensioner, Field(discriminator="type")
-]
-
-
-class Drive(Part):
+class Drive(Part, frozen=True, kw_only=True):
     """One belt, its pulleys, and their order in belt travel."""
 
     id: Name
@@ -141,8 +133,7 @@ class Drive(Part):
                 return pulley
         raise KeyError(pulley_id)
 
-    @model_validator(mode="after")
-    def _hangs_together(self) -> Drive:
+    def __post_init__(self) -> None:
         ids = [pulley.id for pulley in self.pulleys]
         unique(ids, "pulleys", "id")
         if len(self.route) < 2:
@@ -164,4 +155,3 @@ class Drive(Part):
             pulley.shaft for pulley in self.pulleys
         }:
             raise fault("tensioner.shaft", f"a shaft of this drive, not “{tensioner.shaft}”")
-        return self

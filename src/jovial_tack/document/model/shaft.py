@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Annotated, Literal
 
-from pydantic import Field, model_validator
+from msgspec import Meta
 
 from jovial_tack.document.model.base import (
     Amount,
@@ -37,40 +37,35 @@ ShaftKind = Literal[
     "other",
 ]
 
-Efficiency = Annotated[float, Field(gt=0, le=1)]
+Efficiency = Annotated[float, Meta(gt=0, le=1)]
 Fixing = Literal["keyed", "pressed", "bolted"]
-BoltCircle = tuple[Annotated[int, Field(ge=1, le=100)], SizeMm]
+BoltCircle = tuple[Annotated[int, Meta(ge=1, le=100)], SizeMm]
 
 
-class FixedMount(Part):
+class FixedMount(Part, frozen=True, kw_only=True, tag_field="type", tag="fixed"):
     """A shaft that stays where it is."""
 
-    type: Literal["fixed"]
 
-
-class HolesMount(Part):
+class HolesMount(Part, frozen=True, kw_only=True, tag_field="type", tag="holes"):
     """A shaft that can be bolted into one of several holes."""
 
-    type: Literal["holes"]
     positions_mm: tuple[Point, ...]
-    at: Annotated[int, Field(ge=0)] = 0
+    at: Annotated[int, Meta(ge=0)] = 0
 
 
-class SlotMount(Part):
+class SlotMount(Part, frozen=True, kw_only=True, tag_field="type", tag="slot"):
     """A shaft that slides along a straight slot, by hand or by a screw of some pitch."""
 
-    type: Literal["slot"]
     from_mm: Point
     to_mm: Point
     screw_pitch_mm: SizeMm | None = None
 
 
-class SwingMount(Part):
+class SwingMount(Part, frozen=True, kw_only=True, tag_field="type", tag="swing"):
     """A shaft that swings about a bolt, by hand or by a screw that pushes at some radius (absent: at
     that of the shaft).
     """
 
-    type: Literal["swing"]
     pivot_mm: Point
     radius_mm: SizeMm
     from_deg: Degrees
@@ -80,89 +75,78 @@ class SwingMount(Part):
 
 
 AnyMount = FixedMount | HolesMount | SlotMount | SwingMount
-Mount = Annotated[AnyMount, Field(discriminator="type")]
+Mount = AnyMount
 
 
-class TableLoad(Part):
+class TableLoad(Part, frozen=True, kw_only=True, tag_field="type", tag="table"):
     """Power against the shaft's own speed, linear between points."""
 
-    type: Literal["table"]
-    rpm: Annotated[tuple[Annotated[float, Field(ge=0, le=1e6)], ...], Field(min_length=2)]
+    rpm: Annotated[tuple[Annotated[float, Meta(ge=0, le=1e6)], ...], Meta(min_length=2)]
     power_kw: tuple[AmountOrZero, ...]
 
-    @model_validator(mode="after")
-    def _is_a_curve(self) -> TableLoad:
+    def __post_init__(self) -> None:
         if len(self.rpm) != len(self.power_kw):
             raise fault(
                 "power_kw", f"as many powers as speeds ({len(self.rpm)}), not {len(self.power_kw)}"
             )
         if any(b <= a for a, b in zip(self.rpm, self.rpm[1:], strict=False)):
             raise fault("rpm", "speeds in rising order")
-        return self
 
 
-class ConstantTorqueLoad(Part):
+class ConstantTorqueLoad(Part, frozen=True, kw_only=True, tag_field="type", tag="constant_torque"):
     """The same torque at every speed."""
 
-    type: Literal["constant_torque"]
     torque_nm: AmountOrZero
 
 
-class PowerLawLoad(Part):
+class PowerLawLoad(Part, frozen=True, kw_only=True, tag_field="type", tag="power_law"):
     """Torque in proportion to speed to a power."""
 
-    type: Literal["power_law"]
     torque_nm: AmountOrZero
     at_rpm: Rpm
-    exponent: Annotated[float, Field(ge=-1, le=5)]
+    exponent: Annotated[float, Meta(ge=-1, le=5)]
 
 
-class KnownPoint(Part):
+class KnownPoint(Part, frozen=True, kw_only=True):
     """One point at which a centrifugal blower is known; unit_rpm: of its input pulley; air absent: the
     build's.
     """
 
     unit_rpm: Rpm
-    boost_kpa: Annotated[float, Field(gt=0, le=2000)]
+    boost_kpa: Annotated[float, Meta(gt=0, le=2000)]
     air: AirState | None = None
 
 
-class SuperchargerLoad(Part):
+class SuperchargerLoad(Part, frozen=True, kw_only=True, tag_field="type", tag="supercharger"):
     """A blower described by its air side. Without a model its shaft takes the representative load."""
 
-    type: Literal["supercharger"]
     model: Literal["positive_displacement", "centrifugal"] | None = None
-    displacement_l_per_rev: Annotated[float, Field(gt=0, le=1000)] | None = None
-    volumetric_efficiency: Annotated[float, Field(gt=0, le=1.5)] = 0.9
+    displacement_l_per_rev: Annotated[float, Meta(gt=0, le=1000)] | None = None
+    volumetric_efficiency: Annotated[float, Meta(gt=0, le=1.5)] = 0.9
     adiabatic_efficiency: Efficiency = 0.65
     mechanical_efficiency: Efficiency = 0.92
-    step_up: Annotated[float, Field(gt=0, le=100)] = 1.0
-    intercooler_effectiveness: Annotated[float, Field(ge=0, le=1)] = 0.0
+    step_up: Annotated[float, Meta(gt=0, le=100)] = 1.0
+    intercooler_effectiveness: Annotated[float, Meta(ge=0, le=1)] = 0.0
     known_point: KnownPoint | None = None
     map_csv: str | None = None
 
-    @model_validator(mode="after")
-    def _can_be_computed(self) -> SuperchargerLoad:
+    def __post_init__(self) -> None:
         if self.model == "positive_displacement" and self.displacement_l_per_rev is None:
             raise fault("displacement_l_per_rev", "the litres it displaces in one turn")
         if self.model == "centrifugal" and self.known_point is None:
             raise fault("known_point", "one known point: unit_rpm and boost_kpa")
-        return self
 
 
-ShaftLoad = Annotated[
-    TableLoad | ConstantTorqueLoad | PowerLawLoad | SuperchargerLoad, Field(discriminator="type")
-]
+ShaftLoad = TableLoad | ConstantTorqueLoad | PowerLawLoad | SuperchargerLoad
 
 
-class OutputCurve(Part):
+class OutputCurve(Part, frozen=True, kw_only=True):
     """Current of an alternator against its own speed, linear between points; none below the first."""
 
-    rpm: Annotated[tuple[Annotated[float, Field(ge=0, le=1e6)], ...], Field(min_length=2)]
+    rpm: Annotated[tuple[Annotated[float, Meta(ge=0, le=1e6)], ...], Meta(min_length=2)]
     current_a: tuple[AmountOrZero, ...]
 
-    @model_validator(mode="after")
-    def _is_a_curve(self) -> OutputCurve:
+    def __post_init__(self) -> None:
         if len(self.rpm) != len(self.current_a):
             raise fault(
                 "current_a",
@@ -170,10 +154,9 @@ class OutputCurve(Part):
             )
         if any(b <= a for a, b in zip(self.rpm, self.rpm[1:], strict=False)):
             raise fault("rpm", "speeds in rising order")
-        return self
 
 
-class Shaft(Part):
+class Shaft(Part, frozen=True, kw_only=True):
     """A shaft seen from the front; several pulleys may sit on it.
 
     min_rpm: the least speed at which it is of use, wanted at idle; output: what an alternator gives;
@@ -192,8 +175,8 @@ class Shaft(Part):
     max_rpm: Rpm | None = None
     min_rpm: Rpm | None = None
     output: OutputCurve | None = None
-    end_play_mm: Annotated[float, Field(ge=0, le=50)] | None = None
-    end_play_limit_mm: Annotated[float, Field(ge=0, le=50)] | None = None
+    end_play_mm: Annotated[float, Meta(ge=0, le=50)] | None = None
+    end_play_limit_mm: Annotated[float, Meta(ge=0, le=50)] | None = None
     needs_rotation: Literal["either", "cw", "ccw"] | None = None
     hub_load_limit_n: Amount | None = None
     part: Name | None = None
@@ -205,11 +188,9 @@ class Shaft(Part):
     bearing_mm: Mm | None = None
     hub_moment_limit_nm: Amount | None = None
 
-    @model_validator(mode="after")
-    def _limits_leave_room(self) -> Shaft:
+    def __post_init__(self) -> None:
         if None not in (self.min_rpm, self.max_rpm) and self.min_rpm > self.max_rpm:  # type: ignore[operator]
             raise fault("min_rpm", f"no more than max_rpm ({self.max_rpm:g})")
-        return self
 
     @property
     def label(self) -> str:
