@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import json
 from collections.abc import Iterator
-from dataclasses import replace
 
 import pytest
 
@@ -13,6 +12,7 @@ from jovial_tack.answers.lay_out.starts import LAYOUTS
 from jovial_tack.catalogue import load_catalogue
 from jovial_tack.core.errors import BuildFileError
 from jovial_tack.core.units import parse
+from jovial_tack.core.value import replace
 from jovial_tack.document.loading import build_from_json
 from jovial_tack.document.model import Build, dump, replaced
 from jovial_tack.document.targets import Target

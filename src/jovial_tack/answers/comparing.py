@@ -2,19 +2,17 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 from jovial_tack.answers.belt.order import belts_to_order
 from jovial_tack.answers.drive.solve import solve
 from jovial_tack.answers.results import DriveResult
 from jovial_tack.answers.verdicts import Verdict, verdicts
 from jovial_tack.catalogue import Catalogue
+from jovial_tack.core.value import Value
 from jovial_tack.document.edits.variants import PRESENT, bare
 from jovial_tack.document.model import Build
 
 
-@dataclass(frozen=True)
-class Bill:
+class Bill(Value, frozen=True):
     """What a build is made of: parts that are owned, parts to buy, what those cost as far as prices are
     known, and how many prices are missing.
     """
@@ -58,8 +56,7 @@ def bill_of(build: Build) -> Bill:
     return Bill(owned, to_buy, cost, unpriced)
 
 
-@dataclass(frozen=True)
-class Compared:
+class Compared(Value, frozen=True):
     """One state on the table: its four verdicts, how many belts and pulleys it has, the least reserve
     of its drives (a fraction, None if unknown), the greatest hub load as a share of its limit, and what
     is owned and what is to buy.

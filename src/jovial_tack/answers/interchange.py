@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from typing import Any
 
 from jovial_tack.answers.results import Level
 from jovial_tack.core.units import format_length
+from jovial_tack.core.value import Value
 from jovial_tack.document.model import Build, Pulley, ShelfPart
 
 _PILOT_MM, _CIRCLE_MM = 0.05, 0.3
@@ -20,8 +20,7 @@ def plane_shift(build: Build, pulley: Pulley, part: ShelfPart) -> float | None:
     return part.offset_mm - fitted.offset_mm
 
 
-@dataclass(frozen=True)
-class Fit:
+class Fit(Value, frozen=True):
     """One thing that decides whether a part interchanges: how grave, and in words."""
 
     level: Level | None  # None: it fits

@@ -5,8 +5,9 @@ Codes stand in results files and are never renamed.
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from typing import Literal
+
+from jovial_tack.core.value import Value
 
 #: The stations of the work, in their order.
 Station = Literal[
@@ -16,8 +17,7 @@ Station = Literal[
 Judged = Literal["Fits", "Holds", "Lines up"]
 
 
-@dataclass(frozen=True)
-class Kind:
+class Kind(Value, frozen=True):
     """A kind of finding. unjudged: why it counts in no verdict, if it does not."""
 
     code: str

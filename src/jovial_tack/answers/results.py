@@ -8,7 +8,6 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable
-from dataclasses import dataclass, field
 from functools import cached_property
 from typing import Any, Literal
 
@@ -17,6 +16,7 @@ import numpy as np
 from jovial_tack.answers.kinds import Kind
 from jovial_tack.core.arrays import Float
 from jovial_tack.core.drive.path import Path
+from jovial_tack.core.value import Value, fields_of
 
 Level = Literal["stop", "watch", "note"]
 Numbers = tuple[float | None, ...]
@@ -24,8 +24,7 @@ Numbers = tuple[float | None, ...]
 _LEVELS = {"stop": 0, "watch": 1, "note": 2}
 
 
-@dataclass(frozen=True)
-class Finding:
+class Finding(Value, frozen=True):
     """One thing the user should know: what is wrong, by how much, and the nearest mend."""
 
     kind: Kind
@@ -52,8 +51,7 @@ class Finding:
         }
 
 
-@dataclass(frozen=True)
-class ArmResult:
+class ArmResult(Value, frozen=True):
     """A spring arm at rest, and its running state along the speeds."""
 
     arm_angle_deg: float
@@ -81,8 +79,7 @@ class ArmResult:
         }
 
 
-@dataclass(frozen=True)
-class TravelResult:
+class TravelResult(Value, frozen=True):
     """Where a belt puts the shaft it is tensioned by, on a slot or swing.
 
     travel_fraction: from the mount's first end (0) to its second (1); travel_left_mm: back to the
@@ -107,8 +104,7 @@ class TravelResult:
         }
 
 
-@dataclass(frozen=True)
-class FixedResult:
+class FixedResult(Value, frozen=True):
     """A locked or stretch drive: its tension at rest and the belt it calls for.
 
     On a slot or swing the belt it calls for is the one that sits at mid travel.
@@ -127,8 +123,7 @@ class FixedResult:
         }
 
 
-@dataclass(frozen=True)
-class SpanResult:
+class SpanResult(Value, frozen=True):
     """A span from one pulley to the next; geometry at rest, tension running.
 
     push_n: force at its middle, at rest, for 1/64 of its length (the trade's way of feeling tension).
@@ -159,8 +154,7 @@ class SpanResult:
         }
 
 
-@dataclass(frozen=True)
-class PulleyResult:
+class PulleyResult(Value, frozen=True):
     """A pulley; wrap at rest, the lists running. hub_direction_deg: where the belt pulls the hub.
 
     low_arc_used: the share used on the low side of the arm's damping, which findings judge by;
@@ -197,8 +191,7 @@ class PulleyResult:
         }
 
 
-@dataclass(frozen=True)
-class GripResult:
+class GripResult(Value, frozen=True):
     """How much the drive has in hand, on the low side of the arm's damping.
 
     capacity_factor: all loads at redline times this slip the first pulley; slip_from_rpm at low,
@@ -224,8 +217,7 @@ class GripResult:
         }
 
 
-@dataclass(frozen=True)
-class ClearanceResult:
+class ClearanceResult(Value, frozen=True):
     """The least gap of a drive to one obstacle, over the window of its arm.
 
     of: what comes near: the belt, a pulley, a body that hangs on the moving shaft (its obstacle is
@@ -256,8 +248,7 @@ class ClearanceResult:
         }
 
 
-@dataclass(frozen=True)
-class Readings:
+class Readings(Value, frozen=True):
     """What is read of a drive rather than drawn.
 
     spacers_mm: along the route, None where it is not known or nothing mends it; growth_left_mm: stretch
@@ -271,8 +262,11 @@ class Readings:
     growth_left_mm: float | None = None
 
 
-@dataclass(frozen=True)
-class DriveResult:
+#: What a result is worked out with, and what serves the drawing only.
+_NOT_COMPARED = {"read", "rest_path", "arcs_used"}
+
+
+class DriveResult(Value, frozen=True, eq=False, dict=True):
     """One drive. A drive that cannot exist keeps its keys, empty, and its findings.
 
     driver (the pulley that drives the belt), rest_path and arcs_used (the share of each arc used, and
@@ -283,7 +277,7 @@ class DriveResult:
 
     id: str
     rpm: tuple[float, ...]
-    read: Callable[[], Readings] = field(default=Readings, compare=False, repr=False)
+    read: Callable[[], Readings] = Readings
     cord_length_mm: float | None = None
     path_effective_length_mm: float | None = None
     back_length_mm: float | None = None
@@ -294,8 +288,19 @@ class DriveResult:
     usable_travel_deg: tuple[float, float] | None = None
     usable_travel_fraction: tuple[float, float] | None = None
     driver: str = ""
-    rest_path: Path | None = field(default=None, compare=False)
-    arcs_used: tuple[Float, Float] | None = field(default=None, compare=False, repr=False)
+    rest_path: Path | None = None
+    arcs_used: tuple[Float, Float] | None = None
+
+    def __eq__(self, other: object) -> bool:
+        """Equal if all is that stands in a results file, or would."""
+        if not isinstance(other, DriveResult):
+            return NotImplemented
+        mine, theirs = fields_of(self), fields_of(other)
+        return all(mine[name] == theirs[name] for name in mine.keys() - _NOT_COMPARED)
+
+    def __hash__(self) -> int:
+        """By name and speeds: enough to tell drives apart."""
+        return hash((self.id, self.rpm))
 
     def to_json(self) -> dict[str, Any]:
         """As in the results file."""
@@ -370,8 +375,7 @@ class DriveResult:
         return self.cord_length_mm is not None
 
 
-@dataclass(frozen=True)
-class Results:
+class Results(Value, frozen=True):
     """Results of a build, drive by drive in the build's order."""
 
     drives: tuple[DriveResult, ...]

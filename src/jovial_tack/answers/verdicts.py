@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass
 from typing import Literal
 
 from jovial_tack.answers.belt.order import OrderedBelt
@@ -12,6 +11,7 @@ from jovial_tack.answers.kinds import NOT_DETERMINED, Judged, Station
 from jovial_tack.answers.results import ArmResult, DriveResult, Finding, Results
 from jovial_tack.catalogue import Limits
 from jovial_tack.core.units import format_length
+from jovial_tack.core.value import Value
 from jovial_tack.document.model import Build
 
 Mark = Literal["good", "watch", "stop", "unknown"]
@@ -26,8 +26,7 @@ READ_AT: Mapping[str, Station] = {
 }
 
 
-@dataclass(frozen=True)
-class Verdict:
+class Verdict(Value, frozen=True):
     """One answer. where: (drive, pulley) it is about, if it is about one place; mended_at: the
     station that mends it, if that is another than its own.
     """

@@ -3,14 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass
 from typing import Any, Literal
 
 from jovial_tack.core.errors import CatalogueError
+from jovial_tack.core.value import Value
 
 
-@dataclass(frozen=True)
-class Profile:
+class Profile(Value, frozen=True):
     """Cross-section of a belt: the distances between its lines, mm, and its limits.
 
     section: ribbed; v for V-belts, which are counted as belts and whose cord lies below the line their
@@ -59,8 +58,7 @@ class Profile:
         return number_of(self.name, ribs, effective_mm + self.number_offset_mm)
 
 
-@dataclass(frozen=True)
-class Construction:
+class Construction(Value, frozen=True):
     """How a belt of a profile is built; per rib. Tolerances are fractions."""
 
     name: str
@@ -75,8 +73,7 @@ class Construction:
     source: str
 
 
-@dataclass(frozen=True)
-class Kind:
+class Kind(Value, frozen=True):
     """What a shaft's kind alone tells: label, pulley size, least wrap and, if driven, a load; output:
     the current of an alternator over its speed.
     """
@@ -91,8 +88,7 @@ class Kind:
     output: Mapping[str, Any] | None = None
 
 
-@dataclass(frozen=True)
-class ObstacleKind:
+class ObstacleKind(Value, frozen=True):
     """What may be in the way, and the gap to keep from it."""
 
     name: str
@@ -101,8 +97,7 @@ class ObstacleKind:
     source: str
 
 
-@dataclass(frozen=True)
-class Limits:
+class Limits(Value, frozen=True):
     """What findings are judged by."""
 
     low_reserve_arc_used: float
@@ -128,8 +123,7 @@ class Limits:
     source: str
 
 
-@dataclass(frozen=True)
-class Catalogue:
+class Catalogue(Value, frozen=True):
     """All data a solve may look up. lengths: stocked effective lengths per profile, mm, rising."""
 
     version: str

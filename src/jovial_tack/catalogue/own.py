@@ -5,12 +5,14 @@ from __future__ import annotations
 import hashlib
 import json
 from collections.abc import Mapping
-from dataclasses import fields, replace
 from typing import Any
+
+from msgspec.structs import fields
 
 from jovial_tack.catalogue.catalogue import Catalogue, Construction, Limits, Profile
 from jovial_tack.catalogue.shipped import stocked_lengths
 from jovial_tack.core.errors import CatalogueError
+from jovial_tack.core.value import replace
 
 #: The files that may hold own entries, by the table they add to.
 OWN_TABLES = ("profiles", "constructions", "lengths", "limits")
@@ -87,6 +89,6 @@ def _laid_over(
         lacking = [
             key
             for key, field in known.items()
-            if key not in row and key != "name" and field.default is field.default_factory
+            if key not in row and key != "name" and field.required
         ]
         raise CatalogueError(f"{table}: {where} lacks {', '.join(lacking)}") from None

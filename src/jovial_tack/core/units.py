@@ -9,9 +9,9 @@ from __future__ import annotations
 
 import re
 from collections.abc import Mapping
-from dataclasses import dataclass
 
 from jovial_tack.core.errors import UnitError
+from jovial_tack.core.value import Value
 
 MM_PER_INCH = 25.4
 N_PER_LBF = 4.4482216152605
@@ -30,8 +30,7 @@ _TYPED = re.compile(
 )
 
 
-@dataclass(frozen=True)
-class Quantity:
+class Quantity(Value, frozen=True):
     """A kind of figure.
 
     word: what one is called, with its article; example: how to type one; factors: every spelling

@@ -2,23 +2,20 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
-
+from jovial_tack.core.value import Value, replace
 from jovial_tack.document.model import Build
 
 _MOST = 1000
 
 
-@dataclass(frozen=True)
-class Step:
+class Step(Value, frozen=True):
     """A build and the label of the edit that made it."""
 
     label: str
     build: Build
 
 
-@dataclass(frozen=True)
-class History:
+class History(Value, frozen=True):
     """An immutable history; `at` is the place of the present build in `steps`."""
 
     steps: tuple[Step, ...]

@@ -3,22 +3,20 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass
 
 from jovial_tack.catalogue import Catalogue
+from jovial_tack.core.value import Value
 from jovial_tack.document.model import Build, Point
 
 
-@dataclass(frozen=True)
-class Guide:
+class Guide(Value, frozen=True):
     """Why a shaft fell into place: a word, and the line that shows it."""
 
     word: str
     points: tuple[Point, Point]
 
 
-@dataclass(frozen=True)
-class Placed:
+class Placed(Value, frozen=True):
     """Another shaft: its id, centre and radius."""
 
     shaft: str

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import csv
 import io
-from dataclasses import dataclass
 from typing import Literal, get_args
 
 import numpy as np
@@ -12,6 +11,7 @@ import numpy as np
 from jovial_tack.answers.drive.air import air_of, blower_of, engine_air
 from jovial_tack.answers.results import ArmResult, DriveResult, Numbers, Results
 from jovial_tack.core.ratios.blower import charge_at
+from jovial_tack.core.value import Value
 from jovial_tack.document.model import Build, Drive, SpringArmTensioner
 from jovial_tack.document.targets import Target
 
@@ -23,8 +23,7 @@ UNITS: dict[Over, str] = {
 }  # fmt: skip
 
 
-@dataclass(frozen=True)
-class Curve:
+class Curve(Value, frozen=True):
     """One thing over the revs. target: what it is of; rpm and values run together."""
 
     name: str
@@ -38,8 +37,7 @@ class Curve:
         return self.values[gaps.index(min(gaps))] if gaps else None
 
 
-@dataclass(frozen=True)
-class Bound:
+class Bound(Value, frozen=True):
     """A level that matters: where something slips, stops or breaks. grave: not only to be watched."""
 
     name: str
@@ -48,8 +46,7 @@ class Bound:
     target: Target = ()
 
 
-@dataclass(frozen=True)
-class RevCurves:
+class RevCurves(Value, frozen=True):
     """All curves of one kind of one drive."""
 
     over: Over

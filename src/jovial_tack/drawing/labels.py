@@ -6,15 +6,14 @@ Works in screen pixels with y down, since the size of words does not follow the 
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
 
 import numpy as np
 
 from jovial_tack.core.arrays import Float
+from jovial_tack.core.value import Value
 
 
-@dataclass(frozen=True)
-class Wanted:
+class Wanted(Value, frozen=True):
     """A label to place: anchor and radius of what it names, and its own size; px."""
 
     x: float

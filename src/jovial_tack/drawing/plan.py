@@ -6,7 +6,6 @@ line and the groove planes are shown, so that z can be drawn many times larger t
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from math import radians, tan
 
 import numpy as np
@@ -15,13 +14,13 @@ from jovial_tack.answers.drive.case import seat_offset
 from jovial_tack.answers.results import DriveResult, Results
 from jovial_tack.answers.verdicts import Mark
 from jovial_tack.catalogue import Profile
+from jovial_tack.core.value import Value
 from jovial_tack.document.model import Build, Drive, Pulley
 
 Point = tuple[float, float]
 
 
-@dataclass(frozen=True)
-class PlanPulley:
+class PlanPulley(Value, frozen=True):
     """The groove plane of a pulley from its left rim to its right, (x, z) mm.
 
     known: whether its plane was measured; if not it lies where its neighbours would have it. flat: the
@@ -39,8 +38,7 @@ class PlanPulley:
     spacer_mm: float | None
 
 
-@dataclass(frozen=True)
-class PlanSpan:
+class PlanSpan(Value, frozen=True):
     """A span from where it leaves one pulley to where it meets the next, (x, z) mm."""
 
     leaves: str
@@ -50,8 +48,7 @@ class PlanSpan:
     state: Mark
 
 
-@dataclass(frozen=True)
-class Plan:
+class Plan(Value, frozen=True):
     """One drive from above. low, high: the z it takes up, mm."""
 
     drive: str

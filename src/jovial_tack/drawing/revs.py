@@ -3,15 +3,14 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from dataclasses import dataclass
 from typing import Literal
 
 from jovial_tack.answers.results import Results
+from jovial_tack.core.value import Value
 from jovial_tack.document.model import Build
 
 
-@dataclass(frozen=True)
-class RevRange:
+class RevRange(Value, frozen=True):
     """Engine speeds at which something slips ("stop") or turns faster than it may ("limit")."""
 
     kind: Literal["stop", "limit"]

@@ -5,11 +5,10 @@ Places along the belt are mm from where it leaves the driver; the driver's own a
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 import numpy as np
 
 from jovial_tack.answers.results import DriveResult
+from jovial_tack.core.value import Value
 from jovial_tack.document.model import Drive
 from jovial_tack.drawing.front import arc_role
 from jovial_tack.drawing.shapes import Role
@@ -17,8 +16,7 @@ from jovial_tack.drawing.shapes import Role
 _CREEP_POINTS = 8
 
 
-@dataclass(frozen=True)
-class Block:
+class Block(Value, frozen=True):
     """The arc of one pulley: from start to end, mm; the used part ends at the run-off side."""
 
     pulley: str
@@ -28,8 +26,7 @@ class Block:
     role: Role
 
 
-@dataclass(frozen=True)
-class Ribbon:
+class Ribbon(Value, frozen=True):
     """A belt unrolled. tension and plane are traces of (place mm, N) and (place mm, z mm)."""
 
     drive: str

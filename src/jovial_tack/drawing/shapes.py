@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from typing import Literal
+
+from jovial_tack.core.value import Value
 
 Point = tuple[float, float]
 
@@ -34,8 +35,7 @@ Role = Literal[
 ]
 
 
-@dataclass(frozen=True)
-class Shape:
+class Shape(Value, frozen=True):
     """Base: key is stable over edits; layer orders what lies over what; target names what it is of.
 
     target: as in `build.figures.View`, or () for scenery.
@@ -47,24 +47,21 @@ class Shape:
     target: tuple[str, ...]
 
 
-@dataclass(frozen=True)
-class Circle(Shape):
+class Circle(Shape, frozen=True):
     """A circle; mm."""
 
     center: Point
     radius: float
 
 
-@dataclass(frozen=True)
-class Line(Shape):
+class Line(Shape, frozen=True):
     """A line through points; mm. closed: back to the first."""
 
     points: tuple[Point, ...]
     closed: bool = False
 
 
-@dataclass(frozen=True)
-class Arc(Shape):
+class Arc(Shape, frozen=True):
     """An arc of a circle: from start, through sweep (ccw positive), degrees; width mm, 0 hairline."""
 
     center: Point
@@ -74,8 +71,7 @@ class Arc(Shape):
     width: float = 0.0
 
 
-@dataclass(frozen=True)
-class BeltLoop(Shape):
+class BeltLoop(Shape, frozen=True):
     """A closed belt: alternating spans (start, end) and arcs (center, radius, sweep); width mm."""
 
     spans: tuple[tuple[Point, Point], ...]
@@ -83,15 +79,13 @@ class BeltLoop(Shape):
     width: float
 
 
-@dataclass(frozen=True)
-class Cross(Shape):
+class Cross(Shape, frozen=True):
     """A shaft's centre mark; of the same size on screen at every zoom."""
 
     center: Point
 
 
-@dataclass(frozen=True)
-class Label(Shape):
+class Label(Shape, frozen=True):
     """Words for a place; the back end finds a free spot near it. radius: keep this far off, mm."""
 
     text: str

@@ -3,17 +3,16 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
 
 from jovial_tack.answers.results import DriveResult, Finding, PulleyResult, Results
 from jovial_tack.catalogue import Catalogue
 from jovial_tack.core.units import LENGTH, Quantity, written
+from jovial_tack.core.value import Value
 from jovial_tack.document.model import Build, Drive, Pulley, Shaft
 from jovial_tack.document.targets import Target
 
 
-@dataclass(frozen=True)
-class Shown:
+class Shown(Value, frozen=True):
     """One thing of one build, with its results and the engine speed shown.
 
     target: ("pulley", drive, pulley), ("span", drive, pulley it leaves), ("arm", drive),
@@ -78,8 +77,7 @@ Change = Callable[[Build, Target, float], Build]
 Rename = Callable[[Build, Target, str], Build]
 
 
-@dataclass(frozen=True)
-class Figure:
+class Figure(Value, frozen=True):
     """One line of a sheet.
 
     value: in the unit of the mechanics, None where there is none; absent: what is said then; aside:
@@ -135,8 +133,7 @@ class Figure:
         return self.digits + 1
 
 
-@dataclass(frozen=True)
-class Words:
+class Words(Value, frozen=True):
     """A line of a sheet that holds words to type over, such as a name."""
 
     name: str
@@ -146,8 +143,7 @@ class Words:
     spoken: str = ""
 
 
-@dataclass(frozen=True)
-class Choice:
+class Choice(Value, frozen=True):
     """A line of a sheet with a few things to choose from. options: (key, words) each; chosen: a key."""
 
     name: str
@@ -158,8 +154,7 @@ class Choice:
     spoken: str = ""
 
 
-@dataclass(frozen=True)
-class Act:
+class Act(Value, frozen=True):
     """Something that can be done at a press: the edit it makes, what undo calls it, and what is
     selected afterwards (None: what is selected now). removes: takes the thing itself away, as the
     Delete key does.
@@ -175,8 +170,7 @@ class Act:
 Row = Figure | Words | Choice
 
 
-@dataclass(frozen=True)
-class Sheet:
+class Sheet(Value, frozen=True):
     """Everything told of one kind of thing. findings: which of all findings are its own."""
 
     title: Say

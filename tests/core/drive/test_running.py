@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
-
 import numpy as np
 import pytest
 from hypothesis import given, settings
@@ -25,6 +23,7 @@ from jovial_tack.core.grip.reserve import (
     run_sprung,
     slip_from_rpm,
 )
+from jovial_tack.core.value import replace
 from plain import plain_of
 from support import DEMO, built, read_case
 

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from typing import Any
 
 import numpy as np
@@ -17,11 +16,11 @@ from jovial_tack.core.drive.inverse import belt_for_angle
 from jovial_tack.core.drive.sliding import slide_paths
 from jovial_tack.core.errors import GeometryError
 from jovial_tack.core.units import format_length
+from jovial_tack.core.value import Value
 from jovial_tack.document.model import Build, LockedTensioner
 
 
-@dataclass(frozen=True)
-class AsFitted:
+class AsFitted(Value, frozen=True):
     """The belt that would put the adjuster where it is seen, effective mm; how far it is from the one
     on the label (longer: above zero); one standard deviation of what is not known, mm; and what may
     explain it, the likeliest first.

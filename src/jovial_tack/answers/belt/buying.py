@@ -6,7 +6,6 @@ docs/METHOD.md, section 13. All lengths are nominal effective lengths, mm.
 from __future__ import annotations
 
 from contextlib import suppress
-from dataclasses import dataclass
 from itertools import combinations
 from math import erf, hypot, sqrt
 from typing import Any
@@ -25,6 +24,7 @@ from jovial_tack.catalogue import Catalogue
 from jovial_tack.core.drive.arm import place_arm
 from jovial_tack.core.drive.path import trace
 from jovial_tack.core.errors import GeometryError
+from jovial_tack.core.value import Value, fields_of
 from jovial_tack.document.model import Build, LockedTensioner
 
 _AROUND_MM = 30.0
@@ -33,8 +33,7 @@ _SURE = 0.995
 _WORTH_IT = 0.01  # a belt less likely to fit is not worth its way home
 
 
-@dataclass(frozen=True)
-class BroughtHome:
+class BroughtHome(Value, frozen=True):
     """A belt to bring home, and the probability that it fits, given what is not known exactly."""
 
     number: str
@@ -42,8 +41,7 @@ class BroughtHome:
     probability: float
 
 
-@dataclass(frozen=True)
-class BeltChoice:
+class BeltChoice(Value, frozen=True):
     """Everything about buying a belt for one drive; uncertain_mm: one standard deviation of the length
     it takes; any_fits: probability that one of those brought home fits.
     """
@@ -63,9 +61,9 @@ class BeltChoice:
         return {
             "drive": self.drive,
             "installed": None if self.installed is None else self.installed.to_json(),
-            "window": None if window is None else dict(window.__dict__),
+            "window": None if window is None else fields_of(window),
             "candidates": [candidate.to_json() for candidate in self.candidates],
-            "bring_home": [dict(belt.__dict__) for belt in self.bring_home],
+            "bring_home": [fields_of(belt) for belt in self.bring_home],
             "uncertain_mm": number(self.uncertain_mm),
             "any_fits": number(self.any_fits),
             "problem": self.problem,

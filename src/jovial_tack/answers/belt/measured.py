@@ -7,7 +7,6 @@ taken on a belt give that belt's length, and the belt that would rest the adjust
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from math import hypot, pi, radians, sin
 from typing import Any, Literal
 
@@ -24,6 +23,7 @@ from jovial_tack.core.drive.arm import place_arm
 from jovial_tack.core.drive.path import Path, faults, trace
 from jovial_tack.core.errors import GeometryError
 from jovial_tack.core.units import format_length
+from jovial_tack.core.value import Value
 from jovial_tack.document.model import Build
 
 _TRAVEL_NODES = 121
@@ -69,8 +69,7 @@ WAYS: dict[Way, tuple[str, str, float]] = {
 }  # fmt: skip
 
 
-@dataclass(frozen=True)
-class Measured:
+class Measured(Value, frozen=True):
     """What a reading means; all lengths effective, mm.
 
     expected: the reading the layout as drawn would give (None for readings that do not hang on it);

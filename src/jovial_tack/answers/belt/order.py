@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -23,11 +22,11 @@ from jovial_tack.core.drive.lanes import BeltState, Lanes
 from jovial_tack.core.drive.solve import run, states_at
 from jovial_tack.core.drive.travel import survey_travel
 from jovial_tack.core.grip.reserve import most_arc_used
+from jovial_tack.core.value import Value, replace
 from jovial_tack.document.model import Build, LockedTensioner
 
 
-@dataclass(frozen=True)
-class OrderedBelt:
+class OrderedBelt(Value, frozen=True):
     """The stocked belt to order for one drive.
 
     window_fraction and growth_left_mm where the arm would rest; holds at every speed on the low

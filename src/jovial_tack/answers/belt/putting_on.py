@@ -7,7 +7,6 @@ last; there its inner side must clear the rim, so the path is taken with that pu
 from __future__ import annotations
 
 from collections.abc import Iterator
-from dataclasses import dataclass
 
 import numpy as np
 
@@ -18,14 +17,14 @@ from jovial_tack.catalogue import Catalogue
 from jovial_tack.core.arrays import Complex, Float
 from jovial_tack.core.drive.path import faults, trace
 from jovial_tack.core.errors import GeometryError
+from jovial_tack.core.value import Value
 from jovial_tack.document.model import StretchTensioner
 
 _TRAVEL_NODES = 65
 _LEAVES_OFF = ("idler",)
 
 
-@dataclass(frozen=True)
-class LastPulley:
+class LastPulley(Value, frozen=True):
     """Lifting the belt over one pulley last: which, and how much longer that makes the path, mm."""
 
     pulley: str
@@ -33,8 +32,7 @@ class LastPulley:
     smooth: bool
 
 
-@dataclass(frozen=True)
-class Fitting:
+class Fitting(Value, frozen=True):
     """Whether a belt can be put on.
 
     slack_mm: belt left over with the adjuster fully in and the belt everywhere in its grooves; last:

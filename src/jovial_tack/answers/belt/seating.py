@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from math import radians, tan
 from typing import Literal
 
 from jovial_tack.catalogue import Profile
 from jovial_tack.core.units import format_length
+from jovial_tack.core.value import Value
 from jovial_tack.document.model import Pulley
 
 Point = tuple[float, float]
@@ -19,8 +19,7 @@ _NEAR_MM = 0.8
 _RIM_MM, _EDGE_MM = 7.0, 2.5
 
 
-@dataclass(frozen=True)
-class Seat:
+class Seat(Value, frozen=True):
     """How a belt sits, in a cross-section of mm: x along the shaft from the groove centre, y outward
     from the line the diameter is given on.
 

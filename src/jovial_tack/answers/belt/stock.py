@@ -2,16 +2,14 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 from jovial_tack.answers.drive.belt_figures import BeltFigures
 from jovial_tack.catalogue import Catalogue, Profile
 from jovial_tack.core.belt.numbers import Reading, read_number
+from jovial_tack.core.value import Value
 from jovial_tack.document.model import Build
 
 
-@dataclass(frozen=True)
-class Stocked:
+class Stocked(Value, frozen=True):
     """A belt that can be bought: its number, its length on the effective line, mm, and price and count
     where they are known.
     """

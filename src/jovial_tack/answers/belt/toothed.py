@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from typing import Any
 
 from jovial_tack.catalogue import Catalogue
 from jovial_tack.core.belt.toothed import GROWTH_PER_K, ToothedDrive, belts_for
+from jovial_tack.core.value import Value
 
 #: Guidance that goes with every toothed drive.
 FLANGES = (
@@ -18,8 +18,7 @@ FLANGES = (
 TIMING = "set timing by degree wheel, never by counting teeth alone"
 
 
-@dataclass(frozen=True)
-class Allowed:
+class Allowed(Value, frozen=True):
     """What the user allows and has measured: play at the driven pulley, degrees, with the clearance of
     the teeth, mm; end play, mm.
     """

@@ -5,7 +5,6 @@ docs/METHOD.md, section 13. All lengths are nominal effective lengths, mm.
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
 from typing import Any
 
 import numpy as np
@@ -27,14 +26,14 @@ from jovial_tack.core.drive.sliding import Swing, Track, slide_paths, slide_to
 from jovial_tack.core.drive.travel import survey_travel
 from jovial_tack.core.errors import GeometryError
 from jovial_tack.core.units import format_length
+from jovial_tack.core.value import Value, fields_of, replace
 from jovial_tack.document.model import LockedTensioner, StretchTensioner
 
 _NODES = 97
 _FIXED_WITHIN_MM = 1.5
 
 
-@dataclass(frozen=True)
-class Window:
+class Window(Value, frozen=True):
     """Lengths of the belts that put the adjuster at the two ends of its window, and in its middle."""
 
     shortest_mm: float
@@ -42,8 +41,7 @@ class Window:
     mid_mm: float
 
 
-@dataclass(frozen=True)
-class Candidate:
+class Candidate(Value, frozen=True):
     """A belt in a drive: where the adjuster stands, degrees for an arm, and as a fraction of its window
     (of a travel: of what collisions leave of it) from the shortest belt's side; tension at rest, cold
     and hot, N; growth left before the window ends and distance to the toggle; whether it fits in the
@@ -69,7 +67,7 @@ class Candidate:
         """As `belt --json` tells it."""
         values: dict[str, Any] = {
             key: number(value) if isinstance(value, float) else value
-            for key, value in self.__dict__.items()
+            for key, value in fields_of(self).items()
             if key != "fitting"
         }
         if self.fitting is not None:

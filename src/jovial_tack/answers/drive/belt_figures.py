@@ -2,18 +2,16 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 import numpy as np
 
 from jovial_tack.catalogue import Catalogue, Construction, Profile
 from jovial_tack.core.belt.lines import cord_length
 from jovial_tack.core.drive.lanes import BeltState
+from jovial_tack.core.value import Value
 from jovial_tack.document import model as doc
 
 
-@dataclass(frozen=True)
-class BeltFigures:
+class BeltFigures(Value, frozen=True):
     """A belt with every figure known; representative: those taken from the catalogue."""
 
     profile: Profile

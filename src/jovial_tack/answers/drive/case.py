@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from typing import Any
 
 import numpy as np
@@ -13,14 +12,14 @@ from jovial_tack.core.drive.arm import SpringArm
 from jovial_tack.core.drive.sliding import Slide, Track
 from jovial_tack.core.drive.solve import BeltDrive
 from jovial_tack.core.line_up.alignment import Seats
+from jovial_tack.core.value import Value
 from jovial_tack.document import model as doc
 from jovial_tack.document.travel import track_on
 
 _SIGN = {"ccw": 1, "cw": -1}
 
 
-@dataclass(frozen=True, eq=False)
-class Case:
+class Case(Value, frozen=True, eq=False):
     """Everything one drive's results depend on. Cases with equal keys have equal results.
 
     drive is None where the drive cannot be handed to the mechanics: nothing drives it, or it closes

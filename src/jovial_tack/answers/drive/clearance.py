@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterable, Sequence
-from dataclasses import replace
 
 import numpy as np
 
@@ -17,6 +16,7 @@ from jovial_tack.core.arrays import Complex, Float
 from jovial_tack.core.drive.path import Path, faults
 from jovial_tack.core.lay_out.clearance import disc_gap
 from jovial_tack.core.lay_out.outlines import Outline, outline_gap
+from jovial_tack.core.value import replace
 from jovial_tack.document.model import Obstacle, SpringArmTensioner
 
 Ends = tuple[float, float]

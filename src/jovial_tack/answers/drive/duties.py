@@ -2,16 +2,14 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 import numpy as np
 
 from jovial_tack.catalogue import Catalogue
+from jovial_tack.core.value import Value
 from jovial_tack.document.model import Engine, OutputCurve, Shaft
 
 
-@dataclass(frozen=True)
-class Shortfall:
+class Shortfall(Value, frozen=True):
     """A duty that is not met: what is given and asked at an engine speed, in words; the speed the shaft
     turns there and the least with which it would do, None if no speed does.
     """

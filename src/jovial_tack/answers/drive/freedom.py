@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Mapping
-from dataclasses import dataclass
 
 import numpy as np
 
@@ -12,11 +11,11 @@ from jovial_tack.core.arrays import Complex, Float
 from jovial_tack.core.drive.arm import Layout, SpringArm, place_arm
 from jovial_tack.core.drive.path import Path, trace
 from jovial_tack.core.drive.sliding import Swing, Track
+from jovial_tack.core.value import Value
 from jovial_tack.document.model import Build, Obstacle, Point, SwingMount, replaced
 
 
-@dataclass(frozen=True)
-class Freedom:
+class Freedom(Value, frozen=True):
     """One parameter from a first to a second end: an arm's angle (rad) from its wound to its unwound
     stop, or the share of a travel from 0 to 1.
 

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Sequence
-from dataclasses import dataclass, replace
 from functools import lru_cache
 
 import numpy as np
@@ -22,14 +21,14 @@ from jovial_tack.core.lay_out.clearance import (
     disc_gaps,
 )
 from jovial_tack.core.lay_out.outlines import Gap, Outline, Outlines, box_distance, outline_gap
+from jovial_tack.core.value import Value, replace
 from jovial_tack.document.model import Obstacle
 
 NEAR_MM = 60.0
 DRAWN_GAPS = 4.0  # gaps up to so many times what is wanted are drawn
 
 
-@dataclass(frozen=True)
-class Thing:
+class Thing(Value, frozen=True):
     """An obstacle at a drive's depth and the gap it needs; hung: it moves with the drive's adjuster."""
 
     obstacle: Obstacle
@@ -38,8 +37,7 @@ class Thing:
     hung: bool
 
 
-@dataclass(frozen=True)
-class Near:
+class Near(Value, frozen=True):
     """The least gap to one obstacle, and of what: a belt, a pulley, a body or a wrench."""
 
     thing: Thing
@@ -53,8 +51,7 @@ class Near:
         return self.gap.gap_mm - self.thing.needed
 
 
-@dataclass(frozen=True)
-class Scene:
+class Scene(Value, frozen=True):
     """A drive and the obstacles at its depth. stands: where the shaft that moves stands in them;
     rims: radii of the pulleys with their lips (N,), mm.
     """

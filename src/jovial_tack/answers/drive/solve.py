@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterator, Mapping, Sequence
-from dataclasses import dataclass, field, replace
 from functools import partial
 from typing import Any
+
+import msgspec
 
 from jovial_tack.answers.drive.assemble import assemble
 from jovial_tack.answers.drive.case import Case
@@ -18,19 +19,19 @@ from jovial_tack.answers.drive.telling import _Asked, _result_of
 from jovial_tack.answers.drive.words import Speech
 from jovial_tack.answers.results import DriveResult, Readings, Results
 from jovial_tack.catalogue import Catalogue
+from jovial_tack.core.value import Value, replace
 from jovial_tack.document.model import Build
 
 
-@dataclass(frozen=True)
-class Solution:
+class Solution(Value, frozen=True):
     """Results with what they were computed from, so that a next solve can reuse unchanged drives.
 
     own: the drives by themselves, without what is found of several drives together.
     """
 
     results: Results
-    keys: Mapping[str, Any] = field(default_factory=dict)
-    own: Results = field(default_factory=lambda: Results(()))
+    keys: Mapping[str, Any] = msgspec.field(default_factory=dict)
+    own: Results = Results(())
 
 
 def solve(build: Build, rpm: Sequence[float] | None, catalogue: Catalogue) -> Results:

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass, replace
 from functools import cached_property
 
 import numpy as np
@@ -26,13 +25,13 @@ from jovial_tack.core.drive.solve import (
 )
 from jovial_tack.core.drive.travel import Travel, survey_travel
 from jovial_tack.core.line_up.alignment import Alignment, align, spacers
+from jovial_tack.core.value import Value, replace
 from jovial_tack.document.model import Engine
 
 _SWEEP = 25
 
 
-@dataclass(frozen=True, eq=False)
-class Solved:
+class Solved(Value, frozen=True, eq=False, dict=True):
     """One drive, solved at rest and at every speed.
 
     rpm (R,): the listed speeds first, then those of idle, cruise and redline that are not among them;

@@ -5,18 +5,16 @@ Each pulley's hub load acts in its groove plane; planes before the bearing overh
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 import numpy as np
 
 from jovial_tack.answers.kinds import HUB_LOAD
 from jovial_tack.answers.results import DriveResult, Finding, Results
 from jovial_tack.core.arrays import Complex, Float
+from jovial_tack.core.value import Value
 from jovial_tack.document.model import Build, Shaft
 
 
-@dataclass(frozen=True)
-class Stack:
+class Stack(Value, frozen=True):
     """All pulleys of a shaft along R listed speeds.
 
     rpm (R,); load_n (R,) and moment_nm (R,): size of the summed pull, and of the moment about the

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -34,6 +33,7 @@ from jovial_tack.core.drive.adjuster import INSIDE, NO_PATH
 from jovial_tack.core.drive.inverse import belt_for_angle
 from jovial_tack.core.drive.sliding import Slide, Track
 from jovial_tack.core.grip.span_readings import deflection_force, span_tone
+from jovial_tack.core.value import Value, replace
 from jovial_tack.document.model import (
     Build,
     LockedTensioner,
@@ -44,8 +44,7 @@ from jovial_tack.document.model import (
 )
 
 
-@dataclass(frozen=True)
-class _Asked:
+class _Asked(Value, frozen=True):
     """What is asked of every drive: see `solve_again`."""
 
     build: Build

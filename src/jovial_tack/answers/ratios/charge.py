@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
 from typing import Any
 
 import numpy as np
@@ -16,11 +15,11 @@ from jovial_tack.catalogue import Catalogue
 from jovial_tack.core.errors import GeometryError
 from jovial_tack.core.ratios.blower import AirEngine, Blower, Charge, charge_at
 from jovial_tack.core.ratios.compressor_map import Operating
+from jovial_tack.core.value import Value
 from jovial_tack.document.model import Build
 
 
-@dataclass(frozen=True)
-class Charged:
+class Charged(Value, frozen=True):
     """A build's blower on its drive: all that a boost depends on."""
 
     case: Case

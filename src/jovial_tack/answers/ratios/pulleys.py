@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from typing import Any
 
 import numpy as np
@@ -19,6 +18,7 @@ from jovial_tack.catalogue import Catalogue
 from jovial_tack.core.arrays import RAD_S_PER_RPM
 from jovial_tack.core.errors import GeometryError
 from jovial_tack.core.ratios.blower import charge_at, ratio_for_boost
+from jovial_tack.core.value import Value, fields_of
 from jovial_tack.document.edits.pulleys import set_diameter
 from jovial_tack.document.model import Build
 
@@ -28,8 +28,7 @@ _ALIKE = 0.4  # a part further from a pulley's size is none to take its place
 _STEP_MM = {"mm": 2.5, "in": 2.54}
 
 
-@dataclass(frozen=True)
-class PulleyPair:
+class PulleyPair(Value, frozen=True):
     """A pair of pulleys: effective diameters of blower and driver, mm, and which of them was changed;
     whether it hits the wish exactly; part: the one on the shelf, if it is one.
 
@@ -65,7 +64,7 @@ class PulleyPair:
         """As `boost --target-kpa` tells it."""
         return {
             key: number(value) if isinstance(value, float) else value
-            for key, value in self.__dict__.items()
+            for key, value in fields_of(self).items()
         }
 
 

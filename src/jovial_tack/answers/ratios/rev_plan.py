@@ -2,19 +2,18 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from typing import Any
 
 from jovial_tack.answers.drive.assemble import assemble
 from jovial_tack.answers.drive.duties import current_at, output_of, shortfalls
 from jovial_tack.answers.results import number
 from jovial_tack.catalogue import Catalogue
+from jovial_tack.core.value import Value
 from jovial_tack.document.edits.pulleys import set_diameter
 from jovial_tack.document.model import Build
 
 
-@dataclass(frozen=True)
-class PlannedShaft:
+class PlannedShaft(Value, frozen=True):
     """Speeds of one shaft; ratio over the crank, None where it stands still. margin: greatest speed
     over that at redline, less one; None without a greatest speed. driven: by a belt, unlike the crank.
     former_ratio: with the pulleys the engine had, None if they are not given; output_a: what an

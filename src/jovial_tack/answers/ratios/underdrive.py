@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 import numpy as np
 
 from jovial_tack.answers.drive.assemble import assemble
@@ -13,6 +11,7 @@ from jovial_tack.answers.results import number
 from jovial_tack.catalogue import Catalogue
 from jovial_tack.core.arrays import RAD_S_PER_RPM
 from jovial_tack.core.errors import GeometryError
+from jovial_tack.core.value import Value
 from jovial_tack.document.edits.pulleys import set_diameter
 from jovial_tack.document.model import Build
 
@@ -20,8 +19,7 @@ _STEPS = (0.05, 0.10, 0.15, 0.20, 0.25)
 _W_PER_KW = 1000.0
 
 
-@dataclass(frozen=True)
-class Underdrive:
+class Underdrive(Value, frozen=True):
     """A smaller driver: the pulley and its diameter, mm; slower: the fraction the driven pulleys lose;
     kW saved at cruise and redline by the loads' own curves; what is then too slow, in words.
     """

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
 from typing import Any
 
 import numpy as np
@@ -17,11 +16,11 @@ from jovial_tack.core.errors import LogError
 from jovial_tack.core.grip.reserve import friction_at_limit
 from jovial_tack.core.run_check.pulls import find_pulls
 from jovial_tack.core.run_check.slip import Log, Pull, judge_pull
+from jovial_tack.core.value import Value
 from jovial_tack.document.model import Build
 
 
-@dataclass(frozen=True)
-class CheckedPull:
+class CheckedPull(Value, frozen=True):
     """A pull, and the friction with which the model slips at its onset: on ribs, as a share of design.
 
     Both None without a build, without slip, or where no friction makes the model slip there.
@@ -49,8 +48,7 @@ class CheckedPull:
         }
 
 
-@dataclass(frozen=True)
-class RunCheck:
+class RunCheck(Value, frozen=True):
     """All pulls of a log; problem says why there is none."""
 
     pulls: tuple[CheckedPull, ...]

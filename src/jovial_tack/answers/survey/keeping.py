@@ -2,14 +2,13 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 from jovial_tack.answers.comparing import Compared, compared
 from jovial_tack.answers.drive.solve import solve
 from jovial_tack.answers.lay_out.suited import fit_belt
 from jovial_tack.answers.results import DriveResult, Results
 from jovial_tack.catalogue import Catalogue
 from jovial_tack.core.units import format_length
+from jovial_tack.core.value import Value
 from jovial_tack.document.edits.shafts import remove_shaft, set_shaft
 from jovial_tack.document.edits.variants import bare
 from jovial_tack.document.model import Build
@@ -18,8 +17,7 @@ _LESS_WRAP_DEG = 3.0
 _WORDS = {"cw": "clockwise", "ccw": "counter-clockwise"}
 
 
-@dataclass(frozen=True)
-class Way:
+class Way(Value, frozen=True):
     """One way to go on: the build it makes, how that stands, and what changes, in words."""
 
     build: Build

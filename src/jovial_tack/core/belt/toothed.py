@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from math import asin, cos, degrees, pi
 
 from jovial_tack.core.errors import GeometryError
+from jovial_tack.core.value import Value
 
 #: Teeth in mesh below which teeth shear, and the least teeth of a pulley by pitch, mm (rep.).
 LEAST_MESH = 6.0
@@ -15,8 +15,7 @@ GROWTH_PER_K = {"aluminium": 23e-6, "iron": 11e-6}
 CORD_GROWTH_PER_K = 1e-6
 
 
-@dataclass(frozen=True)
-class ToothedDrive:
+class ToothedDrive(Value, frozen=True):
     """Two pulleys on one toothed belt: pitch mm; teeth of driver, driven and belt."""
 
     pitch_mm: float

@@ -12,7 +12,6 @@ drives have (S, R), and N then counts the pulleys of all of them.
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from typing import Any
 
 import numpy as np
@@ -30,6 +29,7 @@ from jovial_tack.core.drive.lanes import Lanes
 from jovial_tack.core.drive.path import Path
 from jovial_tack.core.drive.tension import arc_tension, arc_traction, slack_traction_for_mean
 from jovial_tack.core.drive.travel import Travel, with_exact_edges
+from jovial_tack.core.value import Value
 
 _NEWTON_STEPS = 60
 _ANGLE_TOLERANCE = 1e-13
@@ -41,8 +41,7 @@ _EVERY_NODE = (slice(None), None)  # an axis of nodes behind that of states
 INSIDE, WOUND_STOP, UNWOUND_STOP, NO_PATH = 0, 1, 2, 3
 
 
-@dataclass(frozen=True)
-class ArmStates:
+class ArmStates(Value, frozen=True):
     """Equilibria of S states.
 
     angle (S,) rad; slack_n (S,) traction of the span leaving the driver; outcome (S,) one of INSIDE,
@@ -161,8 +160,7 @@ def settle_together(
     return _settled(layouts, arms, states, found, rest_decides=True), plain
 
 
-@dataclass(frozen=True)
-class _Found:
+class _Found(Value, frozen=True):
     """Where the scan sees the states (S,) come to rest: outcome, and the cell of the first crossing;
     sure: whether exact ends of the stretches cannot change it. at_low, at_high (S, C) path less belt.
     """

@@ -3,17 +3,16 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass, fields
 
 import numpy as np
 
 from jovial_tack.core.arrays import Complex, Float, Int, dot
 from jovial_tack.core.drive.path import Path, trace
 from jovial_tack.core.drive.ring import Ring, ring_of
+from jovial_tack.core.value import Value
 
 
-@dataclass(frozen=True)
-class Layout:
+class Layout(Value, frozen=True):
     """Pulleys of one drive in travel order.
 
     centers (..., N) complex mm; signed_radii (N,) cord radii mm, + turns ccw; driver: its place on
@@ -35,8 +34,7 @@ class Layout:
         return ring_of(self.signed_radii.size)
 
 
-@dataclass(frozen=True)
-class Layouts:
+class Layouts(Value, frozen=True):
     """Several drives in one array: centers (N,), signed_radii (N,), driver_sign (R,)."""
 
     centers: Complex
@@ -55,8 +53,7 @@ class Layouts:
         )
 
 
-@dataclass(frozen=True)
-class SpringArm:
+class SpringArm(Value, frozen=True):
     """A sprung tensioner arm; angles in rad, any real value, never normalised.
 
     index: place of its pulley on the route; pivot complex mm; push +1 if the spring pushes ccw;
@@ -86,8 +83,7 @@ class SpringArm:
         return (angle - self.window[0]) / (self.window[1] - self.window[0])
 
 
-@dataclass(frozen=True)
-class SpringArms:
+class SpringArms(Value, frozen=True):
     """The arms of several drives, every figure with (R,) members; index: places among all pulleys."""
 
     index: Int
@@ -127,8 +123,7 @@ def _spring_torque(arm: SpringArm | SpringArms, angle: Float) -> Float:
     return arm.torque_nm - arm.push * arm.rate_nm_per_rad * (angle - arm.angle)
 
 
-@dataclass(frozen=True)
-class ArmGeometry:
+class ArmGeometry(Value, frozen=True):
     """The path at arm angles and its derivatives by the angle (rad).
 
     grown (...) dL/dθ and curved (...) d²L/dθ², mm; in_rate, out_rate (...) turning of the two arm
@@ -148,7 +143,8 @@ class ArmGeometry:
 
     def drive(self, which: int, lanes: int) -> ArmGeometry:
         """That of one of several drives, its first lanes only."""
-        own = [getattr(self, f.name)[:lanes, which] for f in fields(self) if f.name != "path"]
+        rates = [name for name in self.__struct_fields__ if name != "path"]
+        own = [getattr(self, name)[:lanes, which] for name in rates]
         return ArmGeometry(self.path.route(which).lanes(slice(lanes)), *own)
 
 

@@ -3,16 +3,15 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass, replace
 from typing import Any
 
 import numpy as np
 
 from jovial_tack.core.arrays import Float
+from jovial_tack.core.value import Value, replace
 
 
-@dataclass(frozen=True)
-class BeltState:
+class BeltState(Value, frozen=True):
     """The belt as a spring: cord length at T_ref mm, EA N, T_ref N (whole belt); broadcast to (S,)."""
 
     cord_length_mm: Float
@@ -28,8 +27,7 @@ class BeltState:
         return self.reference_tension_n + self.stiffness_n * (path_mm / self.cord_length_mm - 1)
 
 
-@dataclass(frozen=True)
-class Lanes:
+class Lanes(Value, frozen=True):
     """S states of one drive that are solved together.
 
     offsets_n (S, N): traction of each span above that of the span leaving the driver; friction

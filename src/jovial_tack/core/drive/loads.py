@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from typing import Protocol
 
 import numpy as np
 
 from jovial_tack.core.arrays import MM_PER_M, RAD_S_PER_RPM, Float
+from jovial_tack.core.value import Value
 
 
 class Load(Protocol):
@@ -18,8 +18,7 @@ class Load(Protocol):
         ...
 
 
-@dataclass(frozen=True)
-class NoLoad:
+class NoLoad(Value, frozen=True):
     """A pulley that only turns, such as an idler."""
 
     def torque_nm(self, rpm: Float) -> Float:
@@ -27,8 +26,7 @@ class NoLoad:
         return np.zeros_like(rpm)
 
 
-@dataclass(frozen=True)
-class ConstantTorque:
+class ConstantTorque(Value, frozen=True):
     """The same torque at every speed, N·m."""
 
     torque: float
@@ -38,8 +36,7 @@ class ConstantTorque:
         return np.full_like(rpm, self.torque)
 
 
-@dataclass(frozen=True)
-class PowerLaw:
+class PowerLaw(Value, frozen=True):
     """Torque in proportion to a power of speed: M = M0·(n/n0)^exponent.
 
     exponent 2 fits pumps, fans and centrifugal blowers (affinity laws). METHOD 6.
@@ -58,8 +55,7 @@ class PowerLaw:
         return np.asarray(self.torque * (rpm / self.at_rpm) ** self.exponent)
 
 
-@dataclass(frozen=True)
-class PowerTable:
+class PowerTable(Value, frozen=True):
     """Power against speed: linear between points, torque held beyond the ends. METHOD 6."""
 
     rpm: tuple[float, ...]

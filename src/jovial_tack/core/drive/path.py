@@ -9,20 +9,19 @@ axis (see `ring`).
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
 from functools import cached_property
 
 import numpy as np
 
 from jovial_tack.core.arrays import TWO_PI, Bool, Complex, Float, Int, cross, dot
 from jovial_tack.core.drive.ring import Ring, ring_of
+from jovial_tack.core.value import Value
 
 #: A belt may touch a pulley it passes by this much, mm, before it counts as running through it.
 TOUCH_MM = 1e-6
 
 
-@dataclass(frozen=True)
-class Path:
+class Path(Value, frozen=True, dict=True):
     """A traced path; span k leaves pulley k toward the next one on its route.
 
     centers (..., N) complex mm; signed_radii (N,) mm; direction (..., N) unit vectors of belt
@@ -126,8 +125,7 @@ def trace(centers: Complex, signed_radii: Float, ring: Ring | None = None) -> Pa
     return Path(centers, signed_radii, direction, length, wrap, ring)
 
 
-@dataclass(frozen=True)
-class PathFaults:
+class PathFaults(Value, frozen=True):
     """Why a path cannot exist, per lane; pairs in the order of the ring's.
 
     overlap (..., P) per pair of pulleys; lost (..., N) pulleys the belt cannot reach on their

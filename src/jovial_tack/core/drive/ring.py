@@ -7,17 +7,16 @@ its arm's angle) has shape (...) for one route and (..., R) for R of them.
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from functools import cached_property, lru_cache
 from typing import Any
 
 import numpy as np
 
 from jovial_tack.core.arrays import Bool, Float, Int
+from jovial_tack.core.value import Value
 
 
-@dataclass(frozen=True)
-class Pairs:
+class Pairs(Value, frozen=True):
     """Pairs (Q,) of pulleys or spans of the same route; of (Q, R): which route each belongs to."""
 
     first: Int
@@ -29,8 +28,7 @@ class Pairs:
         return np.asarray(found.any(axis=-1) if self.of.shape[1] == 1 else found @ self.of)
 
 
-@dataclass(frozen=True)
-class Ring:
+class Ring(Value, frozen=True, dict=True):
     """Closed routes of given sizes, N pulleys in all; from `ring_of`, which keeps them."""
 
     sizes: tuple[int, ...]

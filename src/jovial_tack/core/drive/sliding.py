@@ -7,21 +7,19 @@ of its cells.
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 import numpy as np
 
 from jovial_tack.core.arrays import Bool, Complex, Float
 from jovial_tack.core.drive.arm import Layout
 from jovial_tack.core.drive.lanes import BeltState
 from jovial_tack.core.drive.path import faults, trace
+from jovial_tack.core.value import Value
 
 _NODES = 193
 _HALVINGS = 46
 
 
-@dataclass(frozen=True)
-class Slot:
+class Slot(Value, frozen=True):
     """A straight travel from start to end, complex mm."""
 
     start: complex
@@ -43,8 +41,7 @@ class Slot:
         return min(max(place, 0.0), 1.0)
 
 
-@dataclass(frozen=True)
-class Swing:
+class Swing(Value, frozen=True):
     """A travel along an arc about a pivot (complex mm), radius mm, from one angle to another, rad."""
 
     pivot: complex
@@ -77,8 +74,7 @@ class Swing:
 Track = Slot | Swing
 
 
-@dataclass(frozen=True)
-class Slide:
+class Slide(Value, frozen=True):
     """Where a belt puts a sliding shaft.
 
     share: of the travel, None if it fits nowhere; others: shares of further places where it would sit.

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
 from functools import cached_property, lru_cache
 
 import numpy as np
@@ -17,17 +16,16 @@ from jovial_tack.core.drive.loads import Load, NoLoad, belt_speed, traction_step
 from jovial_tack.core.drive.path import Path, trace
 from jovial_tack.core.drive.tension import hub_load, slack_traction_for_mean
 from jovial_tack.core.drive.travel import Travel, cells_of, survey_travel
+from jovial_tack.core.value import Value
 
 
-@dataclass(frozen=True)
-class Locked:
+class Locked(Value, frozen=True):
     """Pulleys that stand still; the belt keeps its installed tension, N, at every speed."""
 
     tension_n: float
 
 
-@dataclass(frozen=True)
-class BeltDrive:
+class BeltDrive(Value, frozen=True, dict=True):
     """One drive, ready for the mechanics.
 
     speed_ratio: speed of the driver over the crank's; friction (N,); loads (N,), the driver's
@@ -73,8 +71,7 @@ class BeltDrive:
         return belt_speed(crank_rpm * self.speed_ratio, float(self.radii[driver]))
 
 
-@dataclass(frozen=True)
-class Running:
+class Running(Value, frozen=True, dict=True):
     """S running states of a drive.
 
     angle (S,) rad, NaN for a locked drive; outcome (S,) as of the adjuster; tractions (S, N) N of

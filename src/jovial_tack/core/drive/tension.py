@@ -7,12 +7,11 @@ left at traction k. Traction is total tension less the centrifugal m·v². Of se
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 import numpy as np
 
 from jovial_tack.core.arrays import Bool, Complex, Float
 from jovial_tack.core.drive.path import Path
+from jovial_tack.core.value import Value
 
 
 def hub_load(path: Path, tractions_n: Float) -> Complex:
@@ -31,8 +30,7 @@ _SOLVE_STEPS = 80
 _TENSION_TOLERANCE_N = 1e-9
 
 
-@dataclass(frozen=True)
-class ArcTension:
+class ArcTension(Value, frozen=True):
     """Traction summed along the arcs of contact, N·mm per pulley (..., N), and its partials.
 
     by_traction: per N added to every span; by_wrap: per rad of wrap.
@@ -43,8 +41,7 @@ class ArcTension:
     by_wrap: Float
 
 
-@dataclass(frozen=True)
-class _Arc:
+class _Arc(Value, frozen=True):
     """What both sums along an arc need (..., N): change of traction, wrap that does not creep, where
     the belt is held (None: everywhere), and where the pulley slips or the belt floats (None: nowhere)
     with the mean that stands for the whole arc there.

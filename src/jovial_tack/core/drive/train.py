@@ -3,18 +3,17 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
 
 from jovial_tack.core.arrays import Float
 from jovial_tack.core.drive.loads import Load
 from jovial_tack.core.drive.solve import BeltDrive
+from jovial_tack.core.value import Value
 
 Shaft = str
 DriveName = str
 
 
-@dataclass(frozen=True)
-class Train:
+class Train(Value, frozen=True):
     """The order in which drives are solved for speed.
 
     order: (drive, the shaft that drives it), from the crank outward; loads go the other way.
@@ -53,8 +52,7 @@ def order_drives(crank: Shaft, drives: Mapping[DriveName, Sequence[Shaft]]) -> T
     return Train(tuple(order), tuple(waiting), tuple(looped))
 
 
-@dataclass(frozen=True)
-class CarriedLoad:
+class CarriedLoad(Value, frozen=True):
     """The load of a shaft that drives further belts: its own and what they take off it.
 
     outer: drives whose driver sits on this shaft. METHOD 6.

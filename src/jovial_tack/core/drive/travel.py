@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
-
 import numpy as np
 
 from jovial_tack.core.arrays import Bool, Float, Int
@@ -17,14 +15,14 @@ from jovial_tack.core.drive.arm import (
 )
 from jovial_tack.core.drive.path import faults
 from jovial_tack.core.errors import GeometryError
+from jovial_tack.core.value import Value, replace
 
 _SCAN_STEP = np.radians(2.5)
 _SCAN_CELLS = (16, 240)
 _EDGE_LANES, _EDGE_PASSES = 65, 3
 
 
-@dataclass(frozen=True)
-class Travel:
+class Travel(Value, frozen=True):
     """The stretches of an arm's travel in which it can work, as C cells from wound to unwound.
 
     low, high (C,) rad; whole (C,) cells that work at both ends; edge (C,) cells with one working

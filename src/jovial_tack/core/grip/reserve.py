@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
-
 import numpy as np
 
 from jovial_tack.core.arrays import Float
@@ -11,6 +9,7 @@ from jovial_tack.core.drive.lanes import BeltState, Lanes
 from jovial_tack.core.drive.solve import BeltDrive, Running, run, states_at
 from jovial_tack.core.drive.travel import Travel
 from jovial_tack.core.search import first_reach
+from jovial_tack.core.value import replace
 
 
 def most_arc_used(running: Running) -> Float:

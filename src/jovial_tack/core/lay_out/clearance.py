@@ -8,14 +8,13 @@ looked at together as several routes of one path, each outline against the one i
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 import numpy as np
 
 from jovial_tack.core.arrays import Bool, Complex, Float, Int, cross
 from jovial_tack.core.drive.path import Path
 from jovial_tack.core.drive.ring import Ring, ring_of
 from jovial_tack.core.lay_out.outlines import Gap, Outline, Outlines, between, is_inside, onto
+from jovial_tack.core.value import Value
 
 _SPAN_PIECES = 16
 _ARC_PIECES = 72
@@ -24,8 +23,7 @@ _MIDDLES = (_SHARES[1:] + _SHARES[:-1]) / 2
 _TURNS = np.linspace(0.0, 1.0, _ARC_PIECES + 1)
 
 
-@dataclass(frozen=True)
-class Room:
+class Room(Value, frozen=True):
     """What a belt needs beside its cord line: mm to the left and right of its travel, and flutter,
     how far a span may swing at its middle as a share of its length. Each once, or at each pulley (N,).
     """
@@ -61,8 +59,7 @@ class Room:
         return np.maximum(self.left_mm, self.right_mm)
 
 
-@dataclass(frozen=True)
-class Pieces:
+class Pieces(Value, frozen=True):
     """Straight pieces: start and end (M,) complex mm; left, right (M,) mm they need beside them;
     of (M,) the pulley they belong to (spans the one they leave), route (M,) its route.
     """
@@ -90,8 +87,7 @@ def at_a_glance(path: Path, rims_mm: Float, room: Room, outlines: Outlines) -> F
     return np.asarray(nearest.min(axis=1))
 
 
-@dataclass(frozen=True)
-class Bounds:
+class Bounds(Value, frozen=True):
     """How far the parts of a belt can be from outlines: at_least (O, 2N) mm for each span and then each
     arc of contact, at_most (O,) for the whole belt; −∞ for a part that may lie in a closed outline.
     """

@@ -3,17 +3,16 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
 from functools import cached_property
 
 import numpy as np
 
 from jovial_tack.core.arrays import Bool, Complex, Float, Int, cross, dot
 from jovial_tack.core.drive.ring import Ring
+from jovial_tack.core.value import Value
 
 
-@dataclass(frozen=True, eq=False)
-class Outline:
+class Outline(Value, frozen=True, eq=False, dict=True):
     """Something in the way: points (K,) complex mm; closed: it has an inside."""
 
     points: Complex
@@ -27,8 +26,7 @@ class Outline:
         return self.points[:-1], self.points[1:]
 
 
-@dataclass(frozen=True)
-class Outlines:
+class Outlines(Value, frozen=True, dict=True):
     """O outlines to be looked at together: all sides (E,), the first side and the number of sides of
     each (O,), the corners of the box round each (O,), complex mm, and the route each is in the way of.
     """
@@ -78,8 +76,7 @@ class Outlines:
         return np.asarray(np.hypot(across, up))
 
 
-@dataclass(frozen=True)
-class Gap:
+class Gap(Value, frozen=True):
     """The least gap, mm (negative: how deep one stands in the other), the two points it lies between,
     and the place on the route it belongs to.
     """

@@ -2,19 +2,18 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from itertools import combinations
 
 import numpy as np
 
 from jovial_tack.core.arrays import Bool, Complex, Float
 from jovial_tack.core.drive.path import Path
+from jovial_tack.core.value import Value
 
 _MOST_MOVED = 3
 
 
-@dataclass(frozen=True)
-class Seats:
+class Seats(Value, frozen=True):
     """Where the belt sits on each pulley, in travel order.
 
     plane_mm (N,) z of the belt's centre, NaN if not measured; tilt (N, 2) rad of the pulley's axis
@@ -27,8 +26,7 @@ class Seats:
     flat: Bool
 
 
-@dataclass(frozen=True)
-class Alignment:
+class Alignment(Value, frozen=True):
     """Angles of one drive's belt against its grooves, rad, NaN where not determined.
 
     exit, entry (N,): belt against the groove of pulley k where span k leaves it, and against the

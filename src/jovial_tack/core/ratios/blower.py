@@ -7,11 +7,10 @@ centrifugal one makes head in proportion to the square of its speed, fixed by on
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 import numpy as np
 
 from jovial_tack.core.arrays import RAD_S_PER_RPM, Float
+from jovial_tack.core.value import Value
 
 CP = 1005.0  # J/kg·K
 GAMMA = 1.4
@@ -24,8 +23,7 @@ _PA_PER_KPA = 1000.0
 _W_PER_KW = 1000.0
 
 
-@dataclass(frozen=True)
-class Air:
+class Air(Value, frozen=True):
     """Air outside: pressure kPa, temperature °C."""
 
     pressure_kpa: float = 101.325
@@ -37,8 +35,7 @@ class Air:
         return self.temperature_c + KELVIN
 
 
-@dataclass(frozen=True)
-class AirEngine:
+class AirEngine(Value, frozen=True):
     """What the engine takes: displacement l; strokes a cycle; volumetric efficiency at rpm (points)."""
 
     displacement_l: float
@@ -53,8 +50,7 @@ class AirEngine:
         return np.asarray(filling * self.displacement_l / 1000.0 * cycles)
 
 
-@dataclass(frozen=True)
-class Compression:
+class Compression(Value, frozen=True):
     """How air is compressed and cooled: efficiencies and intercooler effectiveness, all 0 to 1."""
 
     adiabatic: float
@@ -71,8 +67,7 @@ class Compression:
         return np.asarray(kelvin + (heated - kelvin) * (1.0 - self.intercooler))
 
 
-@dataclass(frozen=True)
-class Displacement:
+class Displacement(Value, frozen=True):
     """A positive displacement blower: litres a turn and volumetric efficiency; step_up inside it."""
 
     litres_per_turn: float
@@ -100,8 +95,7 @@ class Displacement:
         return np.where(wanted <= 1.0, 1.0, (low + high) / 2)
 
 
-@dataclass(frozen=True)
-class Centrifugal:
+class Centrifugal(Value, frozen=True):
     """A centrifugal blower known at one point: input speed rpm, boost kPa, and the air of that day."""
 
     known_rpm: float
@@ -123,8 +117,7 @@ class Centrifugal:
 Blower = Displacement | Centrifugal
 
 
-@dataclass(frozen=True)
-class Charge:
+class Charge(Value, frozen=True):
     """What a blower makes at speeds (R,): its input's rpm, boost kPa over the air, pressure ratio,
     discharge °C before the intercooler, drive power kW, and the engine's mass flow kg/s.
     """
@@ -156,8 +149,7 @@ def charge_at(
     return Charge(engine_rpm, blower_rpm, boost, ratio, heated - KELVIN, power, flow)
 
 
-@dataclass(frozen=True)
-class BlowerLoad:
+class BlowerLoad(Value, frozen=True):
     """The torque a blower asks of its shaft, against the shaft's own speed.
 
     speed_ratio: of the shaft over the crank.

@@ -7,13 +7,12 @@ lines, on the right at its choke line, through their last points, and above at t
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 import numpy as np
 
 from jovial_tack.core.arrays import Bool, Float
 from jovial_tack.core.errors import GeometryError
 from jovial_tack.core.ratios.blower import Air, Charge
+from jovial_tack.core.value import Value
 
 REFERENCE = Air(101.325, 25.0)
 _TINY = 1e-9
@@ -21,8 +20,7 @@ _NEAR = 1e-6
 _BISECTIONS = 50
 
 
-@dataclass(frozen=True)
-class SpeedLine:
+class SpeedLine(Value, frozen=True):
     """One line: impeller speed rpm, corrected flows (K,) kg/s rising, pressure ratios (K,),
     efficiencies (K,) of 0 to 1 or NaN where not given.
     """
@@ -33,8 +31,7 @@ class SpeedLine:
     efficiency: Float
 
 
-@dataclass(frozen=True)
-class Operating:
+class Operating(Value, frozen=True):
     """Points on a map (R,): corrected flow kg/s, pressure ratio, corrected impeller rpm, efficiency
     (NaN: outside the map or not given), margins from surge and choke as fractions of the flow there
     (NaN above the map), and whether the point is inside.
@@ -49,8 +46,7 @@ class Operating:
     inside: Bool
 
 
-@dataclass(frozen=True)
-class CompressorMap:
+class CompressorMap(Value, frozen=True):
     """Speed lines in rising order of speed. Raises GeometryError for lines that make no map."""
 
     lines: tuple[SpeedLine, ...]

@@ -6,11 +6,10 @@ kind is compared in `slip`. docs/METHOD.md, section 17.
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
-
 import numpy as np
 
 from jovial_tack.core.arrays import Float
+from jovial_tack.core.value import Value, replace
 
 _ONSETS = 81
 _FIRST_ONSET, _LAST_ONSET = 0.10, 0.965
@@ -25,8 +24,7 @@ _HUBER = 2.5
 _TAIL = 0.025
 
 
-@dataclass(frozen=True)
-class Points:
+class Points(Value, frozen=True):
     """Points of a pull over rising speed (P,): y = ln(apparent blower speed / engine speed), its noise.
 
     boost kPa; weight: samples behind a point.
@@ -43,8 +41,7 @@ class Points:
         return np.asarray((self.rpm - self.rpm[0]) / (self.rpm[-1] - self.rpm[0]))
 
 
-@dataclass(frozen=True)
-class Fit:
+class Fit(Value, frozen=True):
     """One account of a pull: criterion (less is better), residuals (P,), level without the loss (P,),
     and of the loss: onset as a share of the pull, with its 95 % interval, and ln-loss at the top.
 
@@ -135,8 +132,7 @@ def _reweighed(points: Points, residual: Float) -> tuple[Float, float]:
     return huber / (points.sigma * spread), (1.0 - alike) / (1.0 + alike)
 
 
-@dataclass(frozen=True)
-class _Basis:
+class _Basis(Value, frozen=True):
     """Weighed trends made orthonormal (P, t), and what they leave of y (P,)."""
 
     vectors: Float
@@ -156,8 +152,7 @@ class _Basis:
         return _Basis(basis, weighed - basis @ (basis.T @ weighed))
 
 
-@dataclass(frozen=True)
-class _Fitter:
+class _Fitter(Value, frozen=True):
     """Weighted least squares of y on a few trends, with or without a loss of one of many onsets."""
 
     y: Float

@@ -9,12 +9,11 @@ two explain it equally well the answer is that the data cannot tell. See docs/ME
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
-
 import numpy as np
 
 from jovial_tack.core.arrays import Bool, Float
 from jovial_tack.core.run_check.accounts import Fit, Points, accounts, onset_interval
+from jovial_tack.core.value import Value, replace
 
 KAPPA = (1.4 - 1.0) / 1.4
 
@@ -33,8 +32,7 @@ _TELLING_SLIP = 0.05
 _DRIFT = 0.03
 
 
-@dataclass(frozen=True)
-class Log:
+class Log(Value, frozen=True):
     """Channels of a log, all (N,): time s rising, engine rpm, boost above the air's pressure kPa.
 
     blower_rpm, throttle (any unit, rising with opening) or None; air_kpa: ambient pressure.
@@ -59,8 +57,7 @@ class Log:
         )
 
 
-@dataclass(frozen=True)
-class Trace:
+class Trace(Value, frozen=True):
     """A pull for drawing, over rising rpm, all (B,): boost measured, expected by the fan law and by a
     straight line through the low part, kPa, and the slip it means.
     """
@@ -72,8 +69,7 @@ class Trace:
     slip: Float
 
 
-@dataclass(frozen=True)
-class Pull:
+class Pull(Value, frozen=True):
     """What one full-throttle pull shows.
 
     slip: True, False, or None where the data cannot tell; reason says why. onset_rpm with the interval
