@@ -13,6 +13,7 @@ from pathlib import Path
 from typing import Any
 
 _STAGE = Path(__file__).parent / "stage"
+_FIRST_PAINT = {"only_paint": True}
 #: The command that setup puts beside the interpreter: what a user types.
 COMMAND = Path(sys.executable).with_name("jovial-tack")
 
@@ -38,10 +39,13 @@ def show(
     Raises RuntimeError with what the program wrote if it did not end well.
     """
     picture, found = folder / "window.png", folder / "found.json"
-    direction = {"scene": scene, "size": size, "picture": str(picture), "found": str(found)}
+    direction = {
+        "only_paint": False, "scene": scene, "size": size,
+        "picture": str(picture), "found": str(found),
+    }  # fmt: skip
     with tempfile.TemporaryDirectory() as home:
         own = {name: value for name, value in os.environ.items() if not name.startswith("XDG_")}
-        own |= {"HOME": home, "PYTHONPATH": str(_STAGE), "STAGE_DIRECTION": json.dumps(direction)}
+        own |= {"HOME": home, **_directed(direction)}
         command = [str(COMMAND), *arguments]
         ended = subprocess.run(
             command, env=own | dict(environment or {}), capture_output=True, text=True, timeout=120
@@ -51,3 +55,12 @@ def show(
     if ended.returncode != 0 or not found.is_file():
         raise RuntimeError(f"{' '.join(command)} ended with {ended.returncode}:\n{ended.stderr}")
     return Showing(picture, json.loads(found.read_text("utf-8")), logged)
+
+
+def start_to_first_paint() -> tuple[list[str], dict[str, str]]:
+    """The command, and what its environment needs besides, that ends once the demo is painted."""
+    return [str(COMMAND), "--demo"], _directed(_FIRST_PAINT)
+
+
+def _directed(direction: Mapping[str, Any]) -> dict[str, str]:
+    return {"PYTHONPATH": str(_STAGE), "STAGE_DIRECTION": json.dumps(direction)}

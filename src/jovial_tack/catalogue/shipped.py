@@ -28,7 +28,7 @@ def _read(name: str) -> dict[str, Any]:
 def stocked_lengths(steps: list[list[float]]) -> tuple[float, ...]:
     """Lengths, mm, of steps: from, to and by how much, each."""
     lengths = np.concatenate([np.arange(low, high + step / 2, step) for low, high, step in steps])
-    return tuple(float(length) for length in np.unique(lengths))
+    return tuple(sorted(set(lengths.tolist())))  # np.unique would load masked arrays for it
 
 
 @cache

@@ -34,6 +34,7 @@ from jovial_tack.ui.run_check.room import RunCheckRoom
 from jovial_tack.ui.session import Target
 from jovial_tack.ui.widgets.elided import ElidedLabel
 from jovial_tack.ui.widgets.fields import QuantityField
+from jovial_tack.ui.widgets.theme import DAY, NIGHT, style_sheet
 from jovial_tack.ui.window.main_window import MainWindow
 from jovial_tack.ui.window.rail import StationButton
 from jovial_tack.ui.window.verdict_strip import VerdictButton
@@ -445,3 +446,22 @@ def test_a_changed_build_changes_the_friction_told(qtbot: QtBot, window: MainWin
         timeout=10_000,
     )
     assert bench.logs[0].pull.friction_ribs < first  # type: ignore[union-attr,operator]
+
+
+def test_what_was_out_of_sight_wears_the_theme_when_it_comes_in_sight(window: MainWindow) -> None:
+    desk = window.desk
+    rooms = [room for room in desk.rooms if room.station is not None]
+    cards = [aside.card for room in desk.rooms for aside in room.asides]
+    for theme in (NIGHT, DAY, NIGHT):
+        desk.stand_at("lay_out")
+        window.set_theme(theme)
+        worn = style_sheet(theme)
+        for room in rooms:
+            assert room.station is not None
+            desk.stand_at(room.station.key)
+            parts = [room.tray or desk.ribbon, room.page or desk.cards, desk.front, desk.rail]
+            assert {part.styleSheet() for part in parts if part.isVisible()} == {worn}
+            window.session.select(("shaft", "steering"))
+            for card in cards:
+                desk.call(card)
+                assert card.isVisible() and card.styleSheet() == worn, card.title.text()

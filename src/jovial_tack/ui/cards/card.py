@@ -35,7 +35,7 @@ class Card(QWidget):
 
     def __init__(self, session: Session, theme: Theme) -> None:
         super().__init__()
-        self._session, self._theme = session, theme
+        self._session = session
         self._rows: dict[str, RowWidget] = {}
         self._lines: tuple[str, ...] = ()
         self._sheet: Sheet | None = None
@@ -88,6 +88,10 @@ class Card(QWidget):
             if button.text() == name:
                 return button
         raise KeyError(name)
+
+    def set_theme(self, theme: Theme) -> None:
+        """Paint in another theme; what is being typed stays."""
+        self.findings.set_theme(theme)
 
     def refresh(self) -> None:
         """Show what is selected as it now is; rows are kept while the kind of thing is the same."""

@@ -25,7 +25,12 @@ class CardHolder(QFrame):
         self._session = session
         self._column = QVBoxLayout(self)
         self._column.setContentsMargins(1, 1, 1, 1)
-        self.card = self._new_card(theme)
+        self.card = Card(session, theme)
+        self.card.released.connect(self.released)
+        self.card.demo_wanted.connect(self.demo_wanted)
+        self.card.open_wanted.connect(self.open_wanted)
+        self._column.addWidget(self.card)
+        self.card.refresh()
         for changed in (
             session.selection_changed, session.baseline_changed, session.units_changed,
             session.settled, session.readings_changed,
@@ -36,15 +41,6 @@ class CardHolder(QFrame):
     def _refresh(self) -> None:
         self.card.refresh()
 
-    def _new_card(self, theme: Theme) -> Card:
-        card = Card(self._session, theme)
-        card.released.connect(self.released)
-        card.demo_wanted.connect(self.demo_wanted)
-        card.open_wanted.connect(self.open_wanted)
-        self._column.addWidget(card)
-        card.refresh()
-        return card
-
     def field(self, name: str) -> QuantityField:
         """The field of a figure by its name."""
         field = self.card.row(name).field
@@ -52,8 +48,5 @@ class CardHolder(QFrame):
         return field
 
     def set_theme(self, theme: Theme) -> None:
-        """Make the card anew in another theme."""
-        self._column.removeWidget(self.card)
-        self.card.hide()
-        self.card.deleteLater()
-        self.card = self._new_card(theme)
+        """Paint in another theme."""
+        self.card.set_theme(theme)

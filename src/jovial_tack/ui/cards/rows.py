@@ -196,6 +196,12 @@ class FindingList(QWidget):
         self._column.setSpacing(8)
         self._rows: list[tuple[QWidget, MarkLabel, QLabel]] = []
 
+    def set_theme(self, theme: Theme) -> None:
+        """Paint in another theme."""
+        self._theme = theme
+        for _, mark, _ in self._rows:
+            mark.set_theme(theme)
+
     def show_findings(self, findings: Sequence[Finding]) -> None:
         """Show findings."""
         states: dict[str, Mark] = {"stop": "stop", "watch": "watch", "note": "unknown"}

@@ -74,6 +74,11 @@ class MarkLabel(QWidget):
             self.setAccessibleName(WORDS[state])
             self.update()
 
+    def set_theme(self, theme: Theme) -> None:
+        """Paint in another theme."""
+        self._theme = theme
+        self.update()
+
     def paintEvent(self, event: QPaintEvent | None) -> None:
         """Paint the mark."""
         paint_mark(QPainter(self), QRectF(1, 2, 14, 14), self._state, self._theme)

@@ -22,6 +22,7 @@ from jovial_tack.ui.room import Aside, Hands, Room
 from jovial_tack.ui.session import Session
 from jovial_tack.ui.widgets.side_card import SideCard
 from jovial_tack.ui.widgets.theme import Theme
+from jovial_tack.ui.widgets.wardrobe import Wardrobe
 from jovial_tack.ui.window.about import AboutCard
 from jovial_tack.ui.window.keys import KeysCard
 from jovial_tack.ui.window.notice import Notice
@@ -66,6 +67,11 @@ class Desk(QWidget):
         self._lay_out()
         for card in self._asides:
             card.closed.connect(self._show_right)
+        self._own = (
+            self.front, self.strip, self.rail, self.cards, self.revs, self.ribbon, self.slider,
+        )  # fmt: skip
+        self.wardrobe = Wardrobe((*self._own, self.notice), theme)
+        self.setAutoFillBackground(True)  # of the palette's ground
         self.rail.chosen.connect(self.stand_at)
         self.strip.chosen.connect(self.go_to)
         self.cards.released.connect(self.front.setFocus)
@@ -84,7 +90,7 @@ class Desk(QWidget):
             station=lambda: self.station,
             stand_at=self.stand_at,
             call=self.call,
-            show_card=lambda: self._right.setCurrentWidget(self._beside),
+            show_card=self._show_card,
             marks_changed=self._show_marks,
         )
         return tuple(room(hands) for room in ROOMS)
@@ -132,6 +138,8 @@ class Desk(QWidget):
         self.station, room = key, self._at[key]
         self.rail.show_chosen(key)
         shown = room.tray or self.ribbon
+        for part in (shown, self.slider, self.revs):
+            self.wardrobe.dress(part)
         for tray in self._trays:
             tray.setVisible(tray is shown)
         self.slider.setVisible(room.has_slider)
@@ -171,7 +179,17 @@ class Desk(QWidget):
     # what stands at the right
 
     def _show_right(self) -> None:
-        self._right.setCurrentWidget(self._at[self.station].page or self._beside)
+        page = self._at[self.station].page
+        if page is None:
+            self._show_card()
+        else:
+            self.wardrobe.dress(page)
+            self._right.setCurrentWidget(page)
+
+    def _show_card(self) -> None:
+        for part in (self.cards, self.revs):
+            self.wardrobe.dress(part)
+        self._right.setCurrentWidget(self._beside)
 
     def call(self, card: SideCard) -> None:
         """Call a card to the right, or put it away if it stands there."""
@@ -181,6 +199,7 @@ class Desk(QWidget):
         if self._right.currentWidget() is card and not aside.stays:
             self._show_right()
             return
+        self.wardrobe.dress(card)
         self._right.setCurrentWidget(card)
         card.close_button.setFocus()
         (aside.opened or card.refresh)()
@@ -202,15 +221,9 @@ class Desk(QWidget):
 
     def set_theme(self, theme: Theme) -> None:
         """Show everything in another theme."""
-        for own in (
-            self.front,
-            self.strip,
-            self.rail,
-            self.cards,
-            self.revs,
-            self.ribbon,
-            self.slider,
-        ):
+        self.wardrobe.change(theme)
+        self.wardrobe.dress(self.notice)  # it shows itself
+        for own in self._own:
             own.set_theme(theme)
         for room in self.rooms:
             for part in room.parts:

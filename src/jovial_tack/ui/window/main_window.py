@@ -29,7 +29,8 @@ from jovial_tack.ui.room import Action, Break, Entry, Submenu
 from jovial_tack.ui.run_check.room import RunCheckRoom
 from jovial_tack.ui.session import Session
 from jovial_tack.ui.soon import Soon
-from jovial_tack.ui.widgets.theme import DAY, NIGHT, Theme, palette, style_sheet
+from jovial_tack.ui.widgets.theme import DAY, NIGHT, Theme, palette
+from jovial_tack.ui.widgets.wardrobe import Wardrobe
 from jovial_tack.ui.window.desk import Desk
 from jovial_tack.ui.window.file_actions import Files
 from jovial_tack.ui.window.keys import IN_PLACE
@@ -47,7 +48,6 @@ class MainWindow(QMainWindow):
         self.session, self.theme = session, DAY
         self.settings = load_settings()
         self.setPalette(palette(self.theme))
-        self.setStyleSheet(style_sheet(self.theme))
         self.safekeeping = Safekeeping(session, keeper or Keeper(), self)
         self.desk = desk = Desk(session, self.theme, demo)
         self.front, self.strip, self.cards, self.notice = (
@@ -58,6 +58,8 @@ class MainWindow(QMainWindow):
         self._leaving = False
         self.setCentralWidget(desk)
         self._make_status_bar()
+        bars = [bar for bar in (self.menuBar(), self.statusBar()) if bar is not None]
+        self.wardrobe = Wardrobe(bars, self.theme)
         self.menus = Menus(self, self._entries())
         self.undo_action, self.redo_action = self._named("undo", "redo")
         self.inch_action, self.both_action = self._named("inches", "both units")
@@ -292,7 +294,7 @@ class MainWindow(QMainWindow):
         """Show the desk by day or by night."""
         self.theme = theme
         self.setPalette(palette(theme))
-        self.setStyleSheet(style_sheet(theme))
+        self.wardrobe.change(theme)
         self.desk.set_theme(theme)
         self.night_action.setChecked(theme is NIGHT)
 
