@@ -1,9 +1,12 @@
 # make demo   set up what is missing and open the window on the demo build
 # make test   set up what is missing and run all that CI runs
+# make quick  the tests of document, answers and core: under a minute, no window
+# make t T=tests/answers/belt   the tests of one place, without a screen
+# make fix    format, and mend what the linter can
 # make install, make uninstall   put it into your home with menu entry and file type, or take it out
 PY = .venv/bin/python
 
-.PHONY: help demo setup setup-test check test screenshots bench wheel install uninstall clean
+.PHONY: help demo setup setup-test check test quick t fix screenshots bench wheel install uninstall clean
 
 help:
 	@sed -n 's/^# //p' Makefile
@@ -28,6 +31,16 @@ check: setup-test
 test: check
 	QT_QPA_PLATFORM=offscreen $(PY) -m pytest -n 2 -m "not screen" --durations=5
 	QT_QPA_PLATFORM=xcb xvfb-run -a -s "-screen 0 1400x900x24" $(PY) -m pytest -m screen
+
+quick: setup-test
+	$(PY) -m pytest -n 2 tests/core tests/document tests/answers
+
+t: setup-test
+	QT_QPA_PLATFORM=offscreen $(PY) -m pytest -m "not screen" $(T)
+
+fix: setup-test
+	.venv/bin/ruff check --fix .
+	.venv/bin/ruff format .
 
 screenshots: setup
 	QT_QPA_PLATFORM=offscreen $(PY) tools/screenshots.py

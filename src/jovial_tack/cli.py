@@ -16,9 +16,6 @@ from jovial_tack import __version__
 from jovial_tack.core.errors import JovialTackError
 from jovial_tack.verbs.arguments import Parser, UsageError, show
 
-# looking for plugins of pydantic, of which there are none, would take a tenth of a solve
-os.environ.setdefault("PYDANTIC_DISABLE_PLUGINS", "__all__")
-
 _WINDOW_HELP = """\
 jovial-tack                  open the window
 jovial-tack BUILD.jtack      open a build in the window
