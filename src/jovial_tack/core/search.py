@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from itertools import pairwise
+from typing import Any
 
 import numpy as np
 
@@ -41,3 +43,77 @@ def first_reach(
     rise = value[1] - value[0]
     share = -value[0] / rise if np.isfinite(rise) and rise > 0 else 1.0
     return float(grid[0] + min(max(share, 0.0), 1.0) * (grid[1] - grid[0]))
+
+
+def first_reach_over(
+    function: Callable[[Float, Float], Float],
+    over: Float,
+    low: float,
+    high: float,
+    *,
+    lanes: int = 15,
+    passes: int = 2,
+) -> float | None:
+    """Least x in [low, high] where function(x, y) ≥ 0 for any y of over (S,), rising.
+
+    function: values (K, S) at x (K,) and y (S,). After the first grid only those y are looked at that
+    are beyond the level at the upper end of the cell, and what lies beside the foremost of them. NaN
+    counts as reached. None if the level is never reached, low if it is from the start.
+    """
+    grid = np.linspace(low, high, lanes)
+    value = function(grid, over)
+    reached = ~(value < 0)
+    somewhere = np.asarray(reached.any(axis=-1))
+    if somewhere[0] or not somewhere.any():
+        return low if somewhere[0] else None
+    place = int(np.argmax(somewhere))
+    foremost = _foremost(over, value[place], reached[place])
+    found = first_reach(
+        lambda x: np.asarray(function(x, foremost).max(axis=-1)),
+        float(grid[place - 1]),
+        float(grid[place]),
+        lanes=lanes,
+        passes=passes - 1,
+    )
+    return float(grid[place]) if found is None else found
+
+
+def first_all_over(
+    function: Callable[[Float, Float], Float],
+    over: Float,
+    low: float,
+    high: float,
+    *,
+    lanes: int = 15,
+    passes: int = 2,
+) -> float | None:
+    """Least x in [low, high] where function(x, y) ≥ 0 for every y of over (S,), rising.
+
+    As `first_reach_over`, but all must be there: after the first grid only those y are looked at that
+    were not yet there at the lower end of the cell, and what lies beside the last of them.
+    """
+    grid = np.linspace(low, high, lanes)
+    value = function(grid, over)
+    there = np.asarray((value >= 0).all(axis=-1))
+    if there[0] or not there.any():
+        return low if there[0] else None
+    place = int(np.argmax(there))
+    last = _foremost(over, -value[place - 1], ~(value[place - 1] >= 0))
+    found = first_reach(
+        lambda x: np.asarray(function(x, last).min(axis=-1)),
+        float(grid[place - 1]),
+        float(grid[place]),
+        lanes=lanes,
+        passes=passes - 1,
+    )
+    return float(grid[place]) if found is None else found
+
+
+def _foremost(over: Float, value: Float, chosen: Any) -> Float:
+    """The chosen of over (S,) that lie furthest, at most three, and points beside the foremost."""
+    rank = np.where(chosen, np.nan_to_num(value, nan=np.inf), -np.inf)
+    order = np.argsort(-rank)[: min(3, int(chosen.sum()))]
+    first = int(order[0])
+    near = over[max(0, first - 1) : first + 2]
+    beside = [np.linspace(a, b, 4)[1:-1] for a, b in pairwise(near.tolist())]
+    return np.concatenate([over[order], *beside])

@@ -75,6 +75,7 @@ MAKERS: dict[str, tuple[Data, Callable[[Data], object]]] = {
     "slip": (DEMO_DATA, lambda d: None),
     "belt_floats": (ARM, lambda d: shaft(d, "ac", center_mm=[160, -40])),
     "low_reserve": (ARM, lambda d: None),
+    "too_tight": (ARM, lambda d: drive(d, "tensioner", torque_nm=90.0)),
     "hub_load": (ARM, lambda d: shaft(d, "alt", hub_load_limit_n=200.0)),
     "span_resonance": (ARM, lambda d: d["engine"].update(cylinders=10, idle_rpm=500)),
     "low_wrap": (ARM, lambda d: None),

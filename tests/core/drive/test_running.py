@@ -21,8 +21,9 @@ from jovial_tack.core.grip.reserve import (
     least_holding_scale,
     most_arc_used,
     run_sprung,
-    slip_from_rpm,
+    slip_ranges,
 )
+from jovial_tack.core.grip.revs import speeds_over
 from jovial_tack.core.value import replace
 from plain import plain_of
 from support import DEMO, built, read_case
@@ -174,18 +175,18 @@ def test_the_toggle_is_where_the_lever_is_lost() -> None:
 @pytest.mark.parametrize("name", DRIVES)
 def test_loads_times_the_capacity_factor_put_one_pulley_at_its_limit(name: str) -> None:
     drive = DRIVES[name]
-    factor = capacity_factor(drive, 4000.0)
+    factor = capacity_factor(drive, np.array([4000.0]))
     assert factor is not None
     states = states_at(drive, np.array([4000.0])).scaled(np.array([factor]))
     used = run(drive, states).arc_used_fraction[0]
-    assert used.max() == pytest.approx(1.0, abs=1e-5)
-    assert (used > 0.99999).sum() == 1
+    assert used.max() == pytest.approx(1.0, abs=1e-3)
+    assert (used > 0.999).sum() == 1
 
 
 def test_slip_onset_and_least_tension_are_where_the_arc_is_used_up() -> None:
     drive = DRIVES["blower"]
-    onset = slip_from_rpm(drive, 850, 6600, spring_scale=0.75)
-    assert onset is not None
+    ((onset, last),) = slip_ranges(drive, speeds_over(drive, 850, 6600), spring_scale=0.75)
+    assert last == 6600
     states = replace(states_at(drive, np.array([onset])), spring_scale=np.array([0.75]))
     assert most_arc_used(run(drive, states)) == pytest.approx(1.0, abs=1e-4)
     speeds = np.array([2600.0, 6600.0])

@@ -30,9 +30,9 @@ LEFT, SHIFT, NONE = (
     Qt.MouseButton.LeftButton, Qt.KeyboardModifier.ShiftModifier, Qt.KeyboardModifier.NoModifier,
 )  # fmt: skip
 PLACES = {
-    "power_steering": (-190.0, 200.0),
-    "water_pump": (0.0, 190.0),
-    "alternator": (230.0, 150.0),
+    "power_steering": (-185.0, 190.0),
+    "water_pump": (0.0, 150.0),
+    "alternator": (215.0, 265.0),
     "idler": (-165.0, 60.0),
 }
 

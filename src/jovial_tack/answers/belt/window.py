@@ -5,6 +5,7 @@ docs/METHOD.md, section 13. All lengths are nominal effective lengths, mm.
 
 from __future__ import annotations
 
+from functools import partial
 from typing import Any
 
 import numpy as np
@@ -13,12 +14,13 @@ from jovial_tack.answers.belt.putting_on import Fitting, FittingRoom
 from jovial_tack.answers.belt.stock import Stocked
 from jovial_tack.answers.drive.case import Case
 from jovial_tack.answers.drive.clearance import Ends
+from jovial_tack.answers.drive.hot import warm_arm, warm_layout, warm_point
 from jovial_tack.answers.results import number
 from jovial_tack.catalogue import Catalogue
 from jovial_tack.core.arrays import Float
 from jovial_tack.core.belt.lines import belt_to_order, cord_length, effective_length
 from jovial_tack.core.drive.adjuster import INSIDE, WOUND_STOP, settle
-from jovial_tack.core.drive.arm import Layout, SpringArm
+from jovial_tack.core.drive.arm import SpringArm
 from jovial_tack.core.drive.inverse import belt_for_angle, toggle_distance
 from jovial_tack.core.drive.lanes import Lanes
 from jovial_tack.core.drive.path import Path, faults, trace
@@ -88,8 +90,7 @@ class Chooser:
         self.room: FittingRoom | None = None
         self.unit = "mm"  # in which reasons are told
         self.offset = case.belt.profile.effective_to_cord_mm
-        self.hot = _warmed(self.drive.layout, self.limits.block_growth_per_k * self.limits.hot_rise_k,
-                           self.limits.pulley_growth_per_k * self.limits.hot_rise_k)  # fmt: skip
+        self.hot = warm_layout(self.drive.layout, self.limits)
 
     def window(self) -> Window:
         """Raises GeometryError where there is none."""
@@ -138,9 +139,7 @@ class _ArmChooser(Chooser):
         self.hot_travel = survey_travel(self.hot, self._hot_arm())
 
     def _hot_arm(self) -> SpringArm:
-        crank = self.drive.layout.centers[self.drive.layout.driver]
-        grown = 1 + self.limits.block_growth_per_k * self.limits.hot_rise_k
-        return replace(self.arm, pivot=complex(crank + (self.arm.pivot - crank) * grown))
+        return warm_arm(self.drive.layout, self.arm, self.limits)
 
     def window(self) -> Window:
         """The belts that rest the arm at the ends and in the middle of its window."""
@@ -311,21 +310,9 @@ def _not_on(case: Case, fitting: Fitting, unit: str) -> str:
     return words
 
 
-def _warmed(layout: Layout, block: float, pulley: float) -> Layout:
-    """A layout with the block's centres moved apart from the driver and the pulleys grown."""
-    crank = layout.centers[layout.driver]
-    centers = crank + (layout.centers - crank) * (1 + block)
-    return replace(layout, centers=centers, signed_radii=layout.signed_radii * (1 + pulley))
-
-
 def _warm_track(chooser: _TravelChooser) -> Track:
     """The travel of a warm block; what swings the shaft keeps its length."""
-    crank = chooser.drive.layout.centers[chooser.drive.layout.driver]
-    grown = 1 + chooser.limits.block_growth_per_k * chooser.limits.hot_rise_k
-
-    def moved(point: complex) -> complex:
-        return complex(crank + (point - crank) * grown)
-
+    moved = partial(warm_point, chooser.drive.layout, limits=chooser.limits)
     track = chooser.track
     if isinstance(track, Swing):
         return replace(track, pivot=moved(track.pivot))

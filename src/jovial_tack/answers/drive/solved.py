@@ -24,11 +24,21 @@ from jovial_tack.core.drive.solve import (
     states_at,
 )
 from jovial_tack.core.drive.travel import Travel, survey_travel
+from jovial_tack.core.grip.revs import about_peaks, between, speeds_over
 from jovial_tack.core.line_up.alignment import Alignment, align, spacers
 from jovial_tack.core.value import Value, replace
 from jovial_tack.document.model import Engine
 
-_SWEEP = 25
+
+class OverRevs(Value, frozen=True, eq=False):
+    """A drive from idle to redline: rpm (R,) rising, corners of the loads among them, and beside every
+    peak; at the nominal torque of the spring, and on the low and the high side of its damping.
+    """
+
+    rpm: Float
+    nominal: Running
+    low: Running
+    high: Running
 
 
 class Solved(Value, frozen=True, eq=False, dict=True):
@@ -41,7 +51,7 @@ class Solved(Value, frozen=True, eq=False, dict=True):
     NaN if unknown, or if the belt hangs slack. running, low: nominal and low side of
     the damping band, None while the tensioner is undecided or the belt slack. torque (R, N) N·m.
     usable: the ends of the adjuster's travel that collisions leave, None where nothing is in the way
-    or none was looked for.
+    or none was looked for. live: solved while something moves, without looking closely.
     """
 
     case: Case
@@ -59,6 +69,7 @@ class Solved(Value, frozen=True, eq=False, dict=True):
     low: Running | None
     torque: Float
     usable: tuple[float, float] | None = None
+    live: bool = False
 
     @cached_property
     def rest_faults(self) -> PathFaults | None:
@@ -80,30 +91,50 @@ class Solved(Value, frozen=True, eq=False, dict=True):
         return spacers(self.rest, self.case.seats(), float(good), self.drive.layout.driver)
 
     @cached_property
-    def sweep(self) -> Running | None:
-        """The low side of the damping band from idle to redline at sweep_rpm; None where low is."""
+    def over_revs(self) -> OverRevs | None:
+        """From idle to redline, what findings judge by; None where `low` is."""
         if self.low is None:
             return None
-        speeds = self.sweep_rpm
-        states = states_at(self.drive, speeds)
-        scale = np.full(speeds.shape, 1.0 - damping_fraction(self.case))
-        return run(self.drive, replace(states, spring_scale=scale), self.travel)
+        rpm = self.looked_at_rpm
+        first = self._run_over(rpm)
+        if self.live:
+            return first
+        watched = [first.low.arc_used_fraction - 1.0, np.abs(first.high.hub_load)]
+        if self.case.arm is not None:
+            fraction = self.case.arm.window_fraction(first.nominal.angle)[:, None]
+            watched += [fraction - 1.0, -fraction]
+        return self._run_over(np.sort([*rpm, *between(rpm, np.concatenate(watched, axis=-1))]))
 
     @property
-    def engine_rpm(self) -> Float:
-        """Idle, cruise and redline speed."""
+    def critical_rpm(self) -> Float:
+        """Engine speeds about the peaks of arc used and hub load: one of them is where it matters."""
+        over = self.over_revs
+        assert over is not None
+        columns = [over.low.arc_used_fraction, np.abs(over.high.hub_load)]
+        peaks = about_peaks(over.rpm, np.concatenate(columns, axis=-1))
+        return np.array(
+            sorted({*peaks.tolist(), *over.rpm[:: max(1, over.rpm.size // 6)].tolist()})
+        )
+
+    @cached_property
+    def looked_at_rpm(self) -> Float:
+        """Engine speeds from idle to redline at which to look first, the listed among them."""
         engine = self.case.engine
-        return np.array([engine.idle_rpm, engine.cruise_rpm, engine.redline_rpm])
+        even = speeds_over(self.drive, engine.idle_rpm, engine.redline_rpm)
+        return np.array(sorted({*even.tolist(), *self.rpm.tolist()}))
+
+    def _run_over(self, rpm: Float) -> OverRevs:
+        """Every speed, at the nominal torque of the spring and at both sides of its damping."""
+        states, damping = states_at(self.drive, rpm), damping_fraction(self.case)
+        sides = (1.0, 1.0 - damping, 1.0 + damping)
+        lanes = [replace(states, spring_scale=np.full(rpm.shape, side)) for side in sides]
+        every, count = run(self.drive, Lanes.joined(*lanes), self.travel), rpm.size
+        return OverRevs(rpm, *(every.lanes(slice(k * count, (k + 1) * count)) for k in range(3)))
 
     @property
     def redline(self) -> int:
         """The place of redline speed in `rpm`."""
         return int(np.flatnonzero(self.rpm == self.case.engine.redline_rpm)[0])
-
-    @property
-    def sweep_rpm(self) -> Float:
-        """Engine speeds of the sweep."""
-        return sweep_speeds(self.case)
 
     @property
     def drive(self) -> BeltDrive:
@@ -119,7 +150,7 @@ def solve_states(
 
     live: for use while the pointer moves: all at once, and without the distance to the toggle.
     """
-    begun = [_begun(case, rpm, limits) for case in cases]
+    begun = [_begun(case, rpm, limits, live=live) for case in cases]
     lanes = [
         k
         for k, case in enumerate(cases)
@@ -133,7 +164,7 @@ def solve_states(
     return begun
 
 
-def _begun(case: Case, rpm: Sequence[float], limits: Limits) -> Solved:
+def _begun(case: Case, rpm: Sequence[float], limits: Limits, *, live: bool) -> Solved:
     """A drive before it is run; what no belt decides is judged as it is drawn."""
     drive, engine = case.drive, case.engine
     assert drive is not None
@@ -148,7 +179,7 @@ def _begun(case: Case, rpm: Sequence[float], limits: Limits) -> Solved:
             rest = None  # the belt fits nowhere on the shaft's travel
     return Solved(
         case, limits, speeds, len(rpm), drawn, travel, INSIDE, rest, np.nan, np.nan, np.nan, None,
-        None, drive.torques(speeds),
+        None, drive.torques(speeds), live=live,
     )  # fmt: skip
 
 
@@ -184,11 +215,6 @@ def _ended(begun: Solved, every: Running, travel: Travel | None, *, live: bool) 
         begun, drawn_path=drawn, travel=travel, outcome=outcome, rest=rest, rest_angle=angle,
         rest_traction_n=traction, toggle_deg=toggle, running=running, low=low,
     )  # fmt: skip
-
-
-def sweep_speeds(case: Case) -> Float:
-    """Engine speeds from idle to redline in even steps, rev/min."""
-    return np.linspace(case.engine.idle_rpm, case.engine.redline_rpm, _SWEEP)
 
 
 def shown_speeds(engine: Engine, step_rpm: float = 100.0) -> tuple[float, ...]:

@@ -9,7 +9,7 @@ import numpy as np
 from jovial_tack.answers.drive.clearance import clear_travel
 from jovial_tack.answers.drive.findings import clearance_findings, findings_of
 from jovial_tack.answers.drive.lengths import called_for_length
-from jovial_tack.answers.drive.reserve import grip_of, least_scale, slip_onset
+from jovial_tack.answers.drive.reserve import grip_of, least_scale
 from jovial_tack.answers.drive.solved import Solved
 from jovial_tack.answers.drive.words import Speech
 from jovial_tack.answers.results import (
@@ -64,12 +64,10 @@ def _result_of(asked: _Asked, solved: Solved, near: tuple[ClearanceResult, ...])
     )
     speech = Speech(case, asked.build.display_units)
     blank = DriveResult(case.model.id, asked.rpm)
-    least = onset = None
+    least = None
     if not live:
         check_cancelled()
         least = least_scale(solved)
-        check_cancelled()
-        onset = slip_onset(solved, exact=True)
         check_cancelled()
         if asked.obstacles:
             free = clear_travel(case, asked.obstacles, catalogue, _at_rest(solved))
@@ -78,8 +76,7 @@ def _result_of(asked: _Asked, solved: Solved, near: tuple[ClearanceResult, ...])
     by_angle = case.arm is not None and solved.usable is not None
 
     def read() -> Readings:
-        slips_from = slip_onset(solved, exact=False) if live else onset
-        found = findings_of(solved, catalogue, speech, slips_from, least, mends=not live)
+        found = findings_of(solved, catalogue, speech, least, mends=not live)
         found += clearance_findings(asked.build, solved, near, speech)
         if solved.rest is None:
             return Readings(found)
@@ -100,7 +97,7 @@ def _result_of(asked: _Asked, solved: Solved, near: tuple[ClearanceResult, ...])
         back_length_mm=back_length(total, profile.cord_to_back_mm),
         belt_speed_mps=numbers(solved.drive.speed(solved.rpm[: solved.listed])),
         tensioner=_tensioner(solved),
-        grip=None if live else grip_of(solved, onset, least),
+        grip=None if live else grip_of(solved, least),
         clearances=near,
         usable_travel_deg=_degrees(solved.usable) if by_angle else None,
         usable_travel_fraction=None if by_angle else solved.usable,

@@ -7,6 +7,7 @@ import numpy as np
 from jovial_tack.answers.belt.order import belts_to_order
 from jovial_tack.answers.drive.assemble import assemble
 from jovial_tack.answers.drive.solve import solve
+from jovial_tack.answers.kinds import BELT_FLOATS, SLIP, TOO_TIGHT
 from jovial_tack.catalogue import Catalogue
 from jovial_tack.core.drive.path import faults, trace
 from jovial_tack.document.edits.belts import set_belt_length
@@ -71,15 +72,23 @@ def set_spring_arm(build: Build, drive_id: str, pulley_id: str, catalogue: Catal
     }
     if shaft.kind == "idler":
         build = with_shaft(build, changed(shaft, kind="tensioner"))
+    tries = []
     for torque in _ARM_TORQUES_NM:
         sprung = changed(drive, tensioner={**tensioner, "torque_nm": torque})
         tried = fit_belt(with_drive(build, sprung), drive_id, catalogue)
-        result = solve(tried, None, catalogue).drive(drive_id)
-        codes = {finding.code for finding in result.findings}
-        inside = getattr(result.tensioner, "window_fraction", None) or 0.0
-        if not codes & {"slip", "belt_floats"} and 0.2 < inside < 0.8:
-            break
-    return tried
+        wrong = _wrong_with(tried, drive_id, catalogue)
+        tries.append((wrong, torque, tried))
+        if wrong == 0:
+            break  # the weakest that does
+    return min(tries, key=lambda each: each[:2])[2]
+
+
+def _wrong_with(build: Build, drive_id: str, catalogue: Catalogue) -> int:
+    """How much is wrong with an arm: slip, too much tension, or a belt far from mid window."""
+    result = solve(build, None, catalogue).drive(drive_id)
+    kinds = {finding.kind for finding in result.findings}
+    inside = getattr(result.tensioner, "window_fraction", None) or 0.0
+    return len(kinds & {SLIP, BELT_FLOATS, TOO_TIGHT}) + (not 0.2 < inside < 0.8)
 
 
 def fit_belt(build: Build, drive_id: str, catalogue: Catalogue) -> Build:

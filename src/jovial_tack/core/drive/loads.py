@@ -17,6 +17,10 @@ class Load(Protocol):
         """Torque at the shaft's speed, N·m; rpm any shape, > 0."""
         ...
 
+    def corners_rpm(self) -> tuple[float, ...]:
+        """The shaft's speeds at which the curve has a corner, or jumps."""
+        ...
+
 
 class NoLoad(Value, frozen=True):
     """A pulley that only turns, such as an idler."""
@@ -24,6 +28,10 @@ class NoLoad(Value, frozen=True):
     def torque_nm(self, rpm: Float) -> Float:
         """Zero torque of the same shape, N·m."""
         return np.zeros_like(rpm)
+
+    def corners_rpm(self) -> tuple[float, ...]:
+        """None."""
+        return ()
 
 
 class ConstantTorque(Value, frozen=True):
@@ -34,6 +42,10 @@ class ConstantTorque(Value, frozen=True):
     def torque_nm(self, rpm: Float) -> Float:
         """Torque, N·m, shape of rpm."""
         return np.full_like(rpm, self.torque)
+
+    def corners_rpm(self) -> tuple[float, ...]:
+        """None."""
+        return ()
 
 
 class PowerLaw(Value, frozen=True):
@@ -54,6 +66,10 @@ class PowerLaw(Value, frozen=True):
         """
         return np.asarray(self.torque * (rpm / self.at_rpm) ** self.exponent)
 
+    def corners_rpm(self) -> tuple[float, ...]:
+        """None."""
+        return ()
+
 
 class PowerTable(Value, frozen=True):
     """Power against speed: linear between points, torque held beyond the ends. METHOD 6."""
@@ -73,6 +89,10 @@ class PowerTable(Value, frozen=True):
         inside = np.maximum(inside, self.rpm[1] * 1e-6)
         power_w = 1000.0 * np.interp(inside, self.rpm, self.power_kw)
         return np.asarray(power_w / (inside * RAD_S_PER_RPM))
+
+    def corners_rpm(self) -> tuple[float, ...]:
+        """Its points."""
+        return self.rpm
 
 
 def belt_speed(driver_rpm: Float, driver_cord_radius_mm: float) -> Float:

@@ -65,6 +65,15 @@ class BeltDrive(Value, frozen=True, dict=True):
         torque[:, driver] = (torque / self.radii).sum(axis=-1) * self.radii[driver]
         return torque
 
+    def corners_rpm(self) -> tuple[float, ...]:
+        """Crank speeds at which the curve of a load has a corner, or jumps."""
+        return tuple(
+            rpm / float(self.ratios[place])
+            for place, load in enumerate(self.loads)
+            if place != self.layout.driver
+            for rpm in load.corners_rpm()
+        )
+
     def speed(self, crank_rpm: Float) -> Float:
         """Speed of the cord line, m/s."""
         driver = self.layout.driver

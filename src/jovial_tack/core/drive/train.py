@@ -67,3 +67,8 @@ class CarriedLoad(Value, frozen=True):
         for drive in self.outer:
             torque = torque + drive.torques(rpm / drive.speed_ratio)[:, drive.layout.driver]
         return torque
+
+    def corners_rpm(self) -> tuple[float, ...]:
+        """Those of its own load and of all that hangs on it."""
+        further = [rpm * drive.speed_ratio for drive in self.outer for rpm in drive.corners_rpm()]
+        return (*self.own.corners_rpm(), *further)

@@ -8,7 +8,8 @@ from jovial_tack.core.arrays import Float
 from jovial_tack.core.drive.lanes import BeltState, Lanes
 from jovial_tack.core.drive.solve import BeltDrive, Running, run, states_at
 from jovial_tack.core.drive.travel import Travel
-from jovial_tack.core.search import first_reach
+from jovial_tack.core.grip.revs import Range, between, ranges_beyond
+from jovial_tack.core.search import first_all_over, first_reach, first_reach_over
 from jovial_tack.core.value import replace
 
 
@@ -19,44 +20,62 @@ def most_arc_used(running: Running) -> Float:
 
 
 def capacity_factor(
-    drive: BeltDrive, crank_rpm: float, travel: Travel | None = None, spring_scale: float = 1.0
+    drive: BeltDrive, crank_rpm: Float, travel: Travel | None = None, spring_scale: float = 1.0
 ) -> float | None:
-    """All loads times this factor put the first pulley at its limit, in the coupled state.
+    """All loads times this factor put the first pulley at its limit at one of the speeds (S,).
 
-    None if nothing slips up to 50 times the loads (or nothing is driven). METHOD 8.
+    In the coupled state. None if nothing slips up to 50 times the loads (or nothing is driven).
+    METHOD 8.
     """
 
-    def excess(factors: Float) -> Float:
-        states = states_at(drive, np.full(factors.shape, crank_rpm)).scaled(factors)
-        states = replace(states, spring_scale=np.full(factors.shape, spring_scale))
-        return most_arc_used(run(drive, states, travel)) - 1.0
+    def excess(logs: Float, rpm: Float) -> Float:
+        states = states_at(drive, np.tile(rpm, logs.size)).scaled(np.repeat(np.exp(logs), rpm.size))
+        states = replace(states, spring_scale=np.full(states.centrifugal_n.shape, spring_scale))
+        return (most_arc_used(run(drive, states, travel)) - 1.0).reshape(logs.size, rpm.size)
 
-    reached = first_reach(lambda log: excess(np.exp(log)), np.log(0.02), np.log(50.0), passes=4)
+    reached = first_reach_over(excess, crank_rpm, np.log(0.02), np.log(50.0))
     return None if reached is None else float(np.exp(reached))
 
 
-def slip_from_rpm(
+def slip_excess(
     drive: BeltDrive,
-    low_rpm: float,
-    high_rpm: float,
+    crank_rpm: Float,
     travel: Travel | None = None,
     *,
     spring_scale: float = 1.0,
     friction_scale: float = 1.0,
-    passes: int = 3,
-) -> float | None:
-    """Lowest crank speed in a range at which a pulley slips; None if none does. METHOD 8."""
+) -> Float:
+    """Most arc used over wrap, less one, at crank speeds (S,): 0 or more where a pulley slips."""
+    states = states_at(drive, crank_rpm)
+    states = replace(
+        states,
+        spring_scale=np.full(crank_rpm.shape, spring_scale),
+        friction=states.friction * friction_scale,
+    )
+    return most_arc_used(run(drive, states, travel)) - 1.0
+
+
+def slip_ranges(
+    drive: BeltDrive,
+    crank_rpm: Float,
+    travel: Travel | None = None,
+    *,
+    spring_scale: float = 1.0,
+    friction_scale: float = 1.0,
+) -> tuple[Range, ...]:
+    """The ranges of crank speeds in which a pulley slips, looked for at (S,) and between. METHOD 8."""
 
     def excess(rpm: Float) -> Float:
-        states = states_at(drive, rpm)
-        states = replace(
-            states,
-            spring_scale=np.full(rpm.shape, spring_scale),
-            friction=states.friction * friction_scale,
+        return slip_excess(
+            drive, rpm, travel, spring_scale=spring_scale, friction_scale=friction_scale
         )
-        return most_arc_used(run(drive, states, travel)) - 1.0
 
-    return first_reach(excess, low_rpm, high_rpm, lanes=25, passes=passes)
+    first = excess(crank_rpm)
+    further = between(crank_rpm, first)
+    rpm = np.concatenate([crank_rpm, further])
+    order = np.argsort(rpm)
+    every = np.concatenate([first, excess(further) if further.size else further])
+    return ranges_beyond(rpm[order], every[order])
 
 
 def run_sprung(
@@ -64,9 +83,16 @@ def run_sprung(
 ) -> Running:
     """Every crank speed (S,) with the spring's torque (or installed tension) times each scale (K,).
 
-    The lanes of the result are K × S, the speeds running fastest.
+    The lanes of the result are K × S, the speeds running fastest. Speed 0 is the belt at rest, without
+    loads.
     """
-    base, lanes = states_at(drive, crank_rpm), scales.size
+    turning = crank_rpm > 0
+    base, lanes = states_at(drive, np.where(turning, crank_rpm, 1.0)), scales.size
+    base = replace(
+        base,
+        offsets_n=np.where(turning[:, None], base.offsets_n, 0.0),
+        centrifugal_n=np.where(turning, base.centrifugal_n, 0.0),
+    )
     states = Lanes(
         np.tile(base.offsets_n, (lanes, 1)),
         np.tile(base.friction, (lanes, 1)),
@@ -90,12 +116,11 @@ def least_holding_scale(
     if even four times is not enough. METHOD 8.
     """
 
-    def holds(scales: Float) -> Float:
-        used = most_arc_used(run_sprung(drive, crank_rpm, scales, travel))
-        spare = wanted - used.reshape(scales.size, crank_rpm.size).max(axis=-1)
-        return np.asarray(np.nan_to_num(spare, nan=-9.0, neginf=-9.0))
+    def spare(scales: Float, rpm: Float) -> Float:
+        used = most_arc_used(run_sprung(drive, rpm, scales, travel)).reshape(scales.size, rpm.size)
+        return np.asarray(wanted - np.nan_to_num(used, nan=9.0, posinf=9.0))
 
-    return first_reach(holds, 0.05, 4.0)
+    return first_all_over(spare, crank_rpm, 0.05, 4.0)
 
 
 def most_bearing_scale(
@@ -103,15 +128,15 @@ def most_bearing_scale(
 ) -> float | None:
     """Greatest factor on the spring's torque (or installed tension) the bearings allow.
 
-    Parameters: hub_limit_n (N,), infinite where no limit is known. None if four times is still
-    within every limit. METHOD 8.
+    Parameters: hub_limit_n (N,), infinite where no limit is known; crank_rpm (S,), 0 among them for
+    the belt at rest. None if four times is still within every limit. METHOD 8.
     """
 
-    def over(scales: Float) -> Float:
-        hub = np.abs(run_sprung(drive, crank_rpm, scales, travel).hub_load) / hub_limit_n
-        return np.asarray(hub.max(axis=-1).reshape(scales.size, -1).max(axis=-1) - 1.0)
+    def over(scales: Float, rpm: Float) -> Float:
+        hub = np.abs(run_sprung(drive, rpm, scales, travel).hub_load) / hub_limit_n
+        return np.asarray(hub.max(axis=-1).reshape(scales.size, rpm.size) - 1.0)
 
-    return first_reach(over, 0.05, 4.0)
+    return first_reach_over(over, crank_rpm, 0.05, 4.0)
 
 
 def rest_traction(drive: BeltDrive, scale: float, travel: Travel | None = None) -> float:

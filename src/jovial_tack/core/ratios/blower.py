@@ -167,6 +167,10 @@ class BlowerLoad(Value, frozen=True):
         )
         return np.asarray(made.power_kw * _W_PER_KW / (rpm * RAD_S_PER_RPM))
 
+    def corners_rpm(self) -> tuple[float, ...]:
+        """Where the engine's filling has its points."""
+        return tuple(rpm * self.speed_ratio for rpm in self.engine.rpm)
+
 
 def ratio_for_boost(
     blower: Blower, engine: AirEngine, air: Air, engine_rpm: float, boost_kpa: float

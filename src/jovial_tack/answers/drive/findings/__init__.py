@@ -12,6 +12,7 @@ from jovial_tack.answers.drive.findings.holding import holding_findings
 from jovial_tack.answers.drive.findings.in_the_way import clearance_findings
 from jovial_tack.answers.drive.findings.lining_up import lining_up_findings
 from jovial_tack.answers.drive.findings.parts import parts_findings
+from jovial_tack.answers.drive.findings.tightness import tightness_findings
 from jovial_tack.answers.drive.findings.unknown import unknown_findings, unsolvable_findings
 from jovial_tack.answers.drive.solved import Solved
 from jovial_tack.answers.drive.words import Speech
@@ -25,15 +26,14 @@ def findings_of(
     solved: Solved,
     catalogue: Catalogue,
     speech: Speech,
-    onset_rpm: float | None,
     least_scale: float | None,
     *,
     mends: bool,
 ) -> tuple[Finding, ...]:
     """All findings of a drive.
 
-    onset_rpm: where slip starts; least_scale: the least factor on the tension that holds, both None
-    if there is none; mends: whether they were searched for.
+    least_scale: the least factor on the tension that holds, None if there is none; mends: whether
+    they were searched for.
     """
     found: list[Finding] = []
     if solved.rest is None:
@@ -43,7 +43,9 @@ def findings_of(
         found += parts_findings(solved, catalogue, speech)
         return tuple(found)
     found += adjuster_findings(solved, speech, mends=mends)
-    found += holding_findings(solved, catalogue, speech, onset_rpm, least_scale, mends=mends)
+    found += holding_findings(solved, catalogue, speech, least_scale, mends=mends)
+    if solved.running is not None:
+        found += tightness_findings(solved, speech)
     found += parts_findings(solved, catalogue, speech)
     found += lining_up_findings(solved, speech)
     found += unknown_findings(solved, speech)

@@ -90,9 +90,9 @@ def _no_equilibrium(solved: Solved, speech: Speech) -> Finding:
 
 def _lost_findings(solved: Solved, speech: Speech) -> list[Finding]:
     """Speeds at which the arm runs out of travel that has a path."""
-    length, running = solved.case.model.belt.effective_length_mm, solved.running
-    assert running is not None
-    lost = solved.rpm[running.outcome == NO_PATH]
+    length, over = solved.case.model.belt.effective_length_mm, solved.over_revs
+    assert over is not None
+    lost = over.rpm[over.nominal.outcome == NO_PATH]
     if not lost.size:
         return []
     return [
@@ -108,19 +108,19 @@ def _lost_findings(solved: Solved, speech: Speech) -> list[Finding]:
 
 
 def _window_findings(solved: Solved, speech: Speech, mends: bool) -> list[Finding]:
-    tensioner, arm, running = solved.case.model.tensioner, solved.case.arm, solved.running
-    assert isinstance(tensioner, SpringArmTensioner) and arm is not None and running is not None
+    tensioner, arm, over = solved.case.model.tensioner, solved.case.arm, solved.over_revs
+    assert isinstance(tensioner, SpringArmTensioner) and arm is not None and over is not None
     if tensioner.window_deg is None:
         return []
     rest = float(arm.window_fraction(np.asarray(solved.rest_angle)))
-    turning = arm.window_fraction(running.angle)
+    turning = arm.window_fraction(over.nominal.angle)
     at_rest_out = not 0 <= rest <= 1
     worst_lane = int(np.nanargmax(np.abs(turning - 0.5))) if np.isfinite(turning).any() else 0
     worst = float(turning[worst_lane])
     if not at_rest_out and not (worst < 0 or worst > 1):
         return []
     fraction = rest if at_rest_out else worst
-    when = "at rest" if at_rest_out else f"at {solved.rpm[worst_lane]:.0f} rpm"
+    when = "at rest" if at_rest_out else f"at {over.rpm[worst_lane]:.0f} rpm"
     side = "wound" if fraction < 0 else "unwound"
     past = abs(fraction - (0 if fraction < 0 else 1))
     degrees = past * abs(np.degrees(arm.window[1] - arm.window[0]))
@@ -139,14 +139,15 @@ def _window_findings(solved: Solved, speech: Speech, mends: bool) -> list[Findin
 
 
 def _stop_findings(solved: Solved, speech: Speech) -> list[Finding]:
-    assert solved.running is not None and solved.case.arm is not None
-    stopped = np.isin(solved.running.outcome, (WOUND_STOP, UNWOUND_STOP))
+    over = solved.over_revs
+    assert over is not None and solved.case.arm is not None
+    stopped = np.isin(over.nominal.outcome, (WOUND_STOP, UNWOUND_STOP))
     if not stopped.any():
         return []
-    lane = int(np.argmax(np.where(stopped, solved.rpm, -1)))
-    first = float(solved.rpm[stopped].min())
-    side = "wound" if solved.running.outcome[lane] == WOUND_STOP else "unwound"
-    angle = float(np.degrees(solved.running.angle[lane]))
+    lane = int(np.argmax(np.where(stopped, over.rpm, -1)))
+    first = float(over.rpm[stopped].min())
+    side = "wound" if over.nominal.outcome[lane] == WOUND_STOP else "unwound"
+    angle = float(np.degrees(over.nominal.angle[lane]))
     arm = solved.case.arm
     rest = float(arm.window_fraction(np.asarray(solved.rest_angle)))
     return [

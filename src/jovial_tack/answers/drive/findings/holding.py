@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
-from jovial_tack.answers.drive.solved import Solved, damping_fraction
+from jovial_tack.answers.drive.solved import OverRevs, Solved, damping_fraction
 from jovial_tack.answers.drive.words import Speech, percent
 from jovial_tack.answers.kinds import (
     BELT_FLOATS,
@@ -17,80 +17,68 @@ from jovial_tack.answers.results import Finding
 from jovial_tack.catalogue import Catalogue
 from jovial_tack.core.drive.adjuster import UNWOUND_STOP, WOUND_STOP
 from jovial_tack.core.grip.reserve import rest_traction
+from jovial_tack.core.grip.revs import Range, ranges_beyond
 from jovial_tack.document.model import SpringArmTensioner
 
 
 def holding_findings(
-    solved: Solved,
-    catalogue: Catalogue,
-    speech: Speech,
-    onset_rpm: float | None,
-    least_scale: float | None,
-    *,
-    mends: bool,
+    solved: Solved, catalogue: Catalogue, speech: Speech, least_scale: float | None, *, mends: bool
 ) -> list[Finding]:
-    """Slip, floating belt, low reserve and low wrap."""
+    """Slip, floating belt, low reserve and low wrap, from idle to redline."""
     found: list[Finding] = []
-    if solved.low is not None:
-        used = solved.low.arc_used_fraction
-        mend = _mend(solved, least_scale) if mends and (used >= 1.0).any() else ""
-        found += _slips(solved, speech, used, onset_rpm, mend)
-        found += _floats(solved, speech)
+    over = solved.over_revs
+    if over is not None:
+        slips = bool((np.nan_to_num(over.low.arc_used_fraction) >= 1.0).any())
+        mend = _mend(solved, over, least_scale) if mends and slips else ""
+        found += _slips(solved, speech, over, mend)
+        found += _floats(solved, speech, over)
     found += _low_wraps(solved, catalogue, speech)
     found += _tight_side(solved, speech)
     return found
 
 
-def _slips(
-    solved: Solved,
-    speech: Speech,
-    used: np.ndarray,
-    onset_rpm: float | None,
-    mend: str,
-) -> list[Finding]:
+def _slips(solved: Solved, speech: Speech, over: OverRevs, mend: str) -> list[Finding]:
+    """Each pulley that uses more of its wrap than it should, the worst first.
+
+    Judged on the low side of the arm's damping; the nominal share is told beside it.
+    """
     found: list[Finding] = []
-    known = np.nan_to_num(used, nan=-1.0)
-    worst_lane = known.argmax(axis=0)
+    low, nominal = over.low.arc_used_fraction, over.nominal.arc_used_fraction
+    known = np.nan_to_num(low, nan=-1.0)
+    worst = known.argmax(axis=0)
     watch = solved.limits.low_reserve_arc_used
-    order = sorted(range(known.shape[1]), key=lambda place: -known[worst_lane[place], place])
-    against = (
-        " (judged on the low side of the arm's damping)" if damping_fraction(solved.case) else ""
-    )
-    for place in order:
-        fraction = float(known[worst_lane[place], place])
-        rpm = solved.rpm[worst_lane[place]]
+    for place in sorted(range(known.shape[1]), key=lambda k: -known[worst[k], k]):
+        lane = int(worst[place])
+        fraction, rpm = float(known[lane, place]), over.rpm[lane]
         pulley = solved.case.model.route[place]
+        share = f"{percent(fraction)} of its wrap at {rpm:.0f} rpm"
+        if damping_fraction(solved.case) and np.isfinite(nominal[lane, place]):
+            share += f" ({percent(float(nominal[lane, place]))} with the arm's full torque)"
         if fraction >= 1.0:
-            since = f" from {onset_rpm:.0f} rpm" if onset_rpm is not None and not found else ""
-            found.append(
-                Finding(
-                    SLIP,
-                    "stop",
-                    pulley,
-                    f"{speech.name(pulley)} slips{since}: {percent(fraction)} of its wrap at"
-                    f" {rpm:.0f} rpm{mend}{against}",
-                    value=fraction,
-                    limit=1.0,
-                )
-            )
+            where = in_words(ranges_beyond(over.rpm, low[:, place] - 1.0), float(over.rpm[-1]))
+            words = f"{speech.name(pulley)} slips {where}: {share}{mend}"
+            found.append(Finding(SLIP, "stop", pulley, words, value=fraction, limit=1.0))
         elif fraction > watch:
-            found.append(
-                Finding(
-                    LOW_RESERVE,
-                    "watch",
-                    pulley,
-                    f"{speech.name(pulley)} uses {percent(fraction)} of its wrap at {rpm:.0f} rpm;"
-                    f" above {percent(watch)} wet or oily ribs may slip",
-                    value=fraction,
-                    limit=watch,
-                )
+            words = (
+                f"{speech.name(pulley)} uses {share};"
+                f" above {percent(watch)} wet or oily ribs may slip"
             )
+            found.append(Finding(LOW_RESERVE, "watch", pulley, words, value=fraction, limit=watch))
     return found
 
 
-def _mend(solved: Solved, scale: float | None) -> str:
+def in_words(ranges: tuple[Range, ...], last_rpm: float) -> str:
+    """Ranges of engine speed: “from 6407 rpm”, “from 1012 to 1188 rpm and from 6407 rpm”."""
+    parts = [
+        f"from {low:.0f}" + ("" if high >= last_rpm - 0.5 else f" to {high:.0f}") + " rpm"
+        for low, high in ranges
+    ]
+    return " and ".join(parts)
+
+
+def _mend(solved: Solved, over: OverRevs, scale: float | None) -> str:
     """What tension would hold, solved; in terms of what the builder can change."""
-    if solved.low is not None and np.isin(solved.low.outcome, (WOUND_STOP, UNWOUND_STOP)).any():
+    if np.isin(over.low.outcome, (WOUND_STOP, UNWOUND_STOP)).any():
         return "; the arm lies on its stop there: fit a belt that keeps it in its window first"
     if scale is None:
         return "; no tension it could take would hold it: more wrap, less load or more ribs"
@@ -108,26 +96,20 @@ def _mend(solved: Solved, scale: float | None) -> str:
     return f"; {tension:.0f} N at rest would hold it"
 
 
-def _floats(solved: Solved, speech: Speech) -> list[Finding]:
-    assert solved.low is not None
-    tractions = solved.low.tractions
-    if not (tractions <= 0).any():
+def _floats(solved: Solved, speech: Speech, over: OverRevs) -> list[Finding]:
+    tractions = over.low.tractions
+    floating = (tractions <= 0).any(axis=-1)
+    if not floating.any():
         return []
     lane, span = np.unravel_index(int(np.nanargmin(tractions)), tractions.shape)
-    floating = solved.rpm[(tractions <= 0).any(axis=-1)]
     pulley = solved.case.model.route[span]
-    return [
-        Finding(
-            BELT_FLOATS,
-            "stop",
-            pulley,
-            f"the belt floats off {speech.name(pulley)} from {floating.min():.0f} rpm: its slack side"
-            f" has no pull left ({tractions[lane, span]:.0f} N at {solved.rpm[lane]:.0f} rpm);"
-            " more tension or less belt speed",
-            value=float(tractions[lane, span]),
-            limit=0.0,
-        )
-    ]
+    where = in_words(ranges_beyond(over.rpm, -tractions.min(axis=-1)), float(over.rpm[-1]))
+    words = (
+        f"the belt floats off {speech.name(pulley)} {where}: its slack side has no pull left"
+        f" ({tractions[lane, span]:.0f} N at {over.rpm[lane]:.0f} rpm); more tension or less belt"
+        " speed"
+    )
+    return [Finding(BELT_FLOATS, "stop", pulley, words, float(tractions[lane, span]), 0.0)]
 
 
 def _low_wraps(solved: Solved, catalogue: Catalogue, speech: Speech) -> list[Finding]:

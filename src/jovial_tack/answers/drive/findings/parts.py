@@ -11,7 +11,6 @@ from jovial_tack.answers.drive.solved import Solved
 from jovial_tack.answers.drive.words import Speech
 from jovial_tack.answers.kinds import (
     BELT_SPEED,
-    HUB_LOAD,
     OVERSPEED,
     PROUD_OF_RIM,
     RIB_MISMATCH,
@@ -37,7 +36,7 @@ def parts_findings(solved: Solved, catalogue: Catalogue, speech: Speech) -> list
     )
     found += _sizes(solved, speech) + _ribs(solved, speech) + teeth_findings(solved, speech)
     if solved.running is not None:
-        found += _hub_loads(solved, speech) + _resonance(solved, speech)
+        found += _resonance(solved, speech)
     return found
 
 
@@ -210,30 +209,6 @@ def _ribs(solved: Solved, speech: Speech) -> list[Finding]:
                     limit=float(pulley.grooves),
                 )
             )
-    return found
-
-
-def _hub_loads(solved: Solved, speech: Speech) -> list[Finding]:
-    assert solved.running is not None
-    loads = np.abs(solved.running.hub_load)
-    found: list[Finding] = []
-    for place, shaft in enumerate(solved.case.shafts):
-        most = loads[:, place]
-        if shaft.hub_load_limit_n is None or not (most > shaft.hub_load_limit_n).any():
-            continue
-        lane = int(np.nanargmax(most))
-        found.append(
-            Finding(
-                HUB_LOAD,
-                "watch",
-                solved.case.model.route[place],
-                f"the belt pulls {shaft.label}'s bearing with {most[lane]:.0f} N at"
-                f" {solved.rpm[lane]:.0f} rpm, over {shaft.hub_load_limit_n:.0f} N; the maker's limit"
-                " rules",
-                value=float(most[lane]),
-                limit=shaft.hub_load_limit_n,
-            )
-        )
     return found
 
 
