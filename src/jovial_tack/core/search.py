@@ -51,8 +51,8 @@ def first_reach_over(
     low: float,
     high: float,
     *,
-    lanes: int = 15,
-    passes: int = 2,
+    lanes: int = 11,
+    passes: int = 3,
 ) -> float | None:
     """Least x in [low, high] where function(x, y) ≥ 0 for any y of over (S,), rising.
 
@@ -84,8 +84,8 @@ def first_all_over(
     low: float,
     high: float,
     *,
-    lanes: int = 15,
-    passes: int = 2,
+    lanes: int = 11,
+    passes: int = 3,
 ) -> float | None:
     """Least x in [low, high] where function(x, y) ≥ 0 for every y of over (S,), rising.
 

@@ -13,9 +13,9 @@ from jovial_tack.core.drive.lanes import Lanes
 from jovial_tack.core.drive.solve import BeltDrive, run
 from jovial_tack.core.drive.travel import Travel
 from jovial_tack.core.grip.reserve import (
+    beyond_grip,
     capacity_factor,
     least_holding_scale,
-    most_arc_used,
     most_bearing_scale,
     rest_traction,
     slip_ranges,
@@ -30,7 +30,7 @@ _STANDING = np.array([0.0])
 def slipping_ranges(solved: Solved) -> tuple[Range, ...]:
     """The ranges of engine speed, from idle to redline, in which some pulley slips."""
     over = solved.over_revs
-    return () if over is None else ranges_beyond(over.rpm, most_arc_used(over.low) - 1.0)
+    return () if over is None else ranges_beyond(over.rpm, beyond_grip(over.low))
 
 
 def least_scale(solved: Solved) -> float | None:

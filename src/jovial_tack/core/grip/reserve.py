@@ -19,6 +19,17 @@ def most_arc_used(running: Running) -> Float:
     return np.asarray(np.where(np.isnan(used), np.inf, used).max(axis=-1))
 
 
+def beyond_grip(running: Running) -> Float:
+    """How far each state (S,) is beyond what its pulleys hold: 0 or more where one slips, 1 floating.
+
+    One less wrap over most arc used: unlike the arc it stays finite as the slack side loses its pull,
+    so that it can be interpolated.
+    """
+    used = most_arc_used(running)
+    with np.errstate(divide="ignore"):
+        return np.asarray(1.0 - 1.0 / used)
+
+
 def capacity_factor(
     drive: BeltDrive, crank_rpm: Float, travel: Travel | None = None, spring_scale: float = 1.0
 ) -> float | None:
@@ -31,7 +42,7 @@ def capacity_factor(
     def excess(logs: Float, rpm: Float) -> Float:
         states = states_at(drive, np.tile(rpm, logs.size)).scaled(np.repeat(np.exp(logs), rpm.size))
         states = replace(states, spring_scale=np.full(states.centrifugal_n.shape, spring_scale))
-        return (most_arc_used(run(drive, states, travel)) - 1.0).reshape(logs.size, rpm.size)
+        return beyond_grip(run(drive, states, travel)).reshape(logs.size, rpm.size)
 
     reached = first_reach_over(excess, crank_rpm, np.log(0.02), np.log(50.0))
     return None if reached is None else float(np.exp(reached))
@@ -45,14 +56,14 @@ def slip_excess(
     spring_scale: float = 1.0,
     friction_scale: float = 1.0,
 ) -> Float:
-    """Most arc used over wrap, less one, at crank speeds (S,): 0 or more where a pulley slips."""
+    """As `beyond_grip`, at crank speeds (S,)."""
     states = states_at(drive, crank_rpm)
     states = replace(
         states,
         spring_scale=np.full(crank_rpm.shape, spring_scale),
         friction=states.friction * friction_scale,
     )
-    return most_arc_used(run(drive, states, travel)) - 1.0
+    return beyond_grip(run(drive, states, travel))
 
 
 def slip_ranges(
@@ -117,8 +128,9 @@ def least_holding_scale(
     """
 
     def spare(scales: Float, rpm: Float) -> Float:
-        used = most_arc_used(run_sprung(drive, rpm, scales, travel)).reshape(scales.size, rpm.size)
-        return np.asarray(wanted - np.nan_to_num(used, nan=9.0, posinf=9.0))
+        running = run_sprung(drive, rpm, scales, travel)
+        held = 1.0 - beyond_grip(running).reshape(scales.size, rpm.size)
+        return np.asarray(np.nan_to_num(held, nan=0.0) - 1.0 / wanted)
 
     return first_all_over(spare, crank_rpm, 0.05, 4.0)
 
