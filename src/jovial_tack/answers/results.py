@@ -158,7 +158,7 @@ class PulleyResult(Value, frozen=True):
     """A pulley; wrap at rest, the lists running. hub_direction_deg: where the belt pulls the hub.
 
     low_arc_used: the share used on the low side of the arm's damping, which findings judge by;
-    worst_arc_used: the most of it at the listed speeds, idle, cruise and redline.
+    worst_arc_used: the most of it from idle to redline; slips_rpm: the ranges in which it slips.
     """
 
     id: str
@@ -173,6 +173,7 @@ class PulleyResult(Value, frozen=True):
     arc_used_fraction: Numbers
     low_arc_used: Numbers
     worst_arc_used: float | None
+    slips_rpm: tuple[tuple[float, float], ...] = ()
 
     def to_json(self) -> dict[str, Any]:
         """As in the results file."""

@@ -20,17 +20,16 @@ class RevRange(Value, frozen=True):
 
 
 def rev_ranges(build: Build, results: Results) -> tuple[RevRange, ...]:
-    """The ranges of listed speeds in which a pulley slips or a shaft is over its limit."""
+    """Where a pulley slips, and at which of the listed speeds a shaft is over its limit."""
     found: list[RevRange] = []
     for drive in results.drives:
         for pulley in drive.pulleys:
             shaft = build.shaft(build.drive(drive.id).pulley(pulley.id).shaft)
-            slipping = [used is not None and used >= 1 for used in pulley.low_arc_used]
             fast = [
                 shaft.max_rpm is not None and speed is not None and speed > shaft.max_rpm
                 for speed in pulley.rpm
             ]
-            for low, high in _runs(slipping, drive.rpm):
+            for low, high in pulley.slips_rpm:
                 found.append(RevRange("stop", low, high, f"{shaft.label} slips"))
             for low, high in _runs(fast, drive.rpm):
                 found.append(RevRange("limit", low, high, f"{shaft.label} over its limit"))

@@ -63,7 +63,10 @@ def _used(view: Shown) -> float | None:
 def _worst(view: Shown) -> str:
     found = view.pulley_result
     worst = None if found is None else found.worst_arc_used
-    return view.at() if worst is None else f"worst {100 * worst:.0f} %"
+    if worst is None:
+        return view.at()
+    damped = getattr(view.drive.tensioner, "damping_fraction", None)
+    return f"{100 * worst:.0f} % arm weak" if damped else f"worst {100 * worst:.0f} %"
 
 
 def _spacer(view: Shown) -> float | None:

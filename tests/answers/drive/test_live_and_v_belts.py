@@ -5,6 +5,7 @@ from __future__ import annotations
 import json
 import math
 
+import numpy as np
 import pytest
 
 from jovial_tack.answers.belt.order import belts_to_order
@@ -13,6 +14,7 @@ from jovial_tack.answers.lay_out.starts import LAYOUTS
 from jovial_tack.answers.results import DriveResult, Readings
 from jovial_tack.answers.verdicts import verdicts
 from jovial_tack.catalogue import load_catalogue
+from jovial_tack.core.value import replace
 from jovial_tack.document.edits.routes import set_profile
 from jovial_tack.document.edits.shafts import move_shaft
 from support import DEMO, built
@@ -26,7 +28,11 @@ def test_what_a_live_solve_tells_is_what_the_deep_one_tells() -> None:
     deep = solve(build, None, CATALOGUE)
     live = solve_again(build, None, CATALOGUE, None, live=True).results
     for one, other in zip(live.drives, deep.drives, strict=True):
-        assert one.spans == other.spans and one.pulleys == other.pulleys
+        assert one.spans == other.spans
+        for mine, theirs in zip(one.pulleys, other.pulleys, strict=True):
+            # where slip begins is looked at more closely once nothing moves any more
+            assert replace(mine, slips_rpm=()) == replace(theirs, slips_rpm=())
+            assert np.allclose(mine.slips_rpm, theirs.slips_rpm, rtol=0.01)
         assert one.readings.spacers_mm == other.readings.spacers_mm
         assert one.growth_left_mm == other.growth_left_mm
         # the searches are left out: nothing graver than what the deep solve finds

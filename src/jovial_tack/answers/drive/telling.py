@@ -32,6 +32,8 @@ from jovial_tack.core.belt.lines import back_length, effective_length
 from jovial_tack.core.drive.adjuster import INSIDE, NO_PATH
 from jovial_tack.core.drive.inverse import belt_for_angle
 from jovial_tack.core.drive.sliding import Slide, Track
+from jovial_tack.core.grip.reserve import beyond_arc
+from jovial_tack.core.grip.revs import ranges_beyond
 from jovial_tack.core.grip.span_readings import deflection_force, span_tone
 from jovial_tack.core.value import Value, replace
 from jovial_tack.document.model import (
@@ -225,7 +227,8 @@ def _pulleys(solved: Solved) -> tuple[PulleyResult, ...]:
     speeds = solved.rpm[:, None] * drive.ratios
     power = solved.torque * speeds * RAD_S_PER_RPM / 1000.0
     hub = None if running is None else running.hub_load
-    worst = None if low is None else low.max(axis=0)
+    over = solved.over_revs
+    used = None if over is None else over.low.arc_used_fraction
     table = {
         "rpm": speeds,
         "torque_nm": solved.torque,
@@ -243,7 +246,10 @@ def _pulleys(solved: Solved) -> tuple[PulleyResult, ...]:
             turns="ccw" if solved.case.signs[place] > 0 else "cw",
             speed_ratio=float(drive.ratios[place]),
             **{name: of_all[place] for name, of_all in lists.items()},
-            worst_arc_used=None if worst is None else number(float(worst[place])),
+            worst_arc_used=None if used is None else number(float(used[:, place].max())),
+            slips_rpm=()
+            if over is None or used is None
+            else ranges_beyond(over.rpm, beyond_arc(used[:, place])),
         )
         for place, pulley in enumerate(solved.case.pulleys)
     )

@@ -20,14 +20,21 @@ def most_arc_used(running: Running) -> Float:
 
 
 def beyond_grip(running: Running) -> Float:
-    """How far each state (S,) is beyond what its pulleys hold: 0 or more where one slips, 1 floating.
+    """How far each state (S,) is beyond what its pulleys hold, as `beyond_arc`."""
+    return beyond_arc(most_arc_used(running))
 
-    One less wrap over most arc used: unlike the arc it stays finite as the slack side loses its pull,
-    so that it can be interpolated.
+
+def beyond_arc(used: Float) -> Float:
+    """One less wrap over arc used (...): 0 or more where a pulley slips, 1 where the belt floats (NaN).
+
+    Unlike the arc itself it stays finite as the slack side loses its pull, so that it can be
+    interpolated.
+
+    >>> beyond_arc(np.array([0.5, 1.0, 2.0, np.nan])).tolist()
+    [-1.0, 0.0, 0.5, 1.0]
     """
-    used = most_arc_used(running)
     with np.errstate(divide="ignore"):
-        return np.asarray(1.0 - 1.0 / used)
+        return np.asarray(1.0 - 1.0 / np.where(np.isnan(used), np.inf, used))
 
 
 def capacity_factor(

@@ -16,7 +16,7 @@ from jovial_tack.answers.kinds import (
 from jovial_tack.answers.results import Finding
 from jovial_tack.catalogue import Catalogue
 from jovial_tack.core.drive.adjuster import UNWOUND_STOP, WOUND_STOP
-from jovial_tack.core.grip.reserve import rest_traction
+from jovial_tack.core.grip.reserve import beyond_arc, rest_traction
 from jovial_tack.core.grip.revs import Range, ranges_beyond
 from jovial_tack.document.model import SpringArmTensioner
 
@@ -53,9 +53,11 @@ def _slips(solved: Solved, speech: Speech, over: OverRevs, mend: str) -> list[Fi
         pulley = solved.case.model.route[place]
         share = f"{percent(fraction)} of its wrap at {rpm:.0f} rpm"
         if damping_fraction(solved.case) and np.isfinite(nominal[lane, place]):
-            share += f" ({percent(float(nominal[lane, place]))} with the arm's full torque)"
+            share += f" ({percent(float(nominal[lane, place]))} at full torque)"
         if fraction >= 1.0:
-            where = in_words(ranges_beyond(over.rpm, low[:, place] - 1.0), float(over.rpm[-1]))
+            where = in_words(
+                ranges_beyond(over.rpm, beyond_arc(low[:, place])), float(over.rpm[-1])
+            )
             words = f"{speech.name(pulley)} slips {where}: {share}{mend}"
             found.append(Finding(SLIP, "stop", pulley, words, value=fraction, limit=1.0))
         elif fraction > watch:
