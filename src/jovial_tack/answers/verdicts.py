@@ -147,7 +147,7 @@ def _order_detail(order: OrderedBelt, unit: str) -> str:
     if order.window_fraction is not None and order.growth_left_mm is not None:
         left = format_length(order.growth_left_mm, unit, digits=0 if unit == "mm" else 2)
         text = f"arm {percent(order.window_fraction)} in, {left} of stretch left"
-        return text if order.holds else f"{text}, still slips"
+        return text if order.missed is None else f"{text}; {order.missed}"
     if order.off_by_mm is not None:
         off = format_length(abs(order.off_by_mm), unit)
         return f"{off} {'over' if order.off_by_mm > 0 else 'under'} what it calls for"

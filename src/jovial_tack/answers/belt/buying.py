@@ -5,6 +5,7 @@ docs/METHOD.md, section 13. All lengths are nominal effective lengths, mm.
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from contextlib import suppress
 from itertools import combinations
 from math import erf, hypot, sqrt
@@ -19,17 +20,30 @@ from jovial_tack.answers.drive.assemble import assemble
 from jovial_tack.answers.drive.case import Case
 from jovial_tack.answers.drive.clearance import clear_travel
 from jovial_tack.answers.drive.freedom import standing_obstacles
+from jovial_tack.answers.drive.judging import judged
+from jovial_tack.answers.kinds import (
+    ARM_AT_STOP,
+    ARM_OUTSIDE_WINDOW,
+    BELT_FLOATS,
+    BELT_TOO_LONG,
+    BELT_TOO_SHORT,
+    SLIP,
+    TOO_TIGHT,
+)
 from jovial_tack.answers.results import number
 from jovial_tack.catalogue import Catalogue
 from jovial_tack.core.drive.arm import place_arm
 from jovial_tack.core.drive.path import trace
 from jovial_tack.core.errors import GeometryError
-from jovial_tack.core.value import Value, fields_of
+from jovial_tack.core.value import Value, fields_of, replace
+from jovial_tack.document.edits.belts import set_belt_length
 from jovial_tack.document.model import Build, LockedTensioner
 
 _AROUND_MM = 30.0
 _MOST_HOME = 3
 _SURE = 0.995
+_SLIPPING = (SLIP, BELT_FLOATS)
+_LEAVING = (ARM_AT_STOP, ARM_OUTSIDE_WINDOW, BELT_TOO_LONG, BELT_TOO_SHORT)
 _WORTH_IT = 0.01  # a belt less likely to fit is not worth its way home
 
 
@@ -43,7 +57,8 @@ class BroughtHome(Value, frozen=True):
 
 class BeltChoice(Value, frozen=True):
     """Everything about buying a belt for one drive; uncertain_mm: one standard deviation of the length
-    it takes; any_fits: probability that one of those brought home fits.
+    it takes; any_fits: probability that one of those brought home fits; reason: what speaks against
+    all of those, if nothing better is stocked.
     """
 
     drive: str
@@ -54,6 +69,7 @@ class BeltChoice(Value, frozen=True):
     uncertain_mm: float
     any_fits: float | None
     problem: str | None = None
+    reason: str | None = None
 
     def to_json(self) -> dict[str, Any]:
         """As `belt --json` tells it."""
@@ -67,6 +83,7 @@ class BeltChoice(Value, frozen=True):
             "uncertain_mm": number(self.uncertain_mm),
             "any_fits": number(self.any_fits),
             "problem": self.problem,
+            "reason": self.reason,
         }
 
 
@@ -92,16 +109,49 @@ def choose_belt(build: Build, drive_id: str, catalogue: Catalogue) -> BeltChoice
     stocked = stock_for(build, case.belt, catalogue)
     low, high = window.shortest_mm - _AROUND_MM, window.longest_mm + _AROUND_MM
     near = [belt for belt in stocked if low <= belt.effective_length_mm <= high]
-    candidates = tuple(chooser.candidate(belt, window) for belt in near)
+    candidates = tuple(
+        _judged(chooser.candidate(belt, window), build, drive_id, catalogue) for belt in near
+    )
     fitted = case.model.belt.effective_length_mm
     installed = None
     if fitted is not None:
         name = case.belt.profile.number(case.belt.ribs, fitted)
-        installed = chooser.candidate(Stocked(name, fitted), window)
+        seen = chooser.candidate(Stocked(name, fitted), window)
+        installed = _judged(seen, build, drive_id, catalogue)
     sigma = length_sigma_mm(case, catalogue)
-    to_have = [c for c in candidates if c.can_be_fitted is not False and c.count != 0]
+    to_have, reason = _worth_having(candidates)
     home, any_fits = bring_home(to_have, window, sigma)
-    return BeltChoice(drive_id, installed, window, candidates, home, sigma, any_fits)
+    return BeltChoice(
+        drive_id, installed, window, candidates, home, sigma, any_fits, reason=reason
+    )  # fmt: skip
+
+
+def _judged(belt: Candidate, build: Build, drive_id: str, catalogue: Catalogue) -> Candidate:
+    """A belt that fits at rest and goes on, judged with the engine running, from idle to redline."""
+    if not belt.fits or belt.can_be_fitted is False:
+        return belt
+    tried = set_belt_length(build, drive_id, belt.effective_length_mm)
+    found = {finding.kind: finding for finding in judged(tried, drive_id, catalogue)}
+    against = [found[kind] for kind in (*_SLIPPING, *_LEAVING, TOO_TIGHT) if kind in found]
+    reason = against[0].message.partition(";")[0] if against else None
+    return replace(
+        belt,
+        runs_in_window=not found.keys() & set(_LEAVING),
+        holds=not found.keys() & set(_SLIPPING),
+        too_tight=TOO_TIGHT in found,
+        reason=belt.reason or reason,
+    )
+
+
+def _worth_having(candidates: Sequence[Candidate]) -> tuple[list[Candidate], str | None]:
+    """Those against which nothing speaks; else those against which least does, and what that is."""
+    stocked = [belt for belt in candidates if belt.count != 0]
+    least = min((belt.missed for belt in stocked), default=0)
+    best = [belt for belt in stocked if belt.missed == least]
+    if least == 0:
+        return best, None
+    reason = next((belt.reason for belt in best if belt.reason), None)
+    return [belt for belt in best if belt.fits and belt.can_be_fitted is not False], reason
 
 
 def bring_home(

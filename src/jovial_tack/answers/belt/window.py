@@ -47,7 +47,8 @@ class Candidate(Value, frozen=True):
     """A belt in a drive: where the adjuster stands, degrees for an arm, and as a fraction of its window
     (of a travel: of what collisions leave of it) from the shortest belt's side; tension at rest, cold
     and hot, N; growth left before the window ends and distance to the toggle; whether it fits in the
-    window and can be put on; why not.
+    window at rest, can be put on, stays in the window at every speed, holds, and is too tight; why
+    not. None where that was not looked into, since an earlier question was answered with no.
     """
 
     number: str
@@ -64,6 +65,25 @@ class Candidate(Value, frozen=True):
     price: float | None = None
     count: int | None = None
     fitting: Fitting | None = None
+    runs_in_window: bool | None = None
+    holds: bool | None = None
+    too_tight: bool | None = None
+
+    @property
+    def missed(self) -> int:
+        """Of the five questions, how many are answered against it; the first ones weigh most."""
+        return (
+            8 * (not self.fits)
+            + 4 * (self.can_be_fitted is False)
+            + 2 * (self.holds is False)
+            + (self.runs_in_window is False)
+            + (self.too_tight is True)
+        )
+
+    @property
+    def passes(self) -> bool:
+        """Whether nothing speaks against it."""
+        return self.missed == 0
 
     def to_json(self) -> dict[str, Any]:
         """As `belt --json` tells it."""

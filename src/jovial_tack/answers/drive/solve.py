@@ -50,12 +50,14 @@ def solve_again(
     before: Solution | None,
     *,
     live: bool = False,
+    reserve: bool = True,
     check_cancelled: Callable[[], None] = lambda: None,
 ) -> Solution:
     """Solve a build, taking over the drives whose inputs are those of an earlier solution.
 
     live: leave out the searches for reserve and mends, for use while the pointer moves; an unchanged
-    drive is then taken over if its list of speeds holds those asked for, and may hold more.
+    drive is then taken over if its list of speeds holds those asked for, and may hold more. reserve:
+    False leaves out what a drive has in hand, for whatever tries many builds; findings are the same.
     check_cancelled: called between the pieces of long work; what it raises ends it.
     """
     engine = build.engine
@@ -66,14 +68,14 @@ def solve_again(
     stand = standing_obstacles(build, cases)
     for case in cases:
         name = case.model.id
-        key = (case.key, build.display_units, catalogue.version, stand)
+        key = (case.key, build.display_units, catalogue.version, stand, reserve)
         keys[name] = (key, listed, live)
         if before is not None and _reusable(before.keys.get(name), key, listed, live):
             done[name] = before.own.drive(name)
             keys[name] = before.keys[name]
     anew = [case for case in cases if case.model.id not in done]
     for result in _solve_cases(
-        _Asked(build, stand, listed, catalogue, live, check_cancelled), anew
+        _Asked(build, stand, listed, catalogue, live, reserve, check_cancelled), anew
     ):
         if not live:
             check_cancelled()

@@ -54,6 +54,7 @@ class _Asked(Value, frozen=True):
     rpm: tuple[float, ...]
     catalogue: Catalogue
     live: bool
+    reserve: bool
     check_cancelled: Callable[[], None]
 
 
@@ -69,7 +70,7 @@ def _result_of(asked: _Asked, solved: Solved, near: tuple[ClearanceResult, ...])
     least = None
     if not live:
         check_cancelled()
-        least = least_scale(solved)
+        least = least_scale(solved) if asked.reserve else None
         check_cancelled()
         if asked.obstacles:
             free = clear_travel(case, asked.obstacles, catalogue, _at_rest(solved))
@@ -78,7 +79,7 @@ def _result_of(asked: _Asked, solved: Solved, near: tuple[ClearanceResult, ...])
     by_angle = case.arm is not None and solved.usable is not None
 
     def read() -> Readings:
-        found = findings_of(solved, catalogue, speech, least, mends=not live)
+        found = findings_of(solved, catalogue, speech, least, mends=asked.reserve and not live)
         found += clearance_findings(asked.build, solved, near, speech)
         if solved.rest is None:
             return Readings(found)
@@ -99,7 +100,7 @@ def _result_of(asked: _Asked, solved: Solved, near: tuple[ClearanceResult, ...])
         back_length_mm=back_length(total, profile.cord_to_back_mm),
         belt_speed_mps=numbers(solved.drive.speed(solved.rpm[: solved.listed])),
         tensioner=_tensioner(solved),
-        grip=None if live else grip_of(solved, least),
+        grip=grip_of(solved, least) if asked.reserve and not live else None,
         clearances=near,
         usable_travel_deg=_degrees(solved.usable) if by_angle else None,
         usable_travel_fraction=None if by_angle else solved.usable,

@@ -8,7 +8,7 @@ import numpy as np
 
 from jovial_tack.answers.belt.order import belts_to_order
 from jovial_tack.answers.drive.air import air_of
-from jovial_tack.answers.drive.solve import solve
+from jovial_tack.answers.drive.solve import solve_again
 from jovial_tack.answers.interchange import interchange
 from jovial_tack.answers.ratios.charge import Charged, charged_drive
 from jovial_tack.answers.ratios.diameters import driven_diameter, driver_diameter, offset_mm
@@ -131,7 +131,8 @@ class _Search:
         self.drive, self.driver = case.model.id, case.pulleys[case.driver]
         self.blower = case.pulleys[self.found.place]
         self.now = self.blower.diameter_mm, self.driver.diameter_mm
-        self._today = solve(build, None, catalogue).drive(self.drive)
+        self._before = solve_again(build, None, catalogue, None, reserve=False)
+        self._today = self._before.results.drive(self.drive)
 
     def pair(
         self, which: str, size_mm: float, wished_ratio: float | None = None, part: str | None = None
@@ -143,7 +144,8 @@ class _Search:
         redline, air = self.build.engine.redline_rpm, air_of(self.build.air)
         speeds = np.array([self.at_rpm, redline])
         charge = charge_at(now.blower, now.engine, air, speeds, now.ratio)
-        result = solve(tried, None, self.catalogue).drive(self.drive)
+        solved = solve_again(tried, None, self.catalogue, self._before, reserve=False)
+        result = solved.results.drive(self.drive)
         pulley, before = result.pulley(self.blower.id), self._today.pulley(self.blower.id)
         used = None if pulley is None else pulley.worst_arc_used
         used_now = None if before is None else before.worst_arc_used
