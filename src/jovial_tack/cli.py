@@ -20,8 +20,8 @@ _WINDOW_HELP = """\
 jovial-tack                  open the window
 jovial-tack BUILD.jtack      open a build in the window
 jovial-tack --demo           open the demo build in the window
-jovial-tack solve BUILD.jtack [--json] [--rpm 850,2600,6800]
-                             print the figures of a build without a window
+jovial-tack solve BUILD.jtack [--json] [--rpm 850,2600,6800] [--bare]
+                             the four verdicts, the figures and what mends what is wrong
 jovial-tack log LOG.csv [--build BUILD.jtack --drive ID] [--columns rpm=NAME,…] [--json]
                              find full-throttle pulls in a log, and slip in them
 jovial-tack plan BUILD.jtack [--underdrive DRIVE] [--json]

@@ -17,11 +17,51 @@ from jovial_tack.answers.kinds import Kind
 from jovial_tack.core.arrays import Float
 from jovial_tack.core.drive.path import Path
 from jovial_tack.core.value import Value, fields_of
+from jovial_tack.document.model import Build
 
 Level = Literal["stop", "watch", "note"]
 Numbers = tuple[float | None, ...]
 
 _LEVELS = {"stop": 0, "watch": 1, "note": 2}
+
+
+class Edit(Value, frozen=True):
+    """A change of the file: a JSON Pointer into it, the value to put there, and how."""
+
+    path: str
+    value: Any
+    op: Literal["replace", "add", "remove"] = "replace"
+
+    def to_json(self) -> dict[str, Any]:
+        """As in the results file; op is told where it is not to replace."""
+        told: dict[str, Any] = {"path": self.path, "value": self.value}
+        return told if self.op == "replace" else told | {"op": self.op}
+
+
+class Mend(Value, frozen=True, eq=False):
+    """A change that mends a finding, solved as it is printed. left: what it leaves of the matter and
+    costs elsewhere, in words; build: the build it makes; worse: codes of what becomes worse.
+    """
+
+    words: str
+    left: str
+    edits: tuple[Edit, ...]
+    build: Build
+    worse: tuple[str, ...] = ()
+
+    @property
+    def sentence(self) -> str:
+        """The change, and what it leaves."""
+        return f"{self.words}: {self.left}" if self.left else self.words
+
+    def to_json(self) -> dict[str, Any]:
+        """As in the results file."""
+        return {
+            "words": self.words,
+            "left": self.left,
+            "edits": [edit.to_json() for edit in self.edits],
+            "worse": list(self.worse),
+        }
 
 
 class Finding(Value, frozen=True):
@@ -33,6 +73,7 @@ class Finding(Value, frozen=True):
     message: str
     value: float | None = None
     limit: float | None = None
+    mends: tuple[Mend, ...] = ()
 
     @property
     def code(self) -> str:
@@ -48,6 +89,7 @@ class Finding(Value, frozen=True):
             "message": self.message,
             "value": number(self.value),
             "limit": number(self.limit),
+            **({"mends": [mend.to_json() for mend in self.mends]} if self.mends else {}),
         }
 
 

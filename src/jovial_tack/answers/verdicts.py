@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from typing import Literal
+from typing import Any, Literal
 
 from jovial_tack.answers.belt.order import OrderedBelt
 from jovial_tack.answers.drive.words import percent
 from jovial_tack.answers.kinds import NOT_DETERMINED, Judged, Station
-from jovial_tack.answers.results import ArmResult, DriveResult, Finding, Results
+from jovial_tack.answers.results import ArmResult, DriveResult, Finding, Mend, Results
 from jovial_tack.catalogue import Limits
 from jovial_tack.core.units import format_length
 from jovial_tack.core.value import Value
@@ -28,7 +28,8 @@ READ_AT: Mapping[str, Station] = {
 
 class Verdict(Value, frozen=True):
     """One answer. where: (drive, pulley) it is about, if it is about one place; mended_at: the
-    station that mends it, if that is another than its own.
+    station that mends it, if that is another than its own; count: how many findings it speaks of;
+    mends: changes that mend the gravest, solved; belts: at Order, the number for each drive.
     """
 
     title: str
@@ -37,6 +38,19 @@ class Verdict(Value, frozen=True):
     detail: str
     where: tuple[str, str] | None = None
     mended_at: Station | None = None
+    count: int = 0
+    mends: tuple[Mend, ...] = ()
+    belts: tuple[tuple[str, str], ...] = ()
+
+    def to_json(self) -> dict[str, Any]:
+        """As in the results file."""
+        return {
+            "name": self.title,
+            "level": self.mark,
+            "words": self.sentence,
+            "mend": self.mends[0].words if self.mends else None,
+            "belts": dict(self.belts),
+        }
 
     @property
     def station(self) -> Station:
@@ -78,6 +92,8 @@ def _from_finding(title: str, drive: DriveResult, finding: Finding, more: int) -
         mend,
         (drive.id, finding.where),
         finding.kind.mended_at,
+        more + 1,
+        finding.mends,
     )
 
 
@@ -140,7 +156,8 @@ def _order(build: Build, orders: Mapping[str, OrderedBelt | None]) -> Verdict:
             where = where or (drive_id, drive.route[0])
     mark: Mark = "stop" if missing else "watch" if changes else "good"
     detail = " · ".join(changes or kept)
-    return Verdict(title, mark, " · ".join(named), detail, missing or where)
+    belts = tuple((name, o.number) for name, o in orders.items() if o is not None)
+    return Verdict(title, mark, " · ".join(named), detail, missing or where, belts=belts)
 
 
 def _order_detail(order: OrderedBelt, unit: str) -> str:

@@ -15,7 +15,9 @@ from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 from jovial_tack.answers.belt.order import OrderedBelt, belts_to_order
 from jovial_tack.answers.drive.solve import Solution, solve_again
 from jovial_tack.answers.drive.solved import shown_speeds
-from jovial_tack.answers.results import DriveResult, Results
+from jovial_tack.answers.mending import mended, mends_of
+from jovial_tack.answers.mending.mends import Key
+from jovial_tack.answers.results import DriveResult, Mend, Results
 from jovial_tack.answers.verdicts import Verdict, verdicts
 from jovial_tack.catalogue import Catalogue
 from jovial_tack.document.edits.engine import empty_build
@@ -51,7 +53,15 @@ class _Deep:
 
     build: Build
     solution: Solution
+
+
+@dataclass(frozen=True)
+class _Advice:
+    """What is worth doing about it, from a second worker: it takes longer, and may come later."""
+
+    build: Build
     orders: Mapping[str, OrderedBelt | None]
+    mends: Mapping[Key, tuple[Mend, ...]]
 
 
 class Session(QObject):
@@ -68,6 +78,7 @@ class Session(QObject):
     baseline_changed = pyqtSignal()
     units_changed = pyqtSignal()  # whether figures are shown in both units
     settled = pyqtSignal()  # the deep results of the present build are in
+    advised = pyqtSignal()  # orders and mends of the present build are in
     replaced = pyqtSignal()  # another build was opened or begun
     failed = pyqtSignal(str)
 
@@ -93,6 +104,10 @@ class Session(QObject):
         self._worker = NewestOnly(self)
         self._worker.done.connect(self._take_deep)
         self._worker.failed.connect(self._deep_failed)
+        self._adviser = NewestOnly(self)
+        self._adviser.done.connect(self._take_advice)
+        self._adviser.failed.connect(self._deep_failed)
+        self._mended: Results | None = None
         self._quiet = QTimer(self)
         self._quiet.setSingleShot(True)
         self._quiet.setInterval(_QUIET_MS)
@@ -116,7 +131,7 @@ class Session(QObject):
     @property
     def results(self) -> Results:
         """Results of the present build."""
-        return self._solution.results
+        return self._mended or self._solution.results
 
     @property
     def verdicts(self) -> Verdicts:
@@ -177,7 +192,7 @@ class Session(QObject):
     @property
     def is_settled(self) -> bool:
         """Whether the deep results belong to the present build."""
-        return not (self._quiet.isActive() or self._worker.busy)
+        return not (self._quiet.isActive() or self._worker.busy or self._adviser.busy)
 
     @property
     def is_modified(self) -> bool:
@@ -343,6 +358,7 @@ class Session(QObject):
         self._solve_at(())
         if not is_newer(self.build):
             self._worker.drop()
+            self._adviser.drop()
             self._quiet.start()
 
     def _solve_at(self, further: Sequence[float]) -> None:
@@ -350,10 +366,11 @@ class Session(QObject):
         build, engine = self.build, self.build.engine
         if is_newer(build):
             unsolved = tuple(DriveResult(drive.id, ()) for drive in build.drives)
-            self._solution = Solution(Results(unsolved))
+            self._solution, self._mended = Solution(Results(unsolved)), None
             return
         own = {engine.idle_rpm, engine.cruise_rpm, engine.redline_rpm, self.rpm}
         listed = tuple(sorted(own.union(further)))
+        self._mended = None
         self._solution = solve_again(build, listed, self.catalogue, self._solution, live=True)
 
     def _read(self) -> None:
@@ -371,18 +388,35 @@ class Session(QObject):
             solution = solve_again(
                 build, speeds, catalogue, before, check_cancelled=check_cancelled
             )
-            return _Deep(
-                build, solution, belts_to_order(build, catalogue, check_cancelled=check_cancelled)
-            )
+            return _Deep(build, solution)
 
         self._worker.submit(work)
+
+    def _advise(self) -> None:
+        build, solution, catalogue = self.build, self._solution, self.catalogue
+        check_cancelled = self._adviser.check_cancelled
+
+        def work() -> _Advice:
+            orders = belts_to_order(build, catalogue, check_cancelled=check_cancelled)
+            return _Advice(build, orders, mends_of(build, catalogue, solution, check_cancelled))
+
+        self._adviser.submit(work)
 
     def _take_deep(self, deep: _Deep) -> None:
         if deep.build is not self.build:
             return
-        self._solution, self._orders = deep.solution, deep.orders
+        self._solution, self._mended = deep.solution, None
         self.results_changed.emit()
         self.settled.emit()
+        self._advise()
+
+    def _take_advice(self, advice: _Advice) -> None:
+        if advice.build is not self.build:
+            return
+        self._orders = advice.orders
+        self._mended = mended(self._solution.results, advice.mends)
+        self.readings_changed.emit()
+        self.advised.emit()
 
     def _deep_failed(self, error: Exception) -> None:
         self.failed.emit(f"the reserve could not be worked out: {error}")
@@ -391,3 +425,4 @@ class Session(QObject):
         """Let running work end."""
         self._quiet.stop()
         self._worker.finish()
+        self._adviser.finish()

@@ -16,17 +16,26 @@ def solve_verb(arguments: Sequence[str]) -> int:
     parser.add_argument(
         "--rpm", type=speeds, help="engine speeds, such as 850,2600,6800 (idle, cruise, redline)"
     )
+    parser.add_argument(
+        "--bare", action="store_true", help="figures and findings only: no belts to order, no mends"
+    )
     asked = parser.parse_args(arguments)
 
-    from jovial_tack.answers.drive.solve import solve
+    from jovial_tack.answers.drive.solve import solve_again
     from jovial_tack.files.own_data import own_catalogue
     from jovial_tack.verbs.tables.results import results_table
 
     catalogue = own_catalogue()
     loaded = read_to_compute(asked.build, catalogue)
-    results = solve(loaded.build, asked.rpm, catalogue)
+    solution = solve_again(loaded.build, asked.rpm, catalogue, None)
+    results, judged = solution.results, None
+    if not asked.bare:
+        from jovial_tack.answers.advice import advised
+
+        results, judged = advised(loaded.build, solution, catalogue)
     if asked.json:
-        show(as_json(results.to_json()))
+        verdicts = {} if judged is None else {"verdicts": [v.to_json() for v in judged]}
+        show(as_json(results.to_json() | verdicts))
     else:
-        show(results_table(loaded.build, results, loaded.remarks))
+        show(results_table(loaded.build, results, loaded.remarks, judged or ()))
     return 1 if results.stops else 0

@@ -31,4 +31,4 @@ def judged(build: Build, drive_id: str, catalogue: Catalogue) -> tuple[Finding, 
     if case.drive is None:
         return unsolvable_findings(case, speech)
     (solved,) = solve_states([case], (), catalogue.limits)
-    return findings_of(solved, catalogue, speech, None, mends=False)
+    return findings_of(solved, catalogue, speech)

@@ -79,7 +79,7 @@ def _result_of(asked: _Asked, solved: Solved, near: tuple[ClearanceResult, ...])
     by_angle = case.arm is not None and solved.usable is not None
 
     def read() -> Readings:
-        found = findings_of(solved, catalogue, speech, least, mends=asked.reserve and not live)
+        found = findings_of(solved, catalogue, speech)
         found += clearance_findings(asked.build, solved, near, speech)
         if solved.rest is None:
             return Readings(found)

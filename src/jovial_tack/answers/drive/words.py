@@ -2,8 +2,13 @@
 
 from __future__ import annotations
 
+import math
+
 from jovial_tack.answers.drive.case import Case
 from jovial_tack.core.units import format_length
+
+#: The last digit that is printed of a length, mm.
+_PRINTED_MM = {"mm": 0.1, "in": 25.4e-3}
 
 
 class Speech:
@@ -26,6 +31,16 @@ class Speech:
     def length(self, mm: float, digits: int | None = None) -> str:
         """A length in the unit shown."""
         return format_length(mm, self.unit, digits=digits)
+
+    def at_least(self, mm: float) -> str:
+        """A length rounded up, so that what is printed is enough."""
+        step = _PRINTED_MM[self.unit]
+        return self.length(math.ceil(mm / step - 1e-9) * step)
+
+    def at_most(self, mm: float) -> str:
+        """A length rounded down, so that what is printed is not too much."""
+        step = _PRINTED_MM[self.unit]
+        return self.length(math.floor(mm / step + 1e-9) * step)
 
     @property
     def drive(self) -> str:

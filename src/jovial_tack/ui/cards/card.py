@@ -51,6 +51,7 @@ class Card(QWidget):
         self._ways, self._acts = _Buttons("way"), _Buttons("act")
         self._grid_holder = QWidget()
         self.findings = FindingList(theme)
+        self.findings.mend_wanted.connect(lambda mend: session.edit(mend.words, mend.build))
         self.open_button = QPushButton("Open a build …")
         self.demo_button = QPushButton("Look at the demo build")
         self.open_button.clicked.connect(self.open_wanted)

@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
+from functools import partial
 
-from PyQt6.QtCore import Qt
+from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtWidgets import (
     QComboBox,
     QGridLayout,
@@ -15,10 +16,10 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from jovial_tack.answers.results import Finding
+from jovial_tack.answers.results import Finding, Mend
 from jovial_tack.answers.verdicts import Mark
 from jovial_tack.sheets import Choice, Figure, Shown, Words
-from jovial_tack.ui.widgets.elided import ElidedChoice
+from jovial_tack.ui.widgets.elided import ElidedButton, ElidedChoice
 from jovial_tack.ui.widgets.fields import QuantityField, TextField
 from jovial_tack.ui.widgets.marks import MarkLabel
 from jovial_tack.ui.widgets.text import heading, together
@@ -186,7 +187,12 @@ RowWidget = FigureRow | WordsRow | ChoiceRow
 
 
 class FindingList(QWidget):
-    """Findings, each with its mark; its rows are kept and only rewritten."""
+    """Findings, each with its mark and what mends it; its rows are kept and only rewritten.
+
+    mend_wanted: a mend whose button was pressed.
+    """
+
+    mend_wanted = pyqtSignal(object)
 
     def __init__(self, theme: Theme, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -194,12 +200,13 @@ class FindingList(QWidget):
         self._column = QVBoxLayout(self)
         self._column.setContentsMargins(0, 0, 0, 0)
         self._column.setSpacing(8)
-        self._rows: list[tuple[QWidget, MarkLabel, QLabel]] = []
+        self._rows: list[tuple[QWidget, MarkLabel, QLabel, ElidedButton]] = []
+        self._mends: list[Mend | None] = []
 
     def set_theme(self, theme: Theme) -> None:
         """Paint in another theme."""
         self._theme = theme
-        for _, mark, _ in self._rows:
+        for _, mark, _, _ in self._rows:
             mark.set_theme(theme)
 
     def show_findings(self, findings: Sequence[Finding]) -> None:
@@ -207,14 +214,26 @@ class FindingList(QWidget):
         states: dict[str, Mark] = {"stop": "stop", "watch": "watch", "note": "unknown"}
         while len(self._rows) < len(findings):
             self._rows.append(self._new_row())
-        for place, (row, mark, text) in enumerate(self._rows):
+        self._mends = [next(iter(finding.mends), None) for finding in findings]
+        for place, (row, mark, text, button) in enumerate(self._rows):
             row.setVisible(place < len(findings))
-            if place < len(findings):
-                message = findings[place].message
-                mark.show_state(states[findings[place].level])
-                text.setText(together(message[:1].upper() + message[1:] + "."))
+            if place >= len(findings):
+                continue
+            message, mend = findings[place].message, self._mends[place]
+            mark.show_state(states[findings[place].level])
+            if mend is not None:  # told by its button
+                message = message.partition("; ")[0]
+                words, whole = (said[:1].upper() + said[1:] for said in (mend.words, mend.sentence))
+                button.show_words(words, f"{whole} (one step to undo)")
+            button.setVisible(mend is not None)
+            text.setText(together(message[:1].upper() + message[1:] + "."))
 
-    def _new_row(self) -> tuple[QWidget, MarkLabel, QLabel]:
+    def _press(self, place: int) -> None:
+        mend = self._mends[place]
+        if mend is not None:
+            self.mend_wanted.emit(mend)
+
+    def _new_row(self) -> tuple[QWidget, MarkLabel, QLabel, ElidedButton]:
         row = QWidget()
         across = QHBoxLayout(row)
         across.setContentsMargins(0, 0, 0, 0)
@@ -223,6 +242,13 @@ class FindingList(QWidget):
         across.addWidget(mark, 0, Qt.AlignmentFlag.AlignTop)
         text = QLabel()
         text.setWordWrap(True)
-        across.addWidget(text, 1)
+        button = ElidedButton()
+        button.setObjectName("act")
+        button.clicked.connect(partial(self._press, len(self._rows)))
+        told = QVBoxLayout()
+        told.setSpacing(4)
+        told.addWidget(text)
+        told.addWidget(button)
+        across.addLayout(told, 1)
         self._column.addWidget(row)
-        return row, mark, text
+        return row, mark, text, button

@@ -3,16 +3,19 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import QSize, Qt
-from PyQt6.QtGui import QPainter, QPaintEvent, QPalette
+from PyQt6.QtGui import QPainter, QPaintEvent, QPalette, QResizeEvent
 from PyQt6.QtWidgets import (
     QComboBox,
     QLabel,
+    QPushButton,
     QSizePolicy,
     QStyle,
     QStyleOptionComboBox,
     QStylePainter,
     QWidget,
 )
+
+_BUTTON_EDGES = 22
 
 
 class ElidedLabel(QLabel):
@@ -40,6 +43,42 @@ class ElidedLabel(QLabel):
             self.text(), Qt.TextElideMode.ElideRight, self.width() - 2
         )
         painter.drawText(self.rect(), Qt.AlignmentFlag.AlignVCenter, text)
+
+
+class ElidedButton(QPushButton):
+    """A button whose words end in an ellipsis where it is narrow; its name and tip hold them whole."""
+
+    def __init__(self, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self._words = ""
+        self.setSizePolicy(QSizePolicy.Policy.Maximum, QSizePolicy.Policy.Fixed)
+
+    def show_words(self, words: str, tip: str) -> None:
+        """Show words on it."""
+        self._words = words
+        self.setAccessibleName(words)
+        self.setToolTip(tip)
+        self.setText(words.replace("&", "&&"))
+        self._shorten()
+
+    def minimumSizeHint(self) -> QSize:
+        """It can be as narrow as it must."""
+        return QSize(40, super().minimumSizeHint().height())
+
+    def sizeHint(self) -> QSize:
+        """As wide as all its words."""
+        words = self.fontMetrics().horizontalAdvance(self._words)
+        return QSize(words + _BUTTON_EDGES, super().sizeHint().height())
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        """As many of its words as fit."""
+        super().resizeEvent(event)
+        self._shorten()
+
+    def _shorten(self) -> None:
+        room = self.width() - _BUTTON_EDGES + 2
+        shown = self.fontMetrics().elidedText(self._words, Qt.TextElideMode.ElideRight, room)
+        self.setText(shown.replace("&", "&&"))
 
 
 class ElidedChoice(QComboBox):

@@ -198,10 +198,13 @@ def style_sheet(t: Theme) -> str:
     QPushButton:hover {{ border-color: {t.ink}; }}
     QPushButton:focus {{ border: 2px solid {t.accent}; padding: 3px 11px; }}
     QPushButton:checked {{ background: {t.ink}; color: {t.paper}; }}
-    QPushButton#way, QPushButton#choice, QPushButton#act {{ padding: 2px 8px; font-size: 13px; }}
-    QPushButton#act {{ background: {t.paper}; border: 1px solid {t.faded}; }}
-    QPushButton#act:hover {{ background: {t.raised}; }}
-    QPushButton#way:focus, QPushButton#choice:focus, QPushButton#act:focus {{
+    QPushButton#way, QPushButton#choice, QPushButton#act,
+    QPushButton#mend {{ padding: 2px 8px; font-size: 13px; }}
+    QPushButton#mend {{ padding: 0 8px; }}
+    QPushButton#act, QPushButton#mend {{ background: {t.paper}; border: 1px solid {t.faded}; }}
+    QPushButton#act:hover, QPushButton#mend:hover {{ background: {t.raised}; }}
+    QPushButton#way:focus, QPushButton#choice:focus, QPushButton#act:focus,
+    QPushButton#mend:focus {{
                   border: 2px solid {t.accent}; padding: 1px 7px; }}
     QPushButton:disabled {{ color: {t.faded}; }}
     QComboBox, QComboBox QAbstractItemView {{ font-size: 13px; background-color: {t.paper}; }}

@@ -3,15 +3,16 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import QRectF, QSize, Qt, pyqtSignal
-from PyQt6.QtGui import QFontMetricsF, QPainter, QPaintEvent, QPen
+from PyQt6.QtGui import QFontMetricsF, QPainter, QPaintEvent, QPen, QResizeEvent
 from PyQt6.QtWidgets import QAbstractButton, QHBoxLayout, QSizePolicy, QWidget
 
 from jovial_tack.answers.verdicts import Verdict
 from jovial_tack.ui.session import Session
+from jovial_tack.ui.widgets.elided import ElidedButton
 from jovial_tack.ui.widgets.marks import WORDS, paint_mark
 from jovial_tack.ui.widgets.theme import Theme, words
 
-_HEIGHT = 92
+_HEIGHT = 98
 
 
 class VerdictButton(QAbstractButton):
@@ -26,6 +27,10 @@ class VerdictButton(QAbstractButton):
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
         self.setCursor(Qt.CursorShape.PointingHandCursor)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.mend_button = ElidedButton(self)
+        self.mend_button.setObjectName("mend")
+        self.mend_button.setCursor(Qt.CursorShape.PointingHandCursor)
+        self.mend_button.hide()
 
     @property
     def verdict(self) -> Verdict:
@@ -45,7 +50,24 @@ class VerdictButton(QAbstractButton):
         whole = f"{verdict.title}: {WORDS[verdict.mark]}. {verdict.sentence}. {verdict.detail}"
         self.setAccessibleName(whole.rstrip(". ") + ".")
         self.setToolTip(f"{verdict.sentence}\n{verdict.detail}".strip())
+        self._show_mend()
         self.update()
+
+    def _show_mend(self) -> None:
+        """The first mend as a button with its own words, in the place of the last line."""
+        mends = self._verdict.mends
+        self.mend_button.setVisible(bool(mends))
+        if not mends:
+            return
+        whole = mends[0].sentence[:1].upper() + mends[0].sentence[1:]
+        self.mend_button.show_words(whole, f"{whole} (one step to undo)")
+        wide = min(self.width() - 20, self.mend_button.sizeHint().width())
+        self.mend_button.setGeometry(10, _HEIGHT - 29, wide, 23)
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        """The mend keeps to the room there is."""
+        super().resizeEvent(event)
+        self._show_mend()
 
     def sizeHint(self) -> QSize:
         """A quarter of the window's width, three lines high."""
@@ -69,6 +91,8 @@ class VerdictButton(QAbstractButton):
         if self._broken != (verdict, line.width()):
             self._broken = verdict, line.width()
             self._lines = _broken(verdict, line.width())
+            if verdict.mends:  # the mend is told by its button
+                self._lines = [each for each in self._lines if each[2] == "ink"]
         for place, (text, px, color) in enumerate(self._lines):
             self._text(painter, line.translated(0, 18 * place), text, px, color)
 
@@ -118,9 +142,16 @@ class VerdictStrip(QWidget):
         for button in self.buttons:
             row.addWidget(button)
             button.clicked.connect(lambda _=False, b=button: self.chosen.emit(b.verdict))
+            button.mend_button.clicked.connect(lambda _=False, b=button: self._mend(b.verdict))
         session.readings_changed.connect(self.refresh)
         session.settled.connect(self.refresh)
         self.refresh()
+
+    def _mend(self, verdict: Verdict) -> None:
+        """Do the first mend: one step to undo."""
+        if verdict.mends:
+            mend = verdict.mends[0]
+            self._session.edit(mend.words, mend.build)
 
     def set_theme(self, theme: Theme) -> None:
         """Paint in another theme."""

@@ -5,15 +5,25 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from jovial_tack.answers.results import ArmResult, DriveResult, FixedResult, Numbers, Results
+from jovial_tack.answers.verdicts import Verdict
 from jovial_tack.core.units import format_length
 from jovial_tack.document.model import Build
 
 _MARKS = {"stop": "STOP ", "watch": "watch", "note": "note "}
 
 
-def results_table(build: Build, results: Results, remarks: Sequence[str]) -> str:
-    """All drives of a build, one after the other, then the findings of each."""
+_LEVELS = {"stop": "STOP ", "watch": "watch", "good": "good ", "unknown": "?    "}
+
+
+def results_table(
+    build: Build, results: Results, remarks: Sequence[str], verdicts: Sequence[Verdict] = ()
+) -> str:
+    """The verdicts, then all drives of a build, one after the other, with the findings of each."""
     lines = [build.title or "(no title)", *(f"remark: {remark}" for remark in remarks)]
+    for verdict in verdicts:
+        mend = verdict.mends[0].sentence if verdict.mends else verdict.detail
+        more = f"; {mend}" if mend else ""
+        lines.append(f"{_LEVELS[verdict.mark]} {verdict.title}: {verdict.sentence}{more}")
     for drive in results.drives:
         lines += ["", *_drive_lines(build, drive)]
     if not results.drives:

@@ -1,7 +1,7 @@
 """Findings: what the user should know about a solved drive, geometry first.
 
-Each module looks at one matter; a message says what is wrong, by how much, and the nearest thing
-that would mend it, itself solved.
+Each module looks at one matter; a message says what is wrong and by how much. What would mend it
+is solved first and told after a semicolon (`answers/mending`).
 """
 
 from __future__ import annotations
@@ -22,28 +22,17 @@ from jovial_tack.catalogue import Catalogue
 __all__ = ["clearance_findings", "findings_of", "unsolvable_findings"]
 
 
-def findings_of(
-    solved: Solved,
-    catalogue: Catalogue,
-    speech: Speech,
-    least_scale: float | None,
-    *,
-    mends: bool,
-) -> tuple[Finding, ...]:
-    """All findings of a drive.
-
-    least_scale: the least factor on the tension that holds, None if there is none; mends: whether
-    they were searched for.
-    """
+def findings_of(solved: Solved, catalogue: Catalogue, speech: Speech) -> tuple[Finding, ...]:
+    """All findings of a drive. What would mend them is found elsewhere (`answers/mending`)."""
     found: list[Finding] = []
     if solved.rest is None:
         found += geometry_findings(solved, speech)
         if not found:
-            found += adjuster_findings(solved, speech, mends=mends)
+            found += adjuster_findings(solved, speech)
         found += parts_findings(solved, catalogue, speech)
         return tuple(found)
-    found += adjuster_findings(solved, speech, mends=mends)
-    found += holding_findings(solved, catalogue, speech, least_scale, mends=mends)
+    found += adjuster_findings(solved, speech)
+    found += holding_findings(solved, catalogue, speech)
     if solved.running is not None:
         found += tightness_findings(solved, speech)
     found += parts_findings(solved, catalogue, speech)

@@ -20,11 +20,8 @@ from jovial_tack.core.drive.adjuster import INSIDE, NO_PATH, UNWOUND_STOP, WOUND
 from jovial_tack.document.model import LockedTensioner, SpringArmTensioner
 
 
-def adjuster_findings(solved: Solved, speech: Speech, *, mends: bool) -> list[Finding]:
-    """Belt too short or long, arm outside its window, on its stop or near its toggle.
-
-    mends: look for the belts that would mend it.
-    """
+def adjuster_findings(solved: Solved, speech: Speech) -> list[Finding]:
+    """Belt too short or long, arm outside its window, on its stop or near its toggle."""
     if not solved.case.decided:
         return []
     if solved.case.slide is not None:
@@ -34,7 +31,7 @@ def adjuster_findings(solved: Solved, speech: Speech, *, mends: bool) -> list[Fi
     if solved.outcome != INSIDE:
         return [_no_equilibrium(solved, speech)]
     found = _lost_findings(solved, speech)
-    found += _window_findings(solved, speech, mends) + _stop_findings(solved, speech)
+    found += _window_findings(solved, speech) + _stop_findings(solved, speech)
     toggle = solved.toggle_deg
     if toggle < solved.limits.near_toggle_deg:
         found.append(
@@ -107,7 +104,7 @@ def _lost_findings(solved: Solved, speech: Speech) -> list[Finding]:
     ]
 
 
-def _window_findings(solved: Solved, speech: Speech, mends: bool) -> list[Finding]:
+def _window_findings(solved: Solved, speech: Speech) -> list[Finding]:
     tensioner, arm, over = solved.case.model.tensioner, solved.case.arm, solved.over_revs
     assert isinstance(tensioner, SpringArmTensioner) and arm is not None and over is not None
     if tensioner.window_deg is None:
@@ -124,14 +121,13 @@ def _window_findings(solved: Solved, speech: Speech, mends: bool) -> list[Findin
     side = "wound" if fraction < 0 else "unwound"
     past = abs(fraction - (0 if fraction < 0 else 1))
     degrees = past * abs(np.degrees(arm.window[1] - arm.window[0]))
-    mend = f"; {_fitting(solved, speech)}" if mends else ""
     return [
         Finding(
             ARM_OUTSIDE_WINDOW,
             "watch",
             tensioner.pulley,
             f"the arm of {speech.drive} stands {degrees:.1f}° past the {side} end of its window"
-            f" {when}{mend}",
+            f" {when}",
             value=fraction,
             limit=0.0 if fraction < 0 else 1.0,
         )
@@ -156,7 +152,7 @@ def _stop_findings(solved: Solved, speech: Speech) -> list[Finding]:
             "stop",
             _arm_pulley(solved),
             f"the arm of {speech.drive} lies on its {side} stop at {first:.0f} rpm and no longer holds"
-            f" the tension; it rests {percent(rest)} into its window, and {_fitting(solved, speech)}",
+            f" the tension; it rests {percent(rest)} into its window",
             value=angle,
             limit=angle,
         )

@@ -15,29 +15,23 @@ from jovial_tack.answers.kinds import (
 )
 from jovial_tack.answers.results import Finding
 from jovial_tack.catalogue import Catalogue
-from jovial_tack.core.drive.adjuster import UNWOUND_STOP, WOUND_STOP
-from jovial_tack.core.grip.reserve import beyond_arc, rest_traction
+from jovial_tack.core.grip.reserve import beyond_arc
 from jovial_tack.core.grip.revs import Range, ranges_beyond
-from jovial_tack.document.model import SpringArmTensioner
 
 
-def holding_findings(
-    solved: Solved, catalogue: Catalogue, speech: Speech, least_scale: float | None, *, mends: bool
-) -> list[Finding]:
+def holding_findings(solved: Solved, catalogue: Catalogue, speech: Speech) -> list[Finding]:
     """Slip, floating belt, low reserve and low wrap, from idle to redline."""
     found: list[Finding] = []
     over = solved.over_revs
     if over is not None:
-        slips = bool((np.nan_to_num(over.low.arc_used_fraction) >= 1.0).any())
-        mend = _mend(solved, over, least_scale) if mends and slips else ""
-        found += _slips(solved, speech, over, mend)
+        found += _slips(solved, speech, over)
         found += _floats(solved, speech, over)
     found += _low_wraps(solved, catalogue, speech)
     found += _tight_side(solved, speech)
     return found
 
 
-def _slips(solved: Solved, speech: Speech, over: OverRevs, mend: str) -> list[Finding]:
+def _slips(solved: Solved, speech: Speech, over: OverRevs) -> list[Finding]:
     """Each pulley that uses more of its wrap than it should, the worst first.
 
     Judged on the low side of the arm's damping; the nominal share is told beside it.
@@ -58,11 +52,11 @@ def _slips(solved: Solved, speech: Speech, over: OverRevs, mend: str) -> list[Fi
             where = in_words(
                 ranges_beyond(over.rpm, beyond_arc(low[:, place])), float(over.rpm[-1])
             )
-            words = f"{speech.name(pulley)} slips {where}: {share}{mend}"
+            words = f"{speech.name(pulley)} slips {where}: {share}"
             found.append(Finding(SLIP, "stop", pulley, words, value=fraction, limit=1.0))
         elif fraction > watch:
             words = (
-                f"{speech.name(pulley)} uses {share};"
+                f"{speech.name(pulley)} uses {share}:"
                 f" above {percent(watch)} wet or oily ribs may slip"
             )
             found.append(Finding(LOW_RESERVE, "watch", pulley, words, value=fraction, limit=watch))
@@ -78,26 +72,6 @@ def in_words(ranges: tuple[Range, ...], last_rpm: float) -> str:
     return " and ".join(parts)
 
 
-def _mend(solved: Solved, over: OverRevs, scale: float | None) -> str:
-    """What tension would hold, solved; in terms of what the builder can change."""
-    if np.isin(over.low.outcome, (WOUND_STOP, UNWOUND_STOP)).any():
-        return "; the arm lies on its stop there: fit a belt that keeps it in its window first"
-    if scale is None:
-        return "; no tension it could take would hold it: more wrap, less load or more ribs"
-    tension = rest_traction(solved.drive, scale, solved.travel)
-    belt = solved.case.belt
-    most = belt.construction.most_tension_n_per_rib * belt.ribs
-    if np.isnan(tension) or tension > most:
-        return (
-            f"; tension alone does not mend it (more than the {most:.0f} N the belt should rest at):"
-            " more wrap, less load or more ribs"
-        )
-    if isinstance(solved.case.model.tensioner, SpringArmTensioner):
-        torque = solved.case.model.tensioner.torque_nm * scale
-        return f"; {torque:.1f} N·m on the arm ({tension:.0f} N at rest) would hold it"
-    return f"; {tension:.0f} N at rest would hold it"
-
-
 def _floats(solved: Solved, speech: Speech, over: OverRevs) -> list[Finding]:
     tractions = over.low.tractions
     floating = (tractions <= 0).any(axis=-1)
@@ -108,8 +82,7 @@ def _floats(solved: Solved, speech: Speech, over: OverRevs) -> list[Finding]:
     where = in_words(ranges_beyond(over.rpm, -tractions.min(axis=-1)), float(over.rpm[-1]))
     words = (
         f"the belt floats off {speech.name(pulley)} {where}: its slack side has no pull left"
-        f" ({tractions[lane, span]:.0f} N at {over.rpm[lane]:.0f} rpm); more tension or less belt"
-        " speed"
+        f" ({tractions[lane, span]:.0f} N at {over.rpm[lane]:.0f} rpm)"
     )
     return [Finding(BELT_FLOATS, "stop", pulley, words, float(tractions[lane, span]), 0.0)]
 

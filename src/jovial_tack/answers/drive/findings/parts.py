@@ -57,7 +57,7 @@ def _speeds(solved: Solved, speech: Speech) -> list[Finding]:
                 "stop",
                 pulley.id,
                 f"{shaft.label} turns {speed:.0f} rpm at redline, over its {shaft.max_rpm:.0f} rpm"
-                f" limit; {speech.length(least)} or more on its pulley keeps it below",
+                f" limit; {speech.at_least(least)} or more on its pulley keeps it below",
                 value=speed,
                 limit=shaft.max_rpm,
             )
@@ -84,7 +84,7 @@ def _duties(solved: Solved, catalogue: Catalogue, speech: Speech) -> list[Findin
                 mend = "no speed makes it give that much"
             else:
                 most = _diameter_for(solved, place, short.rpm, short.needed_rpm)
-                mend = f"{speech.length(most)} or less on its pulley would do"
+                mend = f"{speech.at_most(most)} or less on its pulley would do"
             words = f"{shaft.label} {short.words}; {mend}"
             found.append(
                 Finding(UNDERSPEED, "watch", pulley.id, words, short.rpm, short.needed_rpm)

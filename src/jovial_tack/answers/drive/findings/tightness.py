@@ -100,8 +100,8 @@ def _bearings(solved: Solved, speech: Speech, standing: dict[str, Running]) -> l
         if most <= limit:
             continue
         words = (
-            f"the belt pulls {shaft.label}'s bearing with {most:.0f} N {when}, over {limit:.0f} N;"
-            " the maker's limit rules"
+            f"the belt pulls {shaft.label}'s bearing with {most:.0f} N {when}, over {limit:.0f} N"
+            " (the maker's limit rules)"
         )
         where = solved.case.model.route[place]
         found.append(Finding(HUB_LOAD, _level(most / limit), where, words, most, limit))

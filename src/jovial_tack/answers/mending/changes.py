@@ -1,0 +1,207 @@
+"""What a builder would change about one drive, in the order in which he would.
+
+Another stocked belt, a notch, an idler hole, a bracket offset, a pulley on the shelf, a spacer, the
+spring or the pull, another construction, more ribs. Every figure is rounded before it is tried, so
+that what is printed is what was solved.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterator, Set
+from contextlib import suppress
+
+from jovial_tack.answers.belt.buying import BeltChoice, choose_belt
+from jovial_tack.answers.kinds import Judged
+from jovial_tack.answers.results import DriveResult
+from jovial_tack.answers.survey.putting_on import put_on
+from jovial_tack.catalogue import Catalogue
+from jovial_tack.core.errors import JovialTackError
+from jovial_tack.core.units import format_length
+from jovial_tack.core.value import Value
+from jovial_tack.document.edits.belts import set_belt, set_belt_length
+from jovial_tack.document.edits.brackets import bolt_bracket
+from jovial_tack.document.edits.changing import changed, with_pulley
+from jovial_tack.document.edits.freedoms import put_in_hole
+from jovial_tack.document.edits.pulleys import set_plane
+from jovial_tack.document.edits.tensioners import set_arm, set_tensioner
+from jovial_tack.document.model import (
+    Build,
+    Drive,
+    HolesMount,
+    LockedTensioner,
+    SpringArmTensioner,
+)
+
+_TORQUE_STEP_NM = 0.5
+_PULL_STEP_N = 10.0
+_FACTORS = (1.1, 0.9, 1.25, 0.8, 1.5, 0.65, 0.5)
+_MORE_RIBS = (1, 2, 4)
+_CONSTRUCTIONS = {"soft_grip": "a soft, grippy belt", "low_stretch": "a low-stretch belt"}
+
+
+class Change(Value, frozen=True):
+    """One change, in words that ask for it, and the build it makes."""
+
+    words: str
+    build: Build
+
+
+def changes(
+    build: Build, result: DriveResult, wanted: Set[Judged], catalogue: Catalogue
+) -> Iterator[Change]:
+    """All single changes of one drive that may mend a verdict wanted, those first that cost least."""
+    drive = build.drive(result.id)
+    of_belt = bool(wanted & {"Fits", "Holds"})
+    if of_belt:
+        yield from _belts(build, drive, choose_belt(build, drive.id, catalogue))
+        yield from _notches(build, drive)
+        yield from _holes(build, drive)
+    yield from _brackets(build, drive)
+    yield from _shelf(build, drive, catalogue)
+    if "Lines up" in wanted:
+        yield from _spacers(build, drive, result)
+    if of_belt:
+        yield from _tensions(build, drive, result)
+        yield from _constructions(build, drive, catalogue)
+        yield from _ribs(build, drive)
+
+
+def _belts(build: Build, drive: Drive, choice: BeltChoice) -> Iterator[Change]:
+    """Stocked belts that fit and go on, those first that are brought home, then from mid window out."""
+    if choice.window is None:
+        return
+    middle, fitted = choice.window.mid_mm, drive.belt.effective_length_mm
+    home = {belt.number for belt in choice.bring_home}
+    stocked = [
+        belt for belt in choice.candidates
+        if belt.fits and belt.can_be_fitted is not False and belt.count != 0
+        and (fitted is None or abs(belt.effective_length_mm - fitted) > 0.05)
+    ]  # fmt: skip
+    for belt in sorted(
+        stocked,
+        key=lambda b: (b.missed, b.number not in home, abs(b.effective_length_mm - middle)),
+    ):
+        tried = set_belt_length(build, drive.id, round(belt.effective_length_mm, 4))
+        yield Change(f"fit {belt.number}", tried)
+
+
+def _notches(build: Build, drive: Drive) -> Iterator[Change]:
+    tensioner = drive.tensioner
+    if not isinstance(tensioner, SpringArmTensioner) or not tensioner.notches_deg:
+        return
+    for place, degrees in enumerate(tensioner.notches_deg):
+        if place != (tensioner.notch or 0):
+            words = f"put the arm into its notch {place + 1} ({degrees:g}°)"
+            yield Change(words, set_arm(build, drive.id, notch=place))
+
+
+def _shafts(build: Build, drive: Drive) -> list[str]:
+    return list(dict.fromkeys(drive.pulley(name).shaft for name in drive.route))
+
+
+def _holes(build: Build, drive: Drive) -> Iterator[Change]:
+    for name in _shafts(build, drive):
+        shaft = build.shaft(name)
+        if not isinstance(shaft.mount, HolesMount):
+            continue
+        for place in range(len(shaft.mount.positions_mm)):
+            if place != shaft.mount.at:
+                words = f"bolt {shaft.label} into its hole {place + 1}"
+                yield Change(words, put_in_hole(build, name, place))
+
+
+def _brackets(build: Build, drive: Drive) -> Iterator[Change]:
+    on = set(_shafts(build, drive))
+    for bracket in build.brackets:
+        if not on & set(bracket.shafts):
+            continue
+        for place in range(len(bracket.offsets_mm)):
+            if place != bracket.at:
+                words = f"bolt {bracket.label} at its place {place + 1}"
+                yield Change(words, bolt_bracket(build, bracket.id, place))
+
+
+def _shelf(build: Build, drive: Drive, catalogue: Catalogue) -> Iterator[Change]:
+    """Pulleys and idlers that lie on the shelf, where they take one like them's place."""
+    for part in build.shelf:
+        if part.kind not in ("pulley", "idler") or part.count < 1:
+            continue
+        for name in _shafts(build, drive):
+            shaft = build.shaft(name)
+            idle = shaft.kind in ("idler", "tensioner")
+            if idle != (part.kind == "idler"):
+                continue
+            with suppress(JovialTackError):
+                yield Change(
+                    f"put {part.label} on {shaft.label}", put_on(build, name, part.id, catalogue)
+                )
+
+
+def _spacers(build: Build, drive: Drive, result: DriveResult) -> Iterator[Change]:
+    """What brings the pulleys in line, each by itself and all of them."""
+    unit = build.display_units
+    moves = []
+    for name in drive.route:
+        move, plane = result.spacer_mm(name), drive.pulley(name).plane_mm
+        if move and plane is not None and abs(move) >= 0.05:
+            moves.append((name, round(move, 2), plane))
+    every = build
+    for name, move, plane in moves:
+        every = set_plane(every, drive.id, name, round(plane + move, 4))
+    words = []
+    for name, move, _ in moves:
+        size = format_length(abs(move), unit, digits=2 if unit == "mm" else 4)
+        label = build.shaft(drive.pulley(name).shaft).label
+        words.append(
+            f"put a {size} spacer under {label}" if move > 0 else f"take {size} from under {label}"
+        )
+    if moves:
+        yield Change(" and ".join(words), every)
+
+
+def _tensions(build: Build, drive: Drive, result: DriveResult) -> Iterator[Change]:
+    """The spring's torque, or the pull a shaft is bolted at, from what is there up and down."""
+    tensioner = drive.tensioner
+    if isinstance(tensioner, SpringArmTensioner):
+        for torque in _around(tensioner.torque_nm, _TORQUE_STEP_NM):
+            words = f"a spring of {torque:.1f} N·m on the arm in place of {tensioner.torque_nm:.1f}"
+            yield Change(words, set_arm(build, drive.id, torque_nm=torque))
+    elif isinstance(tensioner, LockedTensioner):
+        pulls = _around(tensioner.installed_tension_n, _PULL_STEP_N)
+        grip = result.grip
+        if grip is not None and grip.least_tension_n and grip.most_tension_n:
+            middle = math.sqrt(grip.least_tension_n * grip.most_tension_n)
+            pulls.insert(0, max(1.0, round(middle / _PULL_STEP_N)) * _PULL_STEP_N)
+        for pull in pulls:
+            words = f"bolt it at {pull:.0f} N in place of {tensioner.installed_tension_n:.0f}"
+            yield Change(words, set_tensioner(build, drive.id, installed_tension_n=pull))
+
+
+def _around(now: float, step: float) -> list[float]:
+    """A figure in steps up and down, rounded away from where it stands, the nearest first."""
+    steps = [
+        (math.ceil if factor > 1 else math.floor)(now * factor / step) * step for factor in _FACTORS
+    ]
+    return [value for value in dict.fromkeys(steps) if value > 0 and value != now]
+
+
+def _constructions(build: Build, drive: Drive, catalogue: Catalogue) -> Iterator[Change]:
+    if drive.belt.construction not in ("standard", *_CONSTRUCTIONS):
+        return
+    for name, words in _CONSTRUCTIONS.items():
+        if name != drive.belt.construction and name in catalogue.constructions[drive.belt.profile]:
+            yield Change(f"fit {words}", set_belt(build, drive.id, construction=name))
+
+
+def _ribs(build: Build, drive: Drive) -> Iterator[Change]:
+    """A wider belt, with pulleys that take it."""
+    if drive.belt.profile not in ("PK", "PJ", "DPK"):
+        return
+    for more in _MORE_RIBS:
+        ribs = drive.belt.ribs + more
+        tried = set_belt(build, drive.id, ribs=ribs)
+        for pulley in tried.drive(drive.id).pulleys:
+            if pulley.side == "ribs" and pulley.grooves is not None and pulley.grooves < ribs:
+                tried = with_pulley(tried, drive.id, changed(pulley, grooves=ribs))
+        yield Change(f"go to {ribs} ribs, belt and pulleys", tried)
