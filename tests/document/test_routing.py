@@ -42,7 +42,10 @@ def test_a_starting_layout_stands_and_holds(make: Callable[[Catalogue], Build]) 
     results = solve(build, None, CATALOGUE)
     assert not results.stops, [f.message for f in results.findings if f.level == "stop"]
     for drive in results.drives:
-        tensioner = drive.tensioner
+        tensioner, grip = drive.tensioner, drive.grip
+        assert tensioner is not None and grip is not None
+        assert grip.least_tension_n is not None and grip.most_tension_n is not None
+        assert grip.least_tension_n < tensioner.tension_n < grip.most_tension_n
         if isinstance(tensioner, ArmResult):
             assert tensioner.window_fraction is not None
             assert 0.15 < tensioner.window_fraction < 0.85

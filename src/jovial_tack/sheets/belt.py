@@ -2,14 +2,13 @@
 
 from __future__ import annotations
 
-from jovial_tack.answers.lay_out.suited import fit_belt, set_spring_arm
+from jovial_tack.answers.lay_out.suited import bolt_shaft, fit_belt, set_spring_arm
 from jovial_tack.answers.results import ArmResult, FixedResult, GripResult, TravelResult
 from jovial_tack.core.units import ANGLE, BELT_SPEED, FORCE, LENGTH, PERCENT, RATIO, SPEED
 from jovial_tack.document.edits.belts import set_belt, set_belt_length
 from jovial_tack.document.edits.changing import changed, with_drive
 from jovial_tack.document.edits.routes import fit_number, remove_belt, set_profile
 from jovial_tack.document.edits.tensioners import (
-    set_locked,
     set_no_tensioner,
     set_stretch,
     set_tensioner,
@@ -259,7 +258,8 @@ def _tension_by(view: Shown) -> Choice:
         if way == "arm":
             return set_spring_arm(build, target[1], name, view.catalogue)
         if way == "locked":
-            return set_locked(build, target[1], build.drive(target[1]).pulley(name).shaft)
+            shaft = build.drive(target[1]).pulley(name).shaft
+            return bolt_shaft(build, target[1], shaft, view.catalogue)
         return (
             set_stretch(build, target[1])
             if way == "stretch"

@@ -321,3 +321,22 @@ def test_what_is_taken_away_is_gone_from_every_view_at_once(
     window.grab()
     settle(qtbot, window)
     assert any("Blower" in f"{verdict.sentence} {verdict.detail}" for verdict in session.verdicts)
+
+
+def test_the_demo_is_mended_by_the_button_on_its_verdict(qtbot: QtBot, window: MainWindow) -> None:
+    """Slips, offered the belt that holds, done by one click, and the next thing is named."""
+    holds = window.strip.buttons[2]
+    assert holds.verdict.mark == "stop" and "105 % of its wrap" in holds.verdict.sentence
+    button = holds.mend_button
+    assert button.isVisible() and button.text() == "Fit 10PK1180: 84 % of its wrap then"
+    qtbot.mouseClick(button, Qt.MouseButton.LeftButton)
+    assert window.session.history.undo_label == "fit 10PK1180"
+    settle(qtbot, window)
+    assert holds.verdict.mark == "watch" and "m/s" in holds.verdict.sentence
+    assert window.strip.buttons[1].verdict.mark == "good"
+    window.undo_action.trigger()
+    settle(qtbot, window)
+    window.session.select(("pulley", "blower", "blower"))
+    qtbot.waitUntil(lambda: "Fit 10PK1180" in [
+        b.accessibleName() for b in window.cards.findChildren(QPushButton) if b.isVisible()
+    ])  # fmt: skip

@@ -9,9 +9,10 @@ from __future__ import annotations
 from jovial_tack.answers.drive.assemble import assemble
 from jovial_tack.answers.drive.case import Case
 from jovial_tack.answers.drive.findings import findings_of, unsolvable_findings
+from jovial_tack.answers.drive.reserve import grip_of, least_scale
 from jovial_tack.answers.drive.solved import solve_states
 from jovial_tack.answers.drive.words import Speech
-from jovial_tack.answers.results import Finding
+from jovial_tack.answers.results import Finding, GripResult
 from jovial_tack.catalogue import Catalogue
 from jovial_tack.document.model import Build
 
@@ -22,6 +23,15 @@ def case_of(build: Build, drive_id: str, catalogue: Catalogue) -> Case:
         if case.model.id == drive_id:
             return case
     raise KeyError(drive_id)
+
+
+def reserve_of(build: Build, drive_id: str, catalogue: Catalogue) -> GripResult | None:
+    """What one drive has in hand; None where that cannot be said."""
+    case = case_of(build, drive_id, catalogue)
+    if case.drive is None:
+        return None
+    (solved,) = solve_states([case], (), catalogue.limits)
+    return grip_of(solved, least_scale(solved))
 
 
 def judged(build: Build, drive_id: str, catalogue: Catalogue) -> tuple[Finding, ...]:

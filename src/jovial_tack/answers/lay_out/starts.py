@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-from jovial_tack.answers.lay_out.suited import fit_belt, set_spring_arm
+from jovial_tack.answers.lay_out.suited import bolt_shaft, fit_belt, set_spring_arm
 from jovial_tack.catalogue import Catalogue
 from jovial_tack.document.edits.belts import set_belt
 from jovial_tack.document.edits.engine import empty_build, set_engine, set_title
@@ -12,7 +12,6 @@ from jovial_tack.document.edits.freedoms import set_mount
 from jovial_tack.document.edits.pulleys import set_diameter
 from jovial_tack.document.edits.routes import lay_on, new_belt, set_profile
 from jovial_tack.document.edits.shafts import add_shaft, set_shaft
-from jovial_tack.document.edits.tensioners import set_locked, set_tensioner
 from jovial_tack.document.model import Build, Point
 
 
@@ -21,7 +20,7 @@ def two_pulleys(catalogue: Catalogue) -> Build:
     build = _engine(catalogue, "Two pulleys", alternator=(210.0, 180.0))
     build, drive = new_belt(build, "crank", "alternator", catalogue)
     build = set_mount(build, "alternator", "swing")
-    return fit_belt(set_locked(build, drive, "alternator"), drive, catalogue)
+    return fit_belt(bolt_shaft(build, drive, "alternator", catalogue), drive, catalogue)
 
 
 def one_belt_with_arm(catalogue: Catalogue) -> Build:
@@ -63,8 +62,7 @@ def jackshaft(catalogue: Catalogue) -> Build:
     for drive, shaft in ((first, "jackshaft"), (second, "supercharger")):
         build = set_belt(build, drive, ribs=12, construction="low_stretch")
         build = set_mount(build, shaft, "slot")
-        build = set_locked(build, drive, shaft)
-        build = set_tensioner(build, drive, installed_tension_n=1150.0)
+        build = bolt_shaft(build, drive, shaft, catalogue)
         build = fit_belt(build, drive, catalogue)
     return build
 
@@ -86,8 +84,7 @@ def v_belts(catalogue: Catalogue) -> Build:
     ):
         build = set_profile(build, drive, "SAE 0.380", catalogue)
         build = set_mount(build, shaft, mount)
-        build = set_locked(build, drive, shaft)
-        build = set_tensioner(build, drive, installed_tension_n=450.0)
+        build = bolt_shaft(build, drive, shaft, catalogue)
         build = fit_belt(build, drive, catalogue)
     return build
 

@@ -6,20 +6,26 @@ import numpy as np
 
 from jovial_tack.answers.belt.order import belts_to_order
 from jovial_tack.answers.drive.assemble import assemble
-from jovial_tack.answers.drive.solve import solve
-from jovial_tack.answers.kinds import BELT_FLOATS, SLIP, TOO_TIGHT
+from jovial_tack.answers.drive.judging import case_of, reserve_of
+from jovial_tack.answers.drive.solve import solve_again
+from jovial_tack.answers.kinds import BELT_FLOATS, LOW_RESERVE, SLIP, TOO_TIGHT
 from jovial_tack.catalogue import Catalogue
 from jovial_tack.core.drive.path import faults, trace
 from jovial_tack.document.edits.belts import set_belt_length
 from jovial_tack.document.edits.changing import changed, with_drive, with_shaft
 from jovial_tack.document.edits.routes import Side, lay_on
+from jovial_tack.document.edits.tensioners import set_arm, set_locked, set_tensioner
 from jovial_tack.document.model import Build
 
 _ARM = {"arm_mm": 85.0, "rate_nm_per_deg": 0.4, "damping_fraction": 0.25}
 
 
-_ARM_TORQUES_NM = (16.0, 22.0, 30.0, 40.0, 52.0)
+_ARM_TORQUES_NM = (16.0, 19.0, 22.0, 26.0, 30.0, 35.0, 40.0, 46.0, 52.0)
 
+
+#: Of the most tension, where the least that holds is not near it.
+_SHARE_OF_MOST = 0.6
+_SLIGHT = 0.36
 
 _ARM_STOPS_DEG, _ARM_WINDOW_DEG = 22.0, 16.0
 
@@ -72,23 +78,49 @@ def set_spring_arm(build: Build, drive_id: str, pulley_id: str, catalogue: Catal
     }
     if shaft.kind == "idler":
         build = with_shaft(build, changed(shaft, kind="tensioner"))
+    # what belt suits hardly depends on the spring: it is fitted for a middling one, and again at last
+    sprung = changed(drive, tensioner={**tensioner, "torque_nm": _ARM_TORQUES_NM[-3]})
+    fitted = fit_belt(with_drive(build, sprung), drive_id, catalogue)
     tries = []
     for torque in _ARM_TORQUES_NM:
-        sprung = changed(drive, tensioner={**tensioner, "torque_nm": torque})
-        tried = fit_belt(with_drive(build, sprung), drive_id, catalogue)
+        tried = set_arm(fitted, drive_id, torque_nm=torque)
         wrong = _wrong_with(tried, drive_id, catalogue)
         tries.append((wrong, torque, tried))
         if wrong == 0:
             break  # the weakest that does
-    return min(tries, key=lambda each: each[:2])[2]
+    return fit_belt(min(tries, key=lambda each: each[:2])[2], drive_id, catalogue)
 
 
 def _wrong_with(build: Build, drive_id: str, catalogue: Catalogue) -> int:
-    """How much is wrong with an arm: slip, too much tension, or a belt far from mid window."""
-    result = solve(build, None, catalogue).drive(drive_id)
+    """How much is wrong with an arm: slip, too tight, a belt far from mid window; then reserve."""
+    result = solve_again(build, None, catalogue, None, reserve=False).results.drive(drive_id)
     kinds = {finding.kind for finding in result.findings}
     inside = getattr(result.tensioner, "window_fraction", None) or 0.0
-    return len(kinds & {SLIP, BELT_FLOATS, TOO_TIGHT}) + (not 0.2 < inside < 0.8)
+    grave = len(kinds & {SLIP, BELT_FLOATS, TOO_TIGHT}) + (not 0.2 < inside < 0.8)
+    return 2 * grave + (LOW_RESERVE in kinds)
+
+
+def bolt_shaft(build: Build, drive_id: str, shaft_id: str, catalogue: Catalogue) -> Build:
+    """Tension a belt by moving a shaft and bolting it, at a pull inside the band of its tension.
+
+    From the least that holds to the most that belt and bearings bear; where that band is empty, or the
+    least is not known, at most as tight as they bear.
+    """
+    build = set_locked(build, drive_id, shaft_id)
+    belt = case_of(build, drive_id, catalogue).belt
+    start = _SHARE_OF_MOST * belt.construction.most_tension_n_per_rib * belt.ribs
+    build = set_tensioner(build, drive_id, installed_tension_n=_in_tens(start))
+    grip = reserve_of(build, drive_id, catalogue)
+    if grip is None or not grip.most_tension_n:
+        return build
+    most, least = grip.most_tension_n, grip.least_tension_n or 0.0
+    middle = (least * most) ** 0.5 if least > _SLIGHT * most else _SHARE_OF_MOST * most
+    return set_tensioner(build, drive_id, installed_tension_n=_in_tens(min(middle, most)))
+
+
+def _in_tens(pull_n: float) -> float:
+    """A pull as it is set, N: in steps of ten, rounded down."""
+    return max(10.0, float(pull_n // 10) * 10.0)
 
 
 def fit_belt(build: Build, drive_id: str, catalogue: Catalogue) -> Build:
@@ -96,5 +128,5 @@ def fit_belt(build: Build, drive_id: str, catalogue: Catalogue) -> Build:
     started = build
     if build.drive(drive_id).belt.effective_length_mm is None:
         started = set_belt_length(build, drive_id, 1000.0)  # any: what suits does not depend on it
-    order = belts_to_order(started, catalogue).get(drive_id)
+    order = belts_to_order(started, catalogue, drive_id).get(drive_id)
     return build if order is None else set_belt_length(build, drive_id, order.effective_length_mm)

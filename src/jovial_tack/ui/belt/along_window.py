@@ -309,7 +309,9 @@ class BeltsAlongWindow(BeltView):
 
 
 def state_of(belt: Candidate) -> Mark:
-    """Green: in the window and goes on; amber: in the window but does not go on so; else red."""
-    if not belt.fits:
+    """Good: nothing speaks against it. Watch: it rests in the window, but does not go on so, leaves the
+    window while running, or is too tight. Stop: it does not rest there, or slips.
+    """
+    if not belt.fits or belt.holds is False:
         return "stop"
-    return "good" if belt.can_be_fitted is not False else "watch"
+    return "good" if belt.passes else "watch"
