@@ -53,6 +53,11 @@ class Verdict(Value, frozen=True):
         }
 
     @property
+    def others(self) -> str:
+        """How many more things it speaks of, in words; "" if there are none."""
+        return f"+{self.count - 1} more" if self.count > 1 else ""
+
+    @property
     def station(self) -> Station:
         """The station it leads to."""
         return self.mended_at or READ_AT[self.title]
@@ -84,11 +89,10 @@ def _worst(results: Results, title: Judged) -> tuple[DriveResult, Finding, int] 
 
 def _from_finding(title: str, drive: DriveResult, finding: Finding, more: int) -> Verdict:
     what, _, mend = finding.message.partition("; ")
-    others = f" (+{more} more)" if more else ""
     return Verdict(
         title,
         "stop" if finding.level == "stop" else "watch",
-        what[:1].upper() + what[1:] + others,
+        what[:1].upper() + what[1:],
         mend,
         (drive.id, finding.where),
         finding.kind.mended_at,

@@ -60,13 +60,15 @@ def _used(view: Shown) -> float | None:
     return None if share is None else 100 * share
 
 
-def _worst(view: Shown) -> str:
+def _weak(view: Shown) -> str:
+    """The share with the arm at its weakest, at the speed shown; without an arm the worst of all."""
     found = view.pulley_result
-    worst = None if found is None else found.worst_arc_used
-    if worst is None:
+    if found is None or found.worst_arc_used is None:
         return view.at()
-    damped = getattr(view.drive.tensioner, "damping_fraction", None)
-    return f"{100 * worst:.0f} % arm weak" if damped else f"worst {100 * worst:.0f} %"
+    low = _lane(view, "low_arc_used")
+    if getattr(view.drive.tensioner, "damping_fraction", None) and low is not None:
+        return f"{100 * low:.0f} % arm weak"
+    return f"worst {100 * found.worst_arc_used:.0f} %"
 
 
 def _spacer(view: Shown) -> float | None:
@@ -163,7 +165,7 @@ _FIGURES: tuple[Row, ...] = (
         "Wrap", ANGLE, lambda v: None if v.pulley_result is None else v.pulley_result.wrap_deg,
         aside=lambda _v: "at rest",
     ),
-    Figure("Arc used", PERCENT, _used, aside=_worst, spoken="Share of the wrap the load uses"),
+    Figure("Arc used", PERCENT, _used, aside=_weak, spoken="Share of the wrap the load uses"),
     Figure("Torque", TORQUE, lambda v: _lane(v, "torque_nm"), aside=Shown.at),
     Figure("Power", POWER, lambda v: _lane(v, "power_kw"), aside=Shown.at),
     Figure("Belt, slack", FORCE, _slack, aside=Shown.at),

@@ -47,7 +47,8 @@ class VerdictButton(QAbstractButton):
         if verdict == self._verdict:
             return
         self._verdict = verdict
-        whole = f"{verdict.title}: {WORDS[verdict.mark]}. {verdict.sentence}. {verdict.detail}"
+        said = f"{verdict.sentence} {verdict.others}".strip()
+        whole = f"{verdict.title}: {WORDS[verdict.mark]}. {said}. {verdict.detail}"
         self.setAccessibleName(whole.rstrip(". ") + ".")
         self.setToolTip(f"{verdict.sentence}\n{verdict.detail}".strip())
         self._show_mend()
@@ -87,6 +88,10 @@ class VerdictButton(QAbstractButton):
         self._text(
             painter, QRectF(36, 8, self.width() - 46, 22), verdict.title, 15, "ink", bold=True
         )
+        if verdict.others:
+            beside = 46 + QFontMetricsF(words(15, bold=True)).horizontalAdvance(verdict.title)
+            others = QRectF(beside, 8, self.width() - beside - 10, 22)
+            self._text(painter, others, verdict.others, 13, "faded")
         line = QRectF(12, 31, self.width() - 24, 18)
         if self._broken != (verdict, line.width()):
             self._broken = verdict, line.width()

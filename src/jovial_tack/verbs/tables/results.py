@@ -23,7 +23,8 @@ def results_table(
     for verdict in verdicts:
         mend = verdict.mends[0].sentence if verdict.mends else verdict.detail
         more = f"; {mend}" if mend else ""
-        lines.append(f"{_LEVELS[verdict.mark]} {verdict.title}: {verdict.sentence}{more}")
+        others = f" ({verdict.others})" if verdict.others else ""
+        lines.append(f"{_LEVELS[verdict.mark]} {verdict.title}: {verdict.sentence}{others}{more}")
     for drive in results.drives:
         lines += ["", *_drive_lines(build, drive)]
     if not results.drives:
