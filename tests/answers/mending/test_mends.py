@@ -14,6 +14,7 @@ from jovial_tack.answers.belt.buying import choose_belt
 from jovial_tack.answers.belt.order import belts_to_order
 from jovial_tack.answers.drive.solve import solve, solve_again
 from jovial_tack.answers.kinds import ARM_AT_STOP, ARM_OUTSIDE_WINDOW, SLIP, TOO_TIGHT
+from jovial_tack.answers.lay_out.starts import LAYOUTS
 from jovial_tack.answers.mending import mends_of
 from jovial_tack.answers.mending.changes import changes
 from jovial_tack.answers.mending.mends import key_of
@@ -26,16 +27,44 @@ from support import DEMO, built, read_case
 
 CATALOGUE = load_catalogue()
 DEMO_DATA: dict[str, Any] = json.loads(DEMO.read_text("utf-8"))
+LAID_OUT = [json.loads(json.dumps(dump(make(CATALOGUE)))) for _, make in LAYOUTS]
 _GRAVITY = {"good": 0, "unknown": 0, "watch": 1, "stop": 2}
-SEEDS = range(18)
+SEEDS = range(20)
+
+
+def started(seed: int) -> dict[str, Any]:
+    """A reference case, the demo, or a layout to start from: arms, slots, swings, V-belts."""
+    names = ("accessory_spring_arm", "blower_spring_arm", "two_pulleys_locked")
+    if seed % 3:
+        return [*(read_case(n)["build"] for n in names), copy.deepcopy(DEMO_DATA)][seed % 4]
+    return copy.deepcopy(LAID_OUT[seed // 3 % len(LAID_OUT)])
+
+
+def stretched(data: dict[str, Any], rng: np.random.Generator) -> None:
+    """The two pulleys on fixed centres, with a belt that stretches or one that does not."""
+    drive = data["drives"][0]
+    drive["tensioner"] = {"type": "stretch"}
+    drive["belt"] |= {"construction": str(rng.choice(["stretch", "standard"]))}
+    for key in ("stiffness_n_per_rib", "reference_tension_n_per_rib"):
+        drive["belt"].pop(key, None)
+
+
+def toothed(data: dict[str, Any]) -> None:
+    """The two pulleys with a toothed belt on a slot."""
+    data["shafts"][1]["mount"] = {"type": "slot", "from_mm": [170, 230], "to_mm": [215, 285]}
+    drive = data["drives"][0]
+    drive["belt"] = {"profile": "8M", "ribs": 30, "effective_length_mm": 1040.0}
+    for pulley, teeth in zip(drive["pulleys"], (64, 32), strict=True):
+        pulley["diameter_mm"] = teeth * 8 / np.pi - 2 * 0.686
 
 
 def drawn(seed: int) -> Build:
     """A drive with something wrong: loads, springs, pulls, belts and notches at random."""
     rng = np.random.default_rng(seed)
-    name = ["accessory_spring_arm", "blower_spring_arm", "two_pulleys_locked"][seed % 3]
-    data = copy.deepcopy(DEMO_DATA) if seed % 6 == 5 else read_case(name)["build"]
-    if rng.random() < 0.3:
+    data = started(seed)
+    if data["title"] == "two pulleys" and seed % 5 < 2:
+        stretched(data, rng) if seed % 5 else toothed(data)
+    elif rng.random() < 0.3 and all(d["tensioner"]["type"] == "spring_arm" for d in data["drives"]):
         data = moved(data, turn_deg=float(rng.uniform(-40, 40)))
     for shaft in data["shafts"]:
         load = shaft.get("load", {})
@@ -51,7 +80,7 @@ def drawn(seed: int) -> Build:
             tensioner["torque_nm"] *= rng.uniform(0.5, 2.5)
             tensioner["damping_fraction"] = float(rng.uniform(0.0, 0.4))
             tensioner |= {"notches_deg": [0.0, 6.0, -6.0], "notch": 0}
-        else:
+        elif tensioner["type"] == "locked":
             tensioner["installed_tension_n"] *= rng.uniform(0.4, 2.5)
         if belt.get("effective_length_mm"):
             belt["effective_length_mm"] += float(rng.choice([-10, -5, 0, 0, 5, 10]))

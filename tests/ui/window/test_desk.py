@@ -461,7 +461,7 @@ def test_what_was_out_of_sight_wears_the_theme_when_it_comes_in_sight(window: Ma
             desk.stand_at(room.station.key)
             parts = [room.tray or desk.ribbon, room.page or desk.cards, desk.front, desk.rail]
             assert {part.styleSheet() for part in parts if part.isVisible()} == {worn}
-            window.session.select(("shaft", "steering"))
-            for card in cards:
-                desk.call(card)
-                assert card.isVisible() and card.styleSheet() == worn, card.title.text()
+        window.session.select(("shaft", "steering"))
+        for card in cards:
+            desk.call(card)
+            assert card.isVisible() and card.styleSheet() == worn, card.title.text()

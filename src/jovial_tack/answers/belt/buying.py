@@ -87,10 +87,13 @@ class BeltChoice(Value, frozen=True):
         }
 
 
-def choose_belt(build: Build, drive_id: str, catalogue: Catalogue) -> BeltChoice:
+def choose_belt(
+    build: Build, drive_id: str, catalogue: Catalogue, around_mm: float = _AROUND_MM
+) -> BeltChoice:
     """Window, installed belt, stocked belts around the window, and which to bring home.
 
-    Raises KeyError for a drive that is not there. A drive that cannot be decided says why.
+    around_mm: how far outside the window belts are still looked at; what to bring home does not depend
+    on it. Raises KeyError for a drive that is not there. A drive that cannot be decided says why.
     """
     build.drive(drive_id)
     cases = assemble(build, catalogue)
@@ -107,7 +110,7 @@ def choose_belt(build: Build, drive_id: str, catalogue: Catalogue) -> BeltChoice
         with suppress(GeometryError):
             chooser.room = FittingRoom(case, catalogue, usable)
     stocked = stock_for(build, case.belt, catalogue)
-    low, high = window.shortest_mm - _AROUND_MM, window.longest_mm + _AROUND_MM
+    low, high = window.shortest_mm - around_mm, window.longest_mm + around_mm
     near = [belt for belt in stocked if low <= belt.effective_length_mm <= high]
     candidates = tuple(
         _judged(chooser.candidate(belt, window), build, drive_id, catalogue) for belt in near

@@ -12,6 +12,8 @@ from jovial_tack.catalogue import Catalogue
 from jovial_tack.core.value import Value
 from jovial_tack.document.model import Build, LockedTensioner
 
+_JUST_OUTSIDE_MM = 2.0  # a locked drive takes belts a little off the one it calls for
+
 
 class OrderedBelt(Value, frozen=True):
     """The stocked belt to order for one drive.
@@ -52,7 +54,7 @@ def belts_to_order(
         if case.drive is None or case.model.tensioner is None or only not in (None, name):
             continue
         check_cancelled()
-        choice = choose_belt(build, name, catalogue)
+        choice = choose_belt(build, name, catalogue, around_mm=_JUST_OUTSIDE_MM)
         if choice.window is not None:
             found[name] = _ordered(case, choice)
         elif case.arm is not None or case.track is not None:
