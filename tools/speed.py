@@ -228,7 +228,8 @@ def bench_stations() -> None:
 def bench_belts() -> None:
     """Every stocked belt around a window, beside as many whole solves."""
     from jovial_tack.answers.belt.buying import choose_belt
-    from jovial_tack.answers.drive.solve import solve
+    from jovial_tack.answers.drive.solve import solve, solve_again
+    from jovial_tack.answers.mending import mends_of
     from jovial_tack.answers.ratios.pulleys import pulleys_at_hand
     from jovial_tack.document.edits.belts import set_belt_length
 
@@ -243,6 +244,11 @@ def bench_belts() -> None:
     other = statistics.median(timed(plain, 1))
     times = timed(lambda: choose_belt(build, "blower", catalogue), 9)
     line(f"belts for a drive, {len(choice.candidates)} looked at", times, "<= 100 ms", other)
+    solution = solve_again(build, None, catalogue, None)
+    times = timed(lambda: solve_again(build, None, catalogue, None), 7)
+    line("deep solve of the demo", times, "<= 150 ms")
+    times = timed(lambda: mends_of(build, catalogue, solution), 3)
+    line("mends of the demo, each solved", times, "<= 1000 ms")
     times = timed(lambda: pulleys_at_hand(build, catalogue, 6600.0), 3)
     line("what pulleys at hand make, each solved", times, "<= 3000 ms")
 
@@ -333,7 +339,8 @@ def main() -> None:
     line("start to painted demo window, cold", times, "<= 3000 ms")
     bare = statistics.median(process([python, "-c", "import numpy"], 7))
     solve = [str(COMMAND), "solve", str(DEMO), "--json"]
-    line("solve as a whole process, warm", process(solve, 9), "<= 450 ms", bare)
+    line("solve --bare as a whole process, warm", process([*solve, "--bare"], 9), "<= 450 ms", bare)
+    line("solve with orders and mends, warm", process(solve, 5), "<= 1500 ms", bare)
     print("plain: for the log its columns read by the standard library alone;")
     print("for solves a loop with a root finder of SciPy; for drags the whole view painted and")
     print(
