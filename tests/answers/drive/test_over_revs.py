@@ -11,12 +11,18 @@ import pytest
 from jovial_tack.answers.drive.assemble import assemble
 from jovial_tack.answers.drive.reserve import least_scale, most_scale
 from jovial_tack.answers.drive.solve import solve
-from jovial_tack.answers.drive.solved import Solved, damping_fraction, solve_states
+from jovial_tack.answers.drive.solved import (
+    Solved,
+    damping_fraction,
+    shown_speeds,
+    solve_states,
+)
 from jovial_tack.answers.kinds import BELT_FLOATS, HUB_LOAD, SLIP, TOO_TIGHT
 from jovial_tack.catalogue import load_catalogue
 from jovial_tack.core.drive.solve import run, states_at
 from jovial_tack.core.grip.reserve import most_arc_used, run_sprung
 from jovial_tack.core.value import replace
+from jovial_tack.drawing.revs import rev_ranges
 from support import built, read_case
 
 CATALOGUE = load_catalogue()
@@ -115,3 +121,27 @@ def test_the_band_is_where_nothing_slips_and_nothing_is_too_tight(seed: int) -> 
     low = 1.0 - damping_fraction(solved.case)
     if least is not None and least * low > 0.051:
         assert not kinds_at(least * 1.01) & loose and kinds_at(least * 0.99) & loose
+
+
+@pytest.mark.parametrize("seed", range(12))
+def test_one_thing_has_one_figure_wherever_it_stands(seed: int) -> None:
+    """Sentence, value, slider, reserve and card; at the window's speeds and the command line's."""
+    build = built(drawn(seed))
+    listed = solve(build, None, CATALOGUE)
+    shown = solve(build, shown_speeds(build.engine), CATALOGUE)
+    assert [f.message for f in listed.findings] == [f.message for f in shown.findings]
+    (drive,) = listed.drives
+    slips = [f for f in drive.findings if f.kind is SLIP]
+    ranges = [r for r in rev_ranges(build, listed) if r.kind == "stop"]
+    assert {f.where for f in slips} == {p.id for p in drive.pulleys if p.slips_rpm} or any(
+        f.kind is BELT_FLOATS for f in drive.findings
+    )
+    for finding in slips:
+        pulley = drive.pulley(finding.where)
+        assert pulley is not None and finding.value == pytest.approx(pulley.worst_arc_used)
+        assert f"{100 * (pulley.worst_arc_used or 0):.0f} % of its wrap" in finding.message
+        first = pulley.slips_rpm[0][0]
+        assert f"slips from {first:.0f}" in finding.message
+        assert any(r.low_rpm == first for r in ranges)
+    if slips and drive.grip is not None:
+        assert drive.grip.slip_from_rpm[1] == pytest.approx(min(r.low_rpm for r in ranges), abs=1.0)

@@ -15,7 +15,7 @@ import numpy as np
 
 from jovial_tack.answers.belt.putting_on import FittingRoom
 from jovial_tack.answers.belt.stock import Stocked, stock_for
-from jovial_tack.answers.belt.window import Candidate, Window, chooser_for
+from jovial_tack.answers.belt.window import FIXED_WITHIN_MM, Candidate, Window, chooser_for
 from jovial_tack.answers.drive.assemble import assemble
 from jovial_tack.answers.drive.case import Case
 from jovial_tack.answers.drive.clearance import clear_travel
@@ -123,7 +123,11 @@ def choose_belt(
         installed = _judged(seen, build, drive_id, catalogue)
     sigma = length_sigma_mm(case, catalogue)
     to_have, reason = _worth_having(candidates)
-    home, any_fits = bring_home(to_have, window, sigma)
+    taken = window
+    if stands_locked:  # nothing moves to take up a belt that is off by more
+        low, high = window.shortest_mm - FIXED_WITHIN_MM, window.longest_mm + FIXED_WITHIN_MM
+        taken = Window(low, high, window.mid_mm)
+    home, any_fits = bring_home(to_have, taken, sigma)
     return BeltChoice(
         drive_id, installed, window, candidates, home, sigma, any_fits, reason=reason
     )  # fmt: skip

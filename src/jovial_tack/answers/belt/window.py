@@ -32,7 +32,8 @@ from jovial_tack.core.value import Value, fields_of, replace
 from jovial_tack.document.model import LockedTensioner, StretchTensioner
 
 _NODES = 97
-_FIXED_WITHIN_MM = 1.5
+#: How far off the belt a drive on fixed centres calls for one may be, mm.
+FIXED_WITHIN_MM = 1.5
 
 
 class Window(Value, frozen=True):
@@ -283,7 +284,7 @@ class _StandingChooser(Chooser):
         )
         tension = float(state.tension_at(self.path.total))
         wide = window.longest_mm - window.shortest_mm
-        room = 1e-9 if self.stretches else _FIXED_WITHIN_MM
+        room = 1e-9 if self.stretches else FIXED_WITHIN_MM
         fits = window.shortest_mm - room <= length <= window.longest_mm + room
         hot = float(state.tension_at(trace(self.hot.centers, self.hot.signed_radii).total))
         return Candidate(

@@ -118,10 +118,16 @@ class Solved(Value, frozen=True, eq=False, dict=True):
 
     @cached_property
     def looked_at_rpm(self) -> Float:
-        """Engine speeds from idle to redline at which to look first, the listed among them."""
+        """Engine speeds from idle to redline at which to look first, and listed ones beyond them.
+
+        Which speeds are listed between changes nothing: the window lists more than the command line,
+        and both say the same.
+        """
         engine = self.case.engine
-        even = speeds_over(self.drive, engine.idle_rpm, engine.redline_rpm)
-        return np.array(sorted({*even.tolist(), *self.rpm.tolist()}))
+        low, high = engine.idle_rpm, engine.redline_rpm
+        beyond = self.rpm[(self.rpm < low) | (self.rpm > high)]
+        even = speeds_over(self.drive, low, high)
+        return np.array(sorted({*even.tolist(), engine.cruise_rpm, *beyond.tolist()}))
 
     def _run_over(self, rpm: Float) -> OverRevs:
         """Every speed, at the nominal torque of the spring and at both sides of its damping."""
