@@ -1,6 +1,6 @@
 # make demo   set up what is missing and open the window on the demo build
 # make test   set up what is missing and run all that CI runs
-# make quick  the tests of document, answers and core: under a minute, no window
+# make quick  the tests of document, answers and core that are not slow: under a minute, no window
 # make t T=tests/answers/belt   the tests of one place, without a screen
 # make fix    format, and mend what the linter can
 # make install, make uninstall   put it into your home with menu entry and file type, or take it out
@@ -33,7 +33,7 @@ test: check
 	QT_QPA_PLATFORM=xcb xvfb-run -a -s "-screen 0 1400x900x24" $(PY) -m pytest -m screen
 
 quick: setup-test
-	$(PY) -m pytest -n 2 tests/core tests/document tests/answers
+	$(PY) -m pytest -n 2 -m "not slow" tests/core tests/document tests/answers
 
 t: setup-test
 	QT_QPA_PLATFORM=offscreen $(PY) -m pytest -m "not screen" $(T)

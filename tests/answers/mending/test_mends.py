@@ -31,6 +31,8 @@ LAID_OUT = [json.loads(json.dumps(dump(make(CATALOGUE)))) for _, make in LAYOUTS
 _GRAVITY = {"good": 0, "unknown": 0, "watch": 1, "stop": 2}
 SEEDS = range(20)
 
+pytestmark = pytest.mark.slow
+
 
 def started(seed: int) -> dict[str, Any]:
     """A reference case, the demo, or a layout to start from: arms, slots, swings, V-belts."""

@@ -206,6 +206,7 @@ def test_former_pulleys_and_what_a_smaller_crank_pulley_saves(demo_data: dict[st
     assert compared >= 2
 
 
+@pytest.mark.slow
 def test_a_map_bounds_the_wish_and_pulleys_on_the_shelf_are_tried(
     demo_data: dict[str, Any],
 ) -> None:
