@@ -36,12 +36,19 @@ def belt_verb(arguments: Sequence[str]) -> int:
                         help="tape, string, rims, flat, outside, fixture, teeth")  # fmt: skip
     parser.add_argument("--thick", type=positive, default=0.0, help="of the tape or string, mm")
     parser.add_argument("--held-at", type=degrees, help="where the adjuster was held meanwhile")
+    parser.add_argument("--push", type=positive, metavar="N",
+                        help="force of a push at the middle of the longest span")  # fmt: skip
+    parser.add_argument("--play", type=positive, metavar="MM", help="how far it gave under it")
     parser.add_argument("--json", action="store_true", help="the answer as JSON")
     asked = parser.parse_args(arguments)
+    if (asked.push is None) != (asked.play is None):
+        raise UsageError("--push and --play go together, such as --push 40 --play 6.5")
 
     from jovial_tack.answers.belt.as_seen import as_fitted
     from jovial_tack.answers.belt.buying import choose_belt
+    from jovial_tack.answers.belt.feel import from_feel
     from jovial_tack.answers.belt.measured import from_measurement
+    from jovial_tack.answers.drive.solve import solve
     from jovial_tack.core.errors import GeometryError
     from jovial_tack.files.own_data import own_catalogue
     from jovial_tack.verbs.tables.belt import belt_table, fitted_table, measured_table
@@ -68,6 +75,14 @@ def belt_verb(arguments: Sequence[str]) -> int:
             raise UsageError(f"{asked.build.name}: {error}") from None
         values["measured"] = means.to_json()
         text += "\n\n" + measured_table(means)
+    if asked.push is not None:
+        try:
+            result = solve(build, None, catalogue).drive(drive)
+            felt = from_feel(build, result, catalogue, push_n=asked.push, play_mm=asked.play)
+        except GeometryError as error:
+            raise UsageError(f"{asked.build.name}: {error}") from None
+        values["felt"] = felt.to_json()
+        text += "\n\n" + "\n".join(felt.lines())
     show(as_json(values) if asked.json else text)
     return 0 if any(candidate.fits for candidate in choice.candidates) else 1
 

@@ -10,6 +10,7 @@ from typing import Any
 import pytest
 
 from jovial_tack.answers.belt.buying import choose_belt
+from jovial_tack.answers.belt.feel import from_feel
 from jovial_tack.answers.belt.measured import WAYS, from_measurement, string_sinks_mm
 from jovial_tack.answers.belt.seating import seat_of
 from jovial_tack.answers.drive.assemble import assemble
@@ -24,7 +25,7 @@ from jovial_tack.document.edits.routes import fit_number
 from jovial_tack.document.model import Pulley
 from jovial_tack.files.own_data import own_catalogue
 from plain import plain_of
-from support import DEMO, built
+from support import DEMO, built, read_case
 
 CATALOGUE = load_catalogue()
 CORD, BACK = 1.6, 1.1
@@ -256,3 +257,42 @@ def test_a_number_typed_fits_its_belt(demo_data: dict[str, Any]) -> None:
     assert written == "2 x AV13x1150"
     with pytest.raises(BuildFileError, match="number"):
         fit_number(build, "blower", "hinge", CATALOGUE)
+
+
+@pytest.mark.parametrize("span", ["crank", None])
+def test_a_play_under_a_push_is_the_tension_that_makes_it(span: str | None) -> None:
+    """The middle of an elastic string between freely turning pulleys, solved by balance of forces."""
+    build = built(read_case("two_pulleys_locked")["build"])
+    result = solve(build, None, CATALOGUE).drive(build.drives[0].id)
+    case = assemble(build, CATALOGUE)[0]
+    chosen = next((s for s in result.spans if s.from_id == span), None) or max(
+        result.spans, key=lambda s: s.length_mm
+    )
+    length, rest = chosen.length_mm, result.rest_path
+    assert rest is not None and result.tensioner is not None and result.grip is not None
+    tension, play = result.tensioner.tension_n, length / 40
+    longer = 2 * math.hypot(length / 2, play) - length
+    pulled = tension + case.belt.stiffness_n / rest.total * longer
+    push = 2 * pulled * math.sin(math.atan2(play, length / 2))
+    felt = from_feel(build, result, CATALOGUE, push_n=push, play_mm=play, span=span)
+    assert felt.tension_n == pytest.approx(tension, rel=0.02)  # the formula is of small plays
+    assert felt.between_n[0] < felt.tension_n < felt.between_n[1]
+    for feel, told in (
+        (felt.least, result.grip.least_tension_n), (felt.set_to, tension),
+        (felt.most, result.grip.most_tension_n),
+    ):  # fmt: skip
+        assert feel is not None and feel.tension_n == told
+        for push_n, play_mm in ((feel.push_n, play), (push, feel.play_mm)):
+            again = from_feel(build, result, CATALOGUE, push_n=push_n, play_mm=play_mm, span=span)
+            assert again.tension_n == pytest.approx(feel.tension_n, rel=1e-6)
+    least, most = felt.least, felt.most
+    assert least is not None and most is not None
+    for push_n, words in ((0.97 * least.push_n, "too slack"), (1.03 * most.push_n, "too tight")):
+        off = from_feel(build, result, CATALOGUE, push_n=push_n, play_mm=play, span=span)
+        assert off.verdict.startswith(words)
+    with pytest.raises(GeometryError, match="slack belt"):
+        from_feel(build, result, CATALOGUE, push_n=0.5, play_mm=length / 5)
+    demo = built(json.loads(DEMO.read_text("utf-8")))
+    sprung = solve(demo, None, CATALOGUE).drive(demo.drives[0].id)
+    with pytest.raises(GeometryError, match="spring arm"):
+        from_feel(demo, sprung, CATALOGUE, push_n=30.0, play_mm=5.0)

@@ -16,6 +16,7 @@ from jovial_tack.document.edits.shafts import remove_shaft
 from jovial_tack.ui.belt import BeltBench, BeltsAlongWindow
 from jovial_tack.ui.belt.room import BeltRoom
 from jovial_tack.ui.window.main_window import MainWindow
+from support import built, read_case
 
 LEFT = Qt.MouseButton.LeftButton
 
@@ -102,6 +103,34 @@ def test_what_is_gone_is_not_painted(
     along.repaint()
 
 
+def test_a_push_and_its_play_are_told_as_tension_and_typed_over(
+    qtbot: QtBot, window: MainWindow, along: BeltsAlongWindow
+) -> None:
+    session, bench = window.session, window.desk.room(BeltRoom).bench
+    window.desk.call(bench)
+    bench.show_page(bench.pages.index(bench.feel))
+    assert "spring arm gives way" in said(bench) and not bench.feel.push.isVisible()
+    session.new(built(read_case("two_pulleys_locked")["build"]))
+    window.desk.stand_at("belt")
+    if not bench.isVisible():
+        window.desk.call(bench)
+    qtbot.waitUntil(lambda: bench.feel.found is not None, timeout=10_000)
+    assert bench.feel.found is not None  # it begins with the feel of the build as it is
+    assert bench.feel.found.tension_n == pytest.approx(700.0, abs=1.0)
+    type_into(qtbot, bench.feel.play, '1/4"')
+    type_into(qtbot, bench.feel.push, "9 lbf")
+    found = bench.feel.found
+    assert found is not None and (found.play_mm, found.push_n) == pytest.approx(
+        (6.35, 40.03), abs=0.01
+    )
+    assert f"is {found.tension_n:.0f} N at rest" in said(bench)
+    type_into(qtbot, bench.feel.play, "90")
+    assert "quarter of the span" in said(bench) and bench.feel.found is None
+    session.new(set_units(session.build, "in"))
+    qtbot.waitUntil(lambda: bench.feel.found is not None, timeout=10_000)
+    assert "lbf)" in said(bench)
+
+
 def test_the_pages_of_the_bench(
     qtbot: QtBot,
     window: MainWindow,
@@ -112,7 +141,7 @@ def test_the_pages_of_the_bench(
     session, bench = window.session, window.desk.room(BeltRoom).bench
     window.desk.call(window.desk.room(BeltRoom).bench)
     names = [page.name for page in bench.pages]
-    assert names == ["Put on", "Measure", "As seen", "Seats", "Stock", "Number", "Toothed"]
+    assert names == ["Put on", "Measure", "As seen", "Feel", "Seats", "Stock", "Number", "Toothed"]
     bench.show_page(1)
     page = bench.measure
     assert "measuring" in window.front._items  # the tape's line lies over the layout
@@ -128,13 +157,13 @@ def test_the_pages_of_the_bench(
     assert "leave open" in said(bench).lower()
     type_into(qtbot, bench.seen.arm, "46")
     assert "not seated on Corvane 61" in said(bench)
-    bench.show_page(3)
+    bench.show_page(4)
     assert "groove 1 of 10" in said(bench)
     type_into(qtbot, bench.seats._fields["first_groove"], "2")
     assert "need 11 grooves" in said(bench)
     assert session.history.undo_label == "groove of Crank"
     session.undo()
-    bench.show_page(4)
+    bench.show_page(5)
     qtbot.mouseClick(bench.stock.made_up_button, LEFT)
     qtbot.waitUntil(
         lambda: along.choice is not None and along.choice.candidates[0].price is not None
@@ -150,14 +179,14 @@ def test_the_pages_of_the_bench(
     target.write_text("nothing here\n")
     bench.stock.read(target)
     assert "was not taken" in said(bench) and session.build.stock == stock
-    bench.show_page(5)
+    bench.show_page(6)
     qtbot.keyClicks(bench.number.text, "10k468")
     assert "10PK1189" in said(bench)
     bench.number.fit()
     assert session.build.drive("blower").belt.effective_length_mm == pytest.approx(1188.72)
     bench.number.text.setText("hinge")
     assert "no digits" in said(bench) and not bench.number.fit_button.isVisible()
-    bench.show_page(6)
+    bench.show_page(7)
     assert "Centre distance 266.527 mm" in said(bench)
     type_into(qtbot, bench.toothed.fields["belt"], "30.5")
     assert "whole" in said(bench)

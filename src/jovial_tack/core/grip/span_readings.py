@@ -1,4 +1,4 @@
-"""How a span tells its tension: push and tone (METHOD.md, section 9)."""
+"""How a span tells its tension: push, play and tone (METHOD.md, section 9)."""
 
 from __future__ import annotations
 
@@ -24,6 +24,35 @@ def deflection_force(
     return 4 * tension_n * deflection_mm / span_mm + (
         8 * span_stiffness_n_per_mm * deflection_mm**3 / span_mm**2
     )
+
+
+def felt_tension(
+    push_n: Float, span_mm: Float, play_mm: Float, span_stiffness_n_per_mm: float | Float
+) -> Float:
+    """Tension of a span that gives play_mm at its middle under push_n, N: `deflection_force` solved.
+
+    Zero or less: the belt's own stretch alone would take more than that push. METHOD 9.
+
+    >>> round(float(felt_tension(np.array(44.46), np.array(317.0), np.array(5.0), 30.0)), 0)
+    700.0
+    """
+    by_stretch = 8 * span_stiffness_n_per_mm * play_mm**3 / span_mm**2
+    return (push_n - by_stretch) * span_mm / (4 * play_mm)
+
+
+def play_under(
+    push_n: Float, span_mm: Float, tension_n: Float, span_stiffness_n_per_mm: float | Float
+) -> Float:
+    """How far the middle of a span gives under push_n, mm: the one real root of δ³ + 3pδ = 2q.
+
+    Tension above zero. METHOD 9.
+
+    >>> round(float(play_under(np.array(44.46), np.array(317.0), np.array(700.0), 30.0)), 2)
+    5.0
+    """
+    p = tension_n * span_mm / (6 * span_stiffness_n_per_mm)
+    q = push_n * span_mm**2 / (16 * span_stiffness_n_per_mm)
+    return 2 * np.sqrt(p) * np.sinh(np.arcsinh(q / p**1.5) / 3)
 
 
 def span_tone(tension_n: Float, span_mm: Float, mass_kg_per_m: float) -> Float:

@@ -58,7 +58,9 @@ class BeltsAlongWindow(BeltView):
         self._home_room = 0.0  # where the next word over the line may begin, px
         self.bench_button = QPushButton("Belt bench", self)
         self.bench_button.setObjectName("choice")
-        self.bench_button.setToolTip("Put on, measure, seats, stock, numbers, toothed (Ctrl+K)")
+        self.bench_button.setToolTip(
+            "Put on, measure, feel, seats, stock, numbers, toothed (Ctrl+K)"
+        )
         self.bench_button.clicked.connect(lambda _=False: self.bench_wanted.emit())
         self.setObjectName("beltshop")
         self.setAccessibleName("Belts that fit: lengths along the window of the adjuster")
@@ -245,8 +247,10 @@ class BeltsAlongWindow(BeltView):
             text = f"{belt.effective_length_mm / 25.4:.1f}"
         metrics = QFontMetricsF(painter.font())
         width = metrics.horizontalAdvance(text)
-        if x - width / 2 >= room or looked or own:
-            painter.drawText(QPointF(x - width / 2, _LINE_Y + 34), text)
+        fits_beside = x - width / 2 >= room
+        if fits_beside or looked or own:
+            # a belt beside another of almost its length is written below it
+            painter.drawText(QPointF(x - width / 2, _LINE_Y + (34 if fits_beside else 46)), text)
             room = x + width / 2 + 6
         painter.setFont(words(12))
         painter.setPen(t.color("accent_text"))

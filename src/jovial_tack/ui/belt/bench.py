@@ -1,4 +1,4 @@
-"""The bench for belts, at the right of the desk: put on, measure, as seen, stock, toothed, numbers."""
+"""The bench for belts, at the right of the desk: put on, measure, feel, stock, teeth and more."""
 
 from __future__ import annotations
 
@@ -8,6 +8,7 @@ from jovial_tack.answers.belt.steps import CAUTION, STRETCH_CAUTION, fitting_ste
 from jovial_tack.answers.drive.assemble import assemble
 from jovial_tack.document.model import StretchTensioner
 from jovial_tack.ui.belt.along_window import BeltsAlongWindow
+from jovial_tack.ui.belt.feeling import FeelPage
 from jovial_tack.ui.belt.measuring import MeasurePage, SeenPage
 from jovial_tack.ui.belt.page import Page
 from jovial_tack.ui.belt.seats import SeatsPage
@@ -64,12 +65,14 @@ class BeltBench(SideCard):
         self.put_on = PutOnPage(session, along)
         self.measure = MeasurePage(session, along)
         self.seen = SeenPage(session, along)
+        self.feel = FeelPage(session, along)
         self.seats = SeatsPage(session, along, theme)
         self.stock = StockPage(session, along)
         self.number = NumberPage(session, along)
         self.toothed = ToothedPage(session, along)
         self.pages: tuple[Page, ...] = (
-            self.put_on, self.measure, self.seen, self.seats, self.stock, self.number, self.toothed,
+            self.put_on, self.measure, self.seen, self.feel, self.seats, self.stock, self.number,
+            self.toothed,
         )  # fmt: skip
         choices, group = QGridLayout(), QButtonGroup(self)
         choices.setSpacing(6)

@@ -1,0 +1,177 @@
+"""What a push at the middle of a span means for the tension, and what it should be (METHOD.md, 9)."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import numpy as np
+
+from jovial_tack.answers.drive.assemble import assemble
+from jovial_tack.answers.results import ArmResult, DriveResult, SpanResult, number
+from jovial_tack.catalogue import Catalogue
+from jovial_tack.core.errors import GeometryError
+from jovial_tack.core.grip.span_readings import deflection_force, felt_tension, play_under
+from jovial_tack.core.units import FORCE, format_length, written
+from jovial_tack.core.value import Value
+from jovial_tack.document.model import Build
+
+#: How wrongly a play is read with a rule beside a straightedge, mm.
+_READ_WITHIN_MM = 0.5
+
+
+class Feel(Value, frozen=True):
+    """One tension by feel: N, the push for the play felt, and the play under the push felt."""
+
+    tension_n: float
+    push_n: float
+    play_mm: float
+
+    def to_json(self) -> dict[str, Any]:
+        """As `belt --push … --play … --json` tells it."""
+        return {
+            "tension_n": number(self.tension_n),
+            "push_n": number(self.push_n),
+            "play_mm": number(self.play_mm),
+        }
+
+
+class Felt(Value, frozen=True):
+    """A span pushed aside at its middle, at rest and cold, with the pulleys turning freely.
+
+    between_n: the tension if the play was read half a millimetre wrong. set_to, least, most: how the
+    tension of the build, the least that holds and the most allowed feel; None where not known.
+    """
+
+    span: str
+    ends: tuple[str, str]
+    length_mm: float
+    push_n: float
+    play_mm: float
+    tension_n: float
+    between_n: tuple[float, float]
+    set_to: Feel
+    least: Feel | None
+    most: Feel | None
+
+    @property
+    def verdict(self) -> str:
+        """Whether the belt is set right, in words."""
+        least, most, felt = self.least, self.most, self.tension_n
+        if least is None or most is None:
+            return "its band of tension is not known"
+        if least.tension_n > most.tension_n:
+            return "no tension both holds and is allowed: the drive must change first"
+        if felt < least.tension_n:
+            return "too slack: less than the least that holds"
+        if felt > most.tension_n:
+            return "too tight: more than the most that is allowed"
+        low, high = self.between_n
+        if low < least.tension_n or high > most.tension_n:
+            return "inside the band, but not surely: push harder, a larger play is read more surely"
+        return "inside the band"
+
+    def lines(self, unit: str = "mm") -> tuple[str, ...]:
+        """What it means, a sentence a line, lengths in unit; with inches forces in pounds as well."""
+
+        def force(value: float, digits: int = 0) -> str:
+            told = written(value, FORCE, digits=digits)
+            return (
+                f"{told} ({written(value, FORCE, 'lbf', digits=digits)})" if unit == "in" else told
+            )
+
+        def play(value: float) -> str:
+            return format_length(value, unit)
+
+        def feels(what: str, one: Feel) -> str:
+            return (
+                f"{what}, {force(one.tension_n)}: {force(one.push_n, 1)} for that play,"
+                f" or {play(one.play_mm)} under that push."
+            )
+
+        low, high = self.between_n
+        said = [
+            f"{play(self.play_mm)} of play under {force(self.push_n, 1)} at the middle of"
+            f" {self.ends[0]} to {self.ends[1]}, {play(self.length_mm)} free, is"
+            f" {force(self.tension_n)} at rest; {force(low)} to {force(high)} if the play was read"
+            f" {format_length(_READ_WITHIN_MM, unit)} wrong.",
+            f"{self.verdict[:1].upper()}{self.verdict[1:]}.",
+        ]
+        for what, one in (
+            ("Least that holds", self.least),
+            ("As the build has it", self.set_to),
+            ("Most allowed", self.most),
+        ):
+            if one is not None:
+                said.append(feels(what, one))
+        return tuple(said)
+
+    def to_json(self) -> dict[str, Any]:
+        """As `belt --push … --play … --json` tells it."""
+        return {
+            "from": self.span, "length_mm": number(self.length_mm),
+            "push_n": number(self.push_n), "play_mm": number(self.play_mm),
+            "tension_n": number(self.tension_n),
+            "between_n": [number(n) for n in self.between_n],
+            "verdict": self.verdict, "set_to": self.set_to.to_json(),
+            "least": None if self.least is None else self.least.to_json(),
+            "most": None if self.most is None else self.most.to_json(),
+        }  # fmt: skip
+
+
+def longest_span(result: DriveResult) -> SpanResult:
+    """The span that is felt best. Raises GeometryError where the drive has none."""
+    if not result.spans:
+        raise GeometryError("the belt has no path, so no span can be felt")
+    return max(result.spans, key=lambda span: span.length_mm)
+
+
+def from_feel(
+    build: Build, result: DriveResult, catalogue: Catalogue, *,
+    push_n: float, play_mm: float, span: str | None = None,
+) -> Felt:  # fmt: skip
+    """The tension a push and a play at mid span mean. span: the pulley it leaves; the longest span.
+
+    Raises GeometryError for a spring arm (its spring sets the tension, and gives way to the push), a
+    drive without a path or tension, and a play the belt cannot have.
+    """
+    if isinstance(result.tensioner, ArmResult):
+        raise GeometryError(
+            "a spring arm gives way when a span is pushed: read its tension from its marks, as seen"
+        )
+    if result.tensioner is None or result.rest_path is None or result.tensioner.tension_n <= 0:
+        raise GeometryError("the belt has no tension at rest, so there is nothing to compare with")
+    chosen = next((s for s in result.spans if s.from_id == span), None) or longest_span(result)
+    if not 0 < play_mm < chosen.length_mm / 4:
+        raise GeometryError("a play above zero and under a quarter of the span is needed")
+    case = next(c for c in assemble(build, catalogue) if c.model.id == result.id)
+    give = case.belt.stiffness_n / result.rest_path.total
+    length, push = np.array(chosen.length_mm), np.array(push_n)
+    reading = np.array([play_mm, play_mm + _READ_WITHIN_MM, max(play_mm - _READ_WITHIN_MM, 0.1)])
+    tension, low, high = felt_tension(push, length, reading, give)
+    if tension <= 0:
+        raise GeometryError(
+            "that push could not move even a slack belt so far: read play and push again"
+        )
+
+    def feel(at_n: float | None) -> Feel | None:
+        if not at_n:
+            return None
+        needed = deflection_force(np.array(at_n), length, np.array(play_mm), give)
+        gives = play_under(push, length, np.array(at_n), give)
+        return Feel(at_n, float(needed), float(gives))
+
+    set_to = feel(result.tensioner.tension_n)
+    assert set_to is not None
+    labels = {p.id: build.shaft(p.shaft).label for p in build.drive(result.id).pulleys}
+    return Felt(
+        span=chosen.from_id,
+        ends=(labels[chosen.from_id], labels[chosen.to_id]),
+        length_mm=chosen.length_mm,
+        push_n=push_n,
+        play_mm=play_mm,
+        tension_n=float(tension),
+        between_n=(max(float(low), 0.0), float(high)),
+        set_to=set_to,
+        least=feel(None if result.grip is None else result.grip.least_tension_n),
+        most=feel(None if result.grip is None else result.grip.most_tension_n),
+    )
