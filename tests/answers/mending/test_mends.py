@@ -13,7 +13,14 @@ from jovial_tack.answers.advice import advised
 from jovial_tack.answers.belt.buying import choose_belt
 from jovial_tack.answers.belt.order import belts_to_order
 from jovial_tack.answers.drive.solve import solve, solve_again
-from jovial_tack.answers.kinds import ARM_AT_STOP, ARM_OUTSIDE_WINDOW, SLIP, TOO_TIGHT
+from jovial_tack.answers.kinds import (
+    ARM_AT_STOP,
+    ARM_OUTSIDE_WINDOW,
+    BELT_FLOATS,
+    HUB_LOAD,
+    SLIP,
+    TOO_TIGHT,
+)
 from jovial_tack.answers.lay_out.starts import LAYOUTS
 from jovial_tack.answers.mending import mends_of
 from jovial_tack.answers.mending.changes import changes
@@ -186,3 +193,24 @@ def test_the_demo_is_mended_by_the_belt_that_is_named_under_order() -> None:
     after = holds.mends[0].build
     then, verdicts_then = advised(after, solve_again(after, None, CATALOGUE, None), CATALOGUE)
     assert verdicts_then[2].mark == "watch" and not then.stops
+
+
+def test_where_no_tension_will_do_it_is_said_and_slip_is_not_traded_for_a_floating_belt() -> None:
+    data = read_case("two_pulleys_locked")["build"]
+    alternator = next(s for s in data["shafts"] if s["kind"] == "alternator")
+    alternator["load"]["torque_nm"] = 30.0
+    alternator["hub_load_limit_n"] = 300.0
+    results, _ = advised(*(b := built(data), solve_again(b, None, CATALOGUE, None)), CATALOGUE)
+    grip = results.drives[0].grip
+    assert grip is not None and grip.least_tension_n is not None and grip.most_tension_n is not None
+    least, most = f"{grip.least_tension_n:.0f} N at rest", f"{grip.most_tension_n:.0f} N the most"
+    assert grip.least_tension_n > grip.most_tension_n
+    stops = [f for f in results.findings if f.level == "stop"]
+    assert {f.kind for f in stops} == {SLIP, HUB_LOAD}
+    for finding in stops:
+        if not finding.mends:
+            assert f"no tension mends it: {least} is the least" in finding.message
+            assert most in finding.message
+        for mend in finding.mends:
+            then = solve(mend.build, None, CATALOGUE)
+            assert not [f for f in then.findings if f.kind in (SLIP, BELT_FLOATS)]

@@ -18,12 +18,14 @@ from jovial_tack.answers.kinds import (
     BELT_SPEED,
     BELT_TOO_LONG,
     BELT_TOO_SHORT,
+    HUB_LOAD,
     LOW_RESERVE,
     PROUD_OF_RIM,
     RIB_MISMATCH,
     SLIP,
     SMALL_PULLEY,
     TEETH,
+    TOO_TIGHT,
 )
 from jovial_tack.answers.mending.changes import Change, changes
 from jovial_tack.answers.results import DriveResult, Edit, Finding, Level, Mend, Readings, Results
@@ -37,6 +39,8 @@ _GRAVITY: Mapping[Mark, int] = {"good": 0, "unknown": 0, "watch": 1, "stop": 2}
 
 #: Kinds that no change of this list mends; they need another crank pulley, or another part.
 _NOT_SO = {BELT_SPEED, PROUD_OF_RIM, RIB_MISMATCH, SMALL_PULLEY, TEETH}
+#: Findings that more tension mends, or less.
+_OF_TENSION = {SLIP, TOO_TIGHT, HUB_LOAD}
 #: Findings that grow into one another.
 _FAMILIES: tuple[set[str], ...] = (
     {LOW_RESERVE.code, SLIP.code, BELT_FLOATS.code},
@@ -54,15 +58,26 @@ class _Tried(Value, frozen=True, eq=False):
     results: Results
     verdicts: tuple[Verdict, Verdict, Verdict, Verdict]
 
-    def has(self, key: Key, level: Level) -> bool:
-        """Whether a finding is still there, or another of its family that is no less grave."""
-        drive = next((d for d in self.results.drives if d.id == key[0]), None)
-        codes = next((family for family in _FAMILIES if key[1] in family), {key[1]})
-        return drive is not None and any(
-            f.where == key[2]
-            and (f.kind.code == key[1] or (f.kind.code in codes and f.level in ("stop", level)))
-            for f in drive.findings
+    def has(self, key: Key, level: Level, before: Results) -> bool:
+        """Whether a finding is still there, or another of its family that is no less grave.
+
+        At its place, or stopped anywhere it did not stop before: slip that becomes a floating belt
+        elsewhere is not mended.
+        """
+        drive_id, code, where = key
+        codes = next((family for family in _FAMILIES if code in family), {code})
+        stopped = {f.where for f in _findings(before, drive_id, codes) if f.level == "stop"}
+        return any(
+            f.kind.code == code or f.level in ("stop", level)
+            if f.where == where
+            else f.level == "stop" and f.where not in stopped
+            for f in _findings(self.results, drive_id, codes)
         )
+
+
+def _findings(results: Results, drive_id: str, codes: set[str]) -> list[Finding]:
+    found = (d.findings for d in results.drives if d.id == drive_id)
+    return [f for findings in found for f in findings if f.kind.code in codes]
 
 
 def key_of(drive: DriveResult, finding: Finding) -> Key:
@@ -102,7 +117,7 @@ def mends_of(
                 continue
             clean = _no_more(started.results, now, tried)
             for key, tries in (mending if clean else at_a_cost).items():
-                if len(tries) < _MOST_TOLD and not tried.has(key, levels[key]):
+                if len(tries) < _MOST_TOLD and not tried.has(key, levels[key], started.results):
                     tries.append(tried)
         for key, level in levels.items():
             # what costs something elsewhere is told only where nothing better is there
@@ -207,13 +222,16 @@ def _edits(before: Any, after: Any, path: str = "") -> tuple[Edit, ...]:
 
 
 def mended(results: Results, mends: Mapping[Key, tuple[Mend, ...]]) -> Results:
-    """The results with every finding's mends on it, the first of them in its sentence."""
-    if not mends:
-        return results
+    """The results with every finding's mends on it, the first of them in its sentence.
+
+    A stop of tension without a mend says so where no tension would do.
+    """
 
     def told(drive: DriveResult) -> Readings:
         readings = drive.readings
-        findings = tuple(_with(f, mends.get(key_of(drive, f), ())) for f in readings.findings)
+        findings = tuple(
+            _with(f, mends.get(key_of(drive, f), ()), drive) for f in readings.findings
+        )
         return replace(readings, findings=findings)
 
     return Results(tuple(replace(drive, read=_later(told, drive)) for drive in results.drives))
@@ -223,8 +241,24 @@ def _later(told: Callable[[DriveResult], Readings], drive: DriveResult) -> Calla
     return lambda: told(drive)
 
 
-def _with(finding: Finding, mends: tuple[Mend, ...]) -> Finding:
+def _with(finding: Finding, mends: tuple[Mend, ...], drive: DriveResult) -> Finding:
     if not mends:
-        return finding
+        return _without_a_band(finding, drive)
     what = finding.message.partition(";")[0]
     return replace(finding, message=f"{what}; {mends[0].sentence}", mends=mends)
+
+
+def _without_a_band(finding: Finding, drive: DriveResult) -> Finding:
+    """A stop of tension that no tension mends, because less is allowed than holds, in those words."""
+    grip = drive.grip
+    if finding.level != "stop" or finding.kind not in _OF_TENSION or grip is None:
+        return finding
+    least, most = grip.least_tension_n, grip.most_tension_n
+    if least is None or most is None or least <= most:
+        return finding
+    what = finding.message.partition(";")[0]
+    words = (
+        f"no tension mends it: {least:.0f} N at rest is the least that holds, {most:.0f} N the most"
+        " that belt and bearings bear; wrap, pulleys or loads must change"
+    )
+    return replace(finding, message=f"{what}; {words}")
