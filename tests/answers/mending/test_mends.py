@@ -36,7 +36,8 @@ CATALOGUE = load_catalogue()
 DEMO_DATA: dict[str, Any] = json.loads(DEMO.read_text("utf-8"))
 LAID_OUT = [json.loads(json.dumps(dump(make(CATALOGUE)))) for _, make in LAYOUTS]
 _GRAVITY = {"good": 0, "unknown": 0, "watch": 1, "stop": 2}
-SEEDS = range(20)
+#: Layouts to start from, reference cases, the demo (11), a toothed (10) and a stretch belt (26).
+SEEDS = (0, 2, 3, 4, 6, 8, 9, 10, 11, 12, 26)
 
 pytestmark = pytest.mark.slow
 
