@@ -68,14 +68,7 @@ def first_reach_over(
         return low if somewhere[0] else None
     place = int(np.argmax(somewhere))
     foremost = _foremost(over, value[place], reached[place])
-    found = first_reach(
-        lambda x: np.asarray(function(x, foremost).max(axis=-1)),
-        float(grid[place - 1]),
-        float(grid[place]),
-        lanes=lanes,
-        passes=passes - 1,
-    )
-    return float(grid[place]) if found is None else found
+    return _in_cell(lambda x: function(x, foremost).max(axis=-1), grid, place, passes - 1)
 
 
 def first_all_over(
@@ -99,14 +92,16 @@ def first_all_over(
         return low if there[0] else None
     place = int(np.argmax(there))
     last = _foremost(over, -value[place - 1], ~(value[place - 1] >= 0))
+    return _in_cell(lambda x: function(x, last).min(axis=-1), grid, place, passes - 1)
+
+
+def _in_cell(function: Callable[[Float], Any], grid: Float, place: int, passes: int) -> float:
+    """Where function reaches its level in the cell of grid (K,) that ends at place; else its end."""
+    low, high = float(grid[place - 1]), float(grid[place])
     found = first_reach(
-        lambda x: np.asarray(function(x, last).min(axis=-1)),
-        float(grid[place - 1]),
-        float(grid[place]),
-        lanes=lanes,
-        passes=passes - 1,
+        lambda x: np.asarray(function(x)), low, high, lanes=len(grid), passes=passes
     )
-    return float(grid[place]) if found is None else found
+    return high if found is None else found
 
 
 def _foremost(over: Float, value: Float, chosen: Any) -> Float:
