@@ -210,7 +210,7 @@ def test_where_no_tension_will_do_it_is_said_and_slip_is_not_traded_for_a_floati
     assert {f.kind for f in stops} == {SLIP, HUB_LOAD}
     for finding in stops:
         if not finding.mends:
-            assert f"no tension mends it: {least} is the least" in finding.message
+            assert f"no tension will do: {least} is the least" in finding.message
             assert most in finding.message
         for mend in finding.mends:
             then = solve(mend.build, None, CATALOGUE)

@@ -67,12 +67,10 @@ class _Tried(Value, frozen=True, eq=False):
         drive_id, code, where = key
         codes = next((family for family in _FAMILIES if code in family), {code})
         stopped = {f.where for f in _findings(before, drive_id, codes) if f.level == "stop"}
-        return any(
-            f.kind.code == code or f.level in ("stop", level)
-            if f.where == where
-            else f.level == "stop" and f.where not in stopped
-            for f in _findings(self.results, drive_id, codes)
-        )
+        now = _findings(self.results, drive_id, codes)
+        here = [f for f in now if f.where == where]
+        spread = [f for f in now if f.level == "stop" and f.where not in {where, *stopped}]
+        return bool(spread) or any(f.kind.code == code or f.level in ("stop", level) for f in here)
 
 
 def _findings(results: Results, drive_id: str, codes: set[str]) -> list[Finding]:
@@ -258,7 +256,7 @@ def _without_a_band(finding: Finding, drive: DriveResult) -> Finding:
         return finding
     what = finding.message.partition(";")[0]
     words = (
-        f"no tension mends it: {least:.0f} N at rest is the least that holds, {most:.0f} N the most"
-        " that belt and bearings bear; wrap, pulleys or loads must change"
+        f"no tension will do: {least:.0f} N at rest is the least that holds, {most:.0f} N the most"
+        " that belt and bearings bear; belt, wrap, pulleys or loads must change"
     )
     return replace(finding, message=f"{what}; {words}")
