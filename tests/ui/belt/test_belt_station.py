@@ -10,6 +10,7 @@ from PyQt6.QtWidgets import QFileDialog, QLabel
 from pytestqt.qtbot import QtBot
 
 from driving import settle, type_into
+from jovial_tack.document.edits.changing import changed, with_shaft
 from jovial_tack.document.edits.engine import set_units
 from jovial_tack.document.edits.routes import take_off
 from jovial_tack.document.edits.shafts import remove_shaft
@@ -126,9 +127,16 @@ def test_a_push_and_its_play_are_told_as_tension_and_typed_over(
     assert f"is {found.tension_n:.0f} N at rest" in said(bench)
     type_into(qtbot, bench.feel.play, "90")
     assert "quarter of the span" in said(bench) and bench.feel.found is None
-    session.new(set_units(session.build, "in"))
-    qtbot.waitUntil(lambda: bench.feel.found is not None, timeout=10_000)
-    assert "lbf)" in said(bench)
+    type_into(qtbot, bench.feel.play, "7 mm")
+    window.show_units("in")
+    qtbot.waitUntil(lambda: "lbf)" in said(bench), timeout=10_000)
+    assert bench.feel.play.text() == "0.276 in"  # what was felt stays
+    apart = session.build.drives[0].id
+    far = changed(session.build.shaft("alt"), center_mm=session.build.shaft("crank").center_mm)
+    session.edit("a shaft on the crank", with_shaft(session.build, far))
+    qtbot.waitUntil(lambda: not session.results.drive(apart).spans, timeout=10_000)
+    bench.feel.span.activated.emit(0)
+    assert bench.feel.found is None and "no tension at rest" in said(bench)
 
 
 def test_the_pages_of_the_bench(

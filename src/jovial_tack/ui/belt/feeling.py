@@ -31,7 +31,7 @@ class FeelPage(Page):
         self.column.insertWidget(0, self.span)
         self.play = self.add_field("Play", "How far the middle gave", LENGTH, 5.0)
         self.push = self.add_field("Push", "Force of the push", FORCE, 30.0, 1)
-        self._shown_for: tuple[str, tuple[str, ...], str] | None = None
+        self._shown_for: tuple[str, tuple[str, ...]] | None = None
 
     def refresh(self) -> None:
         """Tell the tension for the drive of the shop."""
@@ -40,10 +40,11 @@ class FeelPage(Page):
             self.tell_not("there is no belt drive to feel")
             return
         result = self._session.results.drive(drive)
-        shown_for = (drive, build.drive(drive).route, build.display_units)
+        shown_for = (drive, build.drive(drive).route)
         if self._shown_for != shown_for and result.spans:
             self._shown_for = shown_for
             self._offer_spans(build, result)
+        self.play.show_value(self.play.value, build.display_units)
         sprung = isinstance(result.tensioner, ArmResult)
         self.span.setVisible(not sprung)
         for field in (self.play, self.push):
@@ -70,7 +71,9 @@ class FeelPage(Page):
 
     def _begin(self, result: DriveResult, unit: str) -> None:
         """The feel of the layout as it is: what is felt on the engine goes over it."""
-        span = next(s for s in result.spans if s.from_id == self.span.currentData())
+        span = next((s for s in result.spans if s.from_id == self.span.currentData()), None)
+        if span is None:  # the belt has lost its path since the spans were offered
+            return
         self.play.show_value(span.length_mm / 64, unit)
         self.push.show_value(None if span.push_n is None else round(span.push_n, 2), "N", 1)
 
