@@ -131,10 +131,10 @@ def test_a_push_and_its_play_are_told_as_tension_and_typed_over(
     window.show_units("in")
     qtbot.waitUntil(lambda: "lbf)" in said(bench), timeout=10_000)
     assert bench.feel.play.text() == "0.276 in"  # what was felt stays
-    apart = session.build.drives[0].id
+    two = session.build.drives[0].id
     far = changed(session.build.shaft("alt"), center_mm=session.build.shaft("crank").center_mm)
     session.edit("a shaft on the crank", with_shaft(session.build, far))
-    qtbot.waitUntil(lambda: not session.results.drive(apart).spans, timeout=10_000)
+    qtbot.waitUntil(lambda: not session.results.drive(two).spans, timeout=10_000)
     bench.feel.span.activated.emit(0)
     assert bench.feel.found is None and "no tension at rest" in said(bench)
 
