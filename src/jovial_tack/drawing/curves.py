@@ -24,12 +24,16 @@ UNITS: dict[Over, str] = {
 
 
 class Curve(Value, frozen=True):
-    """One thing over the revs. target: what it is of; rpm and values run together."""
+    """One thing over the revs. target: what it is of; rpm and values run together.
+
+    aside: what the values hold for, where they are not of the arm at its full torque.
+    """
 
     name: str
     target: Target
     rpm: tuple[float, ...]
     values: Numbers
+    aside: str = ""
 
     def at(self, rpm: float) -> float | None:
         """The value at the speed nearest to an engine speed."""
@@ -96,6 +100,7 @@ def _arcs(drive: Drive, result: DriveResult, names: dict[str, str]) -> tuple[Cur
             ("pulley", drive.id, pulley.id),
             result.rpm,
             tuple(None if used is None else 100 * used for used in pulley.low_arc_used),
+            "arm weak" if pulley.low_arc_used != pulley.arc_used_fraction else "",
         )
         for pulley in result.pulleys
         if any(used is not None and used > 0.005 for used in pulley.low_arc_used)

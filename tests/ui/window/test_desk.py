@@ -342,6 +342,8 @@ def test_plots_show_the_results_and_are_written(
     revs._point(3000.0)
     assert revs.readout.text().startswith("3000 rpm: Corvane 61 6371")
     revs.show_over("arc used")
+    revs._point(6600.0)
+    assert revs.readout.text() == "6600 rpm: Corvane 61 105 % of wrap, arm weak"
     for suffix, start in ((".csv", b"engine speed"), (".svg", b"<?xml"), (".png", b"\x89PNG")):
         path = tmp_path / f"plot{suffix}"
         monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_, p=path: (str(p), ""))

@@ -193,7 +193,8 @@ class RevsPlot(DeskPart):
             if self._over in ("arm angle", "boost")
             else f"{value:.0f}"
         )
-        self.readout.setText(f"{nearest:.0f} rpm: {held.name} {number} {unit}")
+        told = f"{nearest:.0f} rpm: {held.name} {number} {unit}"
+        self.readout.setText(", ".join(filter(None, (told, held.aside))))
 
     def export(self) -> None:
         """Write the plot to a file of the user's choice."""
