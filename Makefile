@@ -2,11 +2,12 @@
 # make test   set up what is missing and run all that CI runs
 # make quick  the tests of document, answers and core that are not slow: under a minute, no window
 # make t T=tests/answers/belt   the tests of one place, without a screen
+# make drawn N=400   every mend and every belt to order on so many drives drawn at random: an hour
 # make fix    format, and mend what the linter can
 # make install, make uninstall   put it into your home with menu entry and file type, or take it out
 PY = .venv/bin/python
 
-.PHONY: help demo setup setup-test check test quick t fix screenshots bench wheel install uninstall clean
+.PHONY: help demo setup setup-test check test quick drawn t fix screenshots bench wheel install uninstall clean
 
 help:
 	@sed -n 's/^# //p' Makefile
@@ -34,6 +35,10 @@ test: check
 
 quick: setup-test
 	$(PY) -m pytest -n 2 -m "not slow" tests/core tests/document tests/answers
+
+N = 400
+drawn: setup-test
+	$(PY) -m pytest -n 2 --drawn $(N) tests/answers/mending
 
 t: setup-test
 	QT_QPA_PLATFORM=offscreen $(PY) -m pytest -m "not screen" $(T)

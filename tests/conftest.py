@@ -9,8 +9,19 @@ import pytest
 
 sys.path.insert(0, str(Path(__file__).parent))
 
+from drawn import KINDS
 from jovial_tack.catalogue import Catalogue, load_catalogue
 from support import DEMO, read_case
+
+
+def pytest_addoption(parser: pytest.Parser) -> None:
+    parser.addoption("--drawn", type=int, default=len(KINDS), help="how many drives are drawn")
+
+
+def pytest_generate_tests(metafunc: pytest.Metafunc) -> None:
+    """Tests that ask for a `drawing` are run on that many drives drawn at random."""
+    if "drawing" in metafunc.fixturenames:
+        metafunc.parametrize("drawing", range(metafunc.config.getoption("--drawn")))
 
 
 @pytest.fixture(autouse=True)

@@ -15,6 +15,6 @@ def advised(
     build: Build, solution: Solution, catalogue: Catalogue
 ) -> tuple[Results, tuple[Verdict, Verdict, Verdict, Verdict]]:
     """The results with the mends of their findings, and the four verdicts."""
-    results = mended(solution.results, mends_of(build, catalogue, solution))
     orders = belts_to_order(build, catalogue)
+    results = mended(solution.results, mends_of(build, catalogue, solution, orders))
     return results, verdicts(build, results, orders, catalogue.limits)

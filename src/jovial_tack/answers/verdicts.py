@@ -69,7 +69,7 @@ def verdicts(
     """Fits, Order, Holds and Lines up, in that order."""
     return (
         _fits(build, results, limits),
-        _order(build, orders),
+        order_verdict(build, orders),
         _holds(build, results),
         _lines_up(build, results),
     )
@@ -136,7 +136,8 @@ def _note(drive: DriveResult) -> str:
     return next((f.message for f in drive.findings if f.kind is NOT_DETERMINED), "")
 
 
-def _order(build: Build, orders: Mapping[str, OrderedBelt | None]) -> Verdict:
+def order_verdict(build: Build, orders: Mapping[str, OrderedBelt | None]) -> Verdict:
+    """The belts to order; good only where all of them are fitted."""
     title = "Order"
     if not orders:
         return Verdict(title, "unknown", "No belt to name yet", "Choose a tensioner and a belt")

@@ -398,7 +398,8 @@ class Session(QObject):
 
         def work() -> _Advice:
             orders = belts_to_order(build, catalogue, check_cancelled=check_cancelled)
-            return _Advice(build, orders, mends_of(build, catalogue, solution, check_cancelled))
+            mends = mends_of(build, catalogue, solution, orders, check_cancelled)
+            return _Advice(build, orders, mends)
 
         self._adviser.submit(work)
 

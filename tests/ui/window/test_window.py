@@ -328,7 +328,7 @@ def test_the_demo_is_mended_by_the_button_on_its_verdict(qtbot: QtBot, window: M
     holds = window.strip.buttons[2]
     assert holds.verdict.mark == "stop" and "105 % of its wrap" in holds.verdict.sentence
     button = holds.mend_button
-    assert button.isVisible() and button.text() == "Fit 10PK1180: 84 % of its wrap then"
+    assert button.isVisible() and button.text() == "Fit 10PK1180: 84 % of its wrap, 1 more to watch"
     qtbot.mouseClick(button, Qt.MouseButton.LeftButton)
     assert window.session.history.undo_label == "fit 10PK1180"
     settle(qtbot, window)

@@ -41,6 +41,8 @@ from jovial_tack.document.model import Build, LockedTensioner
 
 _AROUND_MM = 30.0
 _MOST_HOME = 3
+#: Sets to bring home are made of so many belts, those nearest to mid window.
+ENOUGH = 12
 _SURE = 0.995
 _SLIPPING = (SLIP, BELT_FLOATS)
 _LEAVING = (ARM_AT_STOP, ARM_OUTSIDE_WINDOW, BELT_TOO_LONG, BELT_TOO_SHORT)
@@ -88,12 +90,18 @@ class BeltChoice(Value, frozen=True):
 
 
 def choose_belt(
-    build: Build, drive_id: str, catalogue: Catalogue, around_mm: float = _AROUND_MM
+    build: Build,
+    drive_id: str,
+    catalogue: Catalogue,
+    around_mm: float = _AROUND_MM,
+    enough: int | None = None,
 ) -> BeltChoice:
     """Window, installed belt, stocked belts around the window, and which to bring home.
 
-    around_mm: how far outside the window belts are still looked at; what to bring home does not depend
-    on it. Raises KeyError for a drive that is not there. A drive that cannot be decided says why.
+    around_mm: how far outside the window belts are still looked at; enough: after how many belts, from
+    mid window outwards, against which nothing speaks, no more are looked at: with ENOUGH what to bring
+    home is that of all, with one it is only sure whether there is any. Raises KeyError for a drive that
+    is not there. A drive that cannot be decided says why.
     """
     build.drive(drive_id)
     cases = assemble(build, catalogue)
@@ -112,24 +120,30 @@ def choose_belt(
     stocked = stock_for(build, case.belt, catalogue)
     low, high = window.shortest_mm - around_mm, window.longest_mm + around_mm
     near = [belt for belt in stocked if low <= belt.effective_length_mm <= high]
-    candidates = tuple(
-        _judged(chooser.candidate(belt, window), build, drive_id, catalogue) for belt in near
-    )
+    sigma = length_sigma_mm(case, catalogue)
+    taken = window
+    if stands_locked:  # nothing moves to take up a belt that is off by more
+        low, high = window.shortest_mm - FIXED_WITHIN_MM, window.longest_mm + FIXED_WITHIN_MM
+        taken = Window(low, high, window.mid_mm)
+    candidates: list[Candidate] = []
+    passing = 0
+    for belt in sorted(near, key=lambda b: abs(b.effective_length_mm - window.mid_mm)):
+        if enough is not None and passing >= enough:
+            break
+        seen = _judged(chooser.candidate(belt, window), build, drive_id, catalogue)
+        candidates.append(seen)
+        passing += seen.passes and seen.count != 0 and _is_likely(seen, taken, sigma)
+    candidates.sort(key=lambda belt: belt.effective_length_mm)
     fitted = case.model.belt.effective_length_mm
     installed = None
     if fitted is not None:
         name = case.belt.profile.number(case.belt.ribs, fitted)
         seen = chooser.candidate(Stocked(name, fitted), window)
         installed = _judged(seen, build, drive_id, catalogue)
-    sigma = length_sigma_mm(case, catalogue)
     to_have, reason = _worth_having(candidates)
-    taken = window
-    if stands_locked:  # nothing moves to take up a belt that is off by more
-        low, high = window.shortest_mm - FIXED_WITHIN_MM, window.longest_mm + FIXED_WITHIN_MM
-        taken = Window(low, high, window.mid_mm)
     home, any_fits = bring_home(to_have, taken, sigma)
     return BeltChoice(
-        drive_id, installed, window, candidates, home, sigma, any_fits, reason=reason
+        drive_id, installed, window, tuple(candidates), home, sigma, any_fits, reason=reason
     )  # fmt: skip
 
 
@@ -172,20 +186,10 @@ def bring_home(
     """
 
     def chance(belts: tuple[Candidate, ...]) -> float:
-        spans = sorted(
-            (b.effective_length_mm - window.longest_mm, b.effective_length_mm - window.shortest_mm)
-            for b in belts
-        )
-        total, reached = 0.0, -np.inf
-        for start, end in spans:
-            begin = max(start, reached)
-            if end > begin:
-                total += _below(end, sigma_mm) - _below(begin, sigma_mm)
-                reached = end
-        return total
+        return _chance(belts, window, sigma_mm)
 
-    likely = [belt for belt in candidates if chance((belt,)) >= _WORTH_IT]
-    near = sorted(likely, key=lambda c: abs(c.effective_length_mm - window.mid_mm))[:12]
+    likely = [belt for belt in candidates if _is_likely(belt, window, sigma_mm)]
+    near = sorted(likely, key=lambda c: abs(c.effective_length_mm - window.mid_mm))[:ENOUGH]
     if not near:
         return (), None
     best: tuple[Candidate, ...] = (near[0],)
@@ -202,6 +206,25 @@ def bring_home(
     order = sorted(best, key=lambda b: b.effective_length_mm)
     home = tuple(BroughtHome(b.number, b.effective_length_mm, chance((b,))) for b in order)
     return home, chance(best)
+
+
+def _is_likely(belt: Candidate, window: Window, sigma_mm: float) -> bool:
+    return _chance((belt,), window, sigma_mm) >= _WORTH_IT
+
+
+def _chance(belts: tuple[Candidate, ...], window: Window, sigma_mm: float) -> float:
+    """How probably one of some belts fits: the union of what each of them allows to be off."""
+    spans = sorted(
+        (b.effective_length_mm - window.longest_mm, b.effective_length_mm - window.shortest_mm)
+        for b in belts
+    )
+    total, reached = 0.0, -np.inf
+    for start, end in spans:
+        begin = max(start, reached)
+        if end > begin:
+            total += _below(end, sigma_mm) - _below(begin, sigma_mm)
+            reached = end
+    return total
 
 
 def _below(limit: float, sigma: float) -> float:

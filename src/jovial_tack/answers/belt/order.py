@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-from jovial_tack.answers.belt.buying import BeltChoice, choose_belt
+from jovial_tack.answers.belt.buying import ENOUGH, BeltChoice, choose_belt
 from jovial_tack.answers.belt.window import Candidate
 from jovial_tack.answers.drive.assemble import assemble
 from jovial_tack.answers.drive.case import Case
@@ -39,9 +39,12 @@ def belts_to_order(
     build: Build,
     catalogue: Catalogue,
     only: str | None = None,
+    enough: int = ENOUGH,
     check_cancelled: Callable[[], None] = lambda: None,
 ) -> dict[str, OrderedBelt | None]:
     """For every drive (or only one) the belt to order; None where no stocked belt fits and goes on.
+
+    enough: as `choose_belt` has it; one is enough to know whether there is any.
 
     It is the one of those to bring home that lies nearest to mid window, so that it goes on, rests and
     runs in the window, holds and is not too tight, where there is such a belt. Drives without a
@@ -54,7 +57,7 @@ def belts_to_order(
         if case.drive is None or case.model.tensioner is None or only not in (None, name):
             continue
         check_cancelled()
-        choice = choose_belt(build, name, catalogue, around_mm=_JUST_OUTSIDE_MM)
+        choice = choose_belt(build, name, catalogue, _JUST_OUTSIDE_MM, enough)
         if choice.window is not None:
             found[name] = _ordered(case, choice)
         elif case.arm is not None or case.track is not None:

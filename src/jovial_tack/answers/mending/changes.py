@@ -1,8 +1,8 @@
 """What a builder would change about one drive, in the order in which he would.
 
-Another stocked belt, a notch, an idler hole, a bracket offset, a pulley on the shelf, a spacer, the
-spring or the pull, another construction, more ribs. Every figure is rounded before it is tried, so
-that what is printed is what was solved.
+The pull of what is bolted, another stocked belt, a notch, an idler hole, a bracket offset, a part on
+the shelf, a spacer, another spring, another construction, more ribs. Every figure
+is rounded before it is tried, so that what is printed is what was solved.
 """
 
 from __future__ import annotations
@@ -12,7 +12,16 @@ from collections.abc import Iterator, Set
 from contextlib import suppress
 
 from jovial_tack.answers.belt.buying import BeltChoice, choose_belt
-from jovial_tack.answers.kinds import Judged
+from jovial_tack.answers.kinds import (
+    BELT_SPEED,
+    OVERSPEED,
+    PROUD_OF_RIM,
+    RIB_MISMATCH,
+    SMALL_PULLEY,
+    TEETH,
+    UNDERSPEED,
+    Kind,
+)
 from jovial_tack.answers.results import DriveResult
 from jovial_tack.answers.survey.putting_on import put_on
 from jovial_tack.catalogue import Catalogue
@@ -30,6 +39,8 @@ from jovial_tack.document.model import (
     Drive,
     HolesMount,
     LockedTensioner,
+    Shaft,
+    ShelfPart,
     SpringArmTensioner,
 )
 
@@ -37,32 +48,46 @@ _TORQUE_STEP_NM = 0.5
 _PULL_STEP_N = 10.0
 _FACTORS = (1.1, 0.9, 1.25, 0.8, 1.5, 0.65, 0.5)
 _MORE_RIBS = (1, 2, 4)
+#: Kinds that only other pulleys mend.
+_OF_PULLEYS = {
+    BELT_SPEED, OVERSPEED, PROUD_OF_RIM, RIB_MISMATCH, SMALL_PULLEY, TEETH, UNDERSPEED,
+}  # fmt: skip
 _CONSTRUCTIONS = {"soft_grip": "a soft, grippy belt", "low_stretch": "a low-stretch belt"}
 
 
 class Change(Value, frozen=True):
-    """One change, in words that ask for it, and the build it makes."""
+    """One change, in words that ask for it, and the build it makes. of_pulley: with another pulley."""
 
     words: str
     build: Build
+    of_pulley: bool = False
+
+    def may_mend(self, kind: Kind) -> bool:
+        """Whether it is worth trying on a kind of finding."""
+        return self.of_pulley or kind not in _OF_PULLEYS
 
 
 def changes(
-    build: Build, result: DriveResult, wanted: Set[Judged], catalogue: Catalogue
+    build: Build, result: DriveResult, wanted: Set[Kind], catalogue: Catalogue
 ) -> Iterator[Change]:
-    """All single changes of one drive that may mend a verdict wanted, those first that cost least."""
+    """All single changes of one drive that may mend kinds of findings, those first that cost least."""
     drive = build.drive(result.id)
-    of_belt = bool(wanted & {"Fits", "Holds"})
-    if of_belt:
-        yield from _belts(build, drive, choose_belt(build, drive.id, catalogue))
+    judged = {kind.verdict for kind in wanted - _OF_PULLEYS}
+    of_belt = bool(judged & {"Fits", "Holds"})
+    choice = choose_belt(build, drive.id, catalogue) if of_belt else None
+    if of_belt and isinstance(drive.tensioner, LockedTensioner):
+        yield from _pulls(build, drive, drive.tensioner, result)
+    if choice is not None:
+        yield from _belts(build, drive, choice)
         yield from _notches(build, drive)
         yield from _holes(build, drive)
-    yield from _brackets(build, drive)
+    if judged:
+        yield from _brackets(build, drive)
     yield from _shelf(build, drive, catalogue)
-    if "Lines up" in wanted:
+    if "Lines up" in judged:
         yield from _spacers(build, drive, result)
     if of_belt:
-        yield from _tensions(build, drive, result)
+        yield from _springs(build, drive)
         yield from _constructions(build, drive, catalogue)
         yield from _ribs(build, drive)
 
@@ -123,19 +148,28 @@ def _brackets(build: Build, drive: Drive) -> Iterator[Change]:
 
 
 def _shelf(build: Build, drive: Drive, catalogue: Catalogue) -> Iterator[Change]:
-    """Pulleys and idlers that lie on the shelf, where they take one like them's place."""
+    """Parts that lie on the shelf, where they take the place of one like them."""
     for part in build.shelf:
-        if part.kind not in ("pulley", "idler") or part.count < 1:
+        if part.count < 1:
             continue
         for name in _shafts(build, drive):
             shaft = build.shaft(name)
-            idle = shaft.kind in ("idler", "tensioner")
-            if idle != (part.kind == "idler"):
+            if shaft.part == part.id or not _goes_on(build, drive, shaft, part):
                 continue
             with suppress(JovialTackError):
-                yield Change(
-                    f"put {part.label} on {shaft.label}", put_on(build, name, part.id, catalogue)
-                )
+                tried = put_on(build, name, part.id, catalogue)
+                yield Change(f"put {part.label} on {shaft.label}", tried, part.kind == "pulley")
+
+
+def _goes_on(build: Build, drive: Drive, shaft: Shaft, part: ShelfPart) -> bool:
+    """Whether a part on the shelf is of the kind that a shaft carries in a drive."""
+    if part.kind == "tensioner":
+        arm = drive.tensioner
+        return isinstance(arm, SpringArmTensioner) and drive.pulley(arm.pulley).shaft == shaft.id
+    if part.kind == "accessory":
+        return part.of == shaft.kind
+    idle = shaft.kind in ("idler", "tensioner")
+    return part.kind == ("idler" if idle else "pulley")
 
 
 def _spacers(build: Build, drive: Drive, result: DriveResult) -> Iterator[Change]:
@@ -160,22 +194,28 @@ def _spacers(build: Build, drive: Drive, result: DriveResult) -> Iterator[Change
         yield Change(" and ".join(words), every)
 
 
-def _tensions(build: Build, drive: Drive, result: DriveResult) -> Iterator[Change]:
-    """The spring's torque, or the pull a shaft is bolted at, from what is there up and down."""
+def _springs(build: Build, drive: Drive) -> Iterator[Change]:
+    """The spring's torque, from what is there up and down."""
     tensioner = drive.tensioner
-    if isinstance(tensioner, SpringArmTensioner):
-        for torque in _around(tensioner.torque_nm, _TORQUE_STEP_NM):
-            words = f"a spring of {torque:.1f} N·m on the arm in place of {tensioner.torque_nm:.1f}"
-            yield Change(words, set_arm(build, drive.id, torque_nm=torque))
-    elif isinstance(tensioner, LockedTensioner):
-        pulls = _around(tensioner.installed_tension_n, _PULL_STEP_N)
-        grip = result.grip
-        if grip is not None and grip.least_tension_n and grip.most_tension_n:
-            middle = math.sqrt(grip.least_tension_n * grip.most_tension_n)
-            pulls.insert(0, max(1.0, round(middle / _PULL_STEP_N)) * _PULL_STEP_N)
-        for pull in pulls:
-            words = f"bolt it at {pull:.0f} N in place of {tensioner.installed_tension_n:.0f}"
-            yield Change(words, set_tensioner(build, drive.id, installed_tension_n=pull))
+    if not isinstance(tensioner, SpringArmTensioner):
+        return
+    for torque in _around(tensioner.torque_nm, _TORQUE_STEP_NM):
+        words = f"a spring of {torque:.1f} N·m on the arm in place of {tensioner.torque_nm:.1f}"
+        yield Change(words, set_arm(build, drive.id, torque_nm=torque))
+
+
+def _pulls(
+    build: Build, drive: Drive, tensioner: LockedTensioner, result: DriveResult
+) -> Iterator[Change]:
+    """The pull a shaft is bolted at: the middle of the band, then from what is there up and down."""
+    pulls = _around(tensioner.installed_tension_n, _PULL_STEP_N)
+    grip = result.grip
+    if grip is not None and grip.least_tension_n and grip.most_tension_n:
+        middle = math.sqrt(grip.least_tension_n * grip.most_tension_n)
+        pulls.insert(0, max(1.0, round(middle / _PULL_STEP_N)) * _PULL_STEP_N)
+    for pull in pulls:
+        words = f"bolt it at {pull:.0f} N in place of {tensioner.installed_tension_n:.0f}"
+        yield Change(words, set_tensioner(build, drive.id, installed_tension_n=pull))
 
 
 def _around(now: float, step: float) -> list[float]:

@@ -9,36 +9,33 @@ from __future__ import annotations
 from collections.abc import Callable, Mapping
 from typing import Any
 
+from jovial_tack.answers.belt.buying import ENOUGH
+from jovial_tack.answers.belt.order import OrderedBelt, belts_to_order
 from jovial_tack.answers.drive.solve import Solution, solve_again
 from jovial_tack.answers.drive.words import percent
 from jovial_tack.answers.kinds import (
     ARM_AT_STOP,
     ARM_OUTSIDE_WINDOW,
     BELT_FLOATS,
-    BELT_SPEED,
     BELT_TOO_LONG,
     BELT_TOO_SHORT,
     HUB_LOAD,
     LOW_RESERVE,
-    PROUD_OF_RIM,
-    RIB_MISMATCH,
     SLIP,
-    SMALL_PULLEY,
-    TEETH,
     TOO_TIGHT,
 )
 from jovial_tack.answers.mending.changes import Change, changes
 from jovial_tack.answers.results import DriveResult, Edit, Finding, Level, Mend, Readings, Results
-from jovial_tack.answers.verdicts import Mark, Verdict, verdicts
+from jovial_tack.answers.verdicts import Mark, order_verdict, verdicts
 from jovial_tack.catalogue import Catalogue
 from jovial_tack.core.value import Value, replace
+from jovial_tack.document.edits.belts import set_belt_length
 from jovial_tack.document.model import Build, dump
 
 _MOST_TOLD = 3
 _GRAVITY: Mapping[Mark, int] = {"good": 0, "unknown": 0, "watch": 1, "stop": 2}
+_WEIGHT: Mapping[Level, int] = {"note": 0, "watch": 1, "stop": 2}
 
-#: Kinds that no change of this list mends; they need another crank pulley, or another part.
-_NOT_SO = {BELT_SPEED, PROUD_OF_RIM, RIB_MISMATCH, SMALL_PULLEY, TEETH}
 #: Findings that more tension mends, or less.
 _OF_TENSION = {SLIP, TOO_TIGHT, HUB_LOAD}
 #: Findings that grow into one another.
@@ -49,6 +46,16 @@ _FAMILIES: tuple[set[str], ...] = (
 
 #: What a mend belongs to: drive, code and place of a finding.
 Key = tuple[str, str, str]
+#: For every drive the belt to order; None where no stocked belt fits and goes on.
+Orders = Mapping[str, OrderedBelt | None]
+
+
+class _Judged:
+    """A build with all that is concluded of it but *Order*."""
+
+    def __init__(self, build: Build, results: Results, catalogue: Catalogue) -> None:
+        self.build, self.results, self.catalogue = build, results, catalogue
+        self.marks = [v.mark for v in verdicts(build, results, {}, catalogue.limits)]
 
 
 class _Tried(Value, frozen=True, eq=False):
@@ -56,7 +63,6 @@ class _Tried(Value, frozen=True, eq=False):
 
     change: Change
     results: Results
-    verdicts: tuple[Verdict, Verdict, Verdict, Verdict]
 
     def has(self, key: Key, level: Level, before: Results) -> bool:
         """Whether a finding is still there, or another of its family that is no less grave.
@@ -65,12 +71,17 @@ class _Tried(Value, frozen=True, eq=False):
         elsewhere is not mended.
         """
         drive_id, code, where = key
-        codes = next((family for family in _FAMILIES if code in family), {code})
+        codes = _family(code)
         stopped = {f.where for f in _findings(before, drive_id, codes) if f.level == "stop"}
         now = _findings(self.results, drive_id, codes)
         here = [f for f in now if f.where == where]
         spread = [f for f in now if f.level == "stop" and f.where not in {where, *stopped}]
         return bool(spread) or any(f.kind.code == code or f.level in ("stop", level) for f in here)
+
+
+def _family(code: str) -> set[str]:
+    """The codes of findings that grow into one another, with a code that is given."""
+    return next((family for family in _FAMILIES if code in family), {code})
 
 
 def _findings(results: Results, drive_id: str, codes: set[str]) -> list[Finding]:
@@ -87,62 +98,121 @@ def mends_of(
     build: Build,
     catalogue: Catalogue,
     before: Solution,
+    orders: Orders,
     check_cancelled: Callable[[], None] = lambda: None,
 ) -> dict[Key, tuple[Mend, ...]]:
-    """For every finding that counts in a verdict, up to three changes that mend it, best first."""
+    """For every finding that counts in a verdict, up to three changes that mend it, best first.
+
+    orders: the belts to order as the build stands.
+    """
     started = solve_again(build, None, catalogue, before, reserve=False)
-    now = verdicts(build, started.results, {}, catalogue.limits)
+    now = _Judged(build, started.results, catalogue)
     found: dict[Key, tuple[Mend, ...]] = {}
     for drive in started.results.drives:
-        wrong = [
-            f for f in drive.findings
-            if f.kind.verdict is not None and f.level != "note" and f.kind not in _NOT_SO
-        ]  # fmt: skip
+        wrong = [f for f in drive.findings if f.kind.verdict is not None and f.level != "note"]
         if not wrong or build.drive(drive.id).tensioner is None:
             continue
-        check_cancelled()
-        levels = {key_of(drive, finding): finding.level for finding in wrong}
         told = before.results.drive(drive.id) if _has(before.results, drive.id) else drive
-        mending: dict[Key, list[_Tried]] = {key: [] for key in levels}
-        at_a_cost: dict[Key, list[_Tried]] = {key: [] for key in levels}
-        wanted = {f.kind.verdict for f in wrong if f.kind.verdict is not None}
-        for place, change in enumerate(changes(build, told, wanted, catalogue)):
-            if place >= _MOST_TOLD and all(mending.values()):
-                break
-            check_cancelled()
-            tried = _try(change, catalogue, started)
-            if not _no_graver(now, tried.verdicts) or not _stands_as(started.results, tried):
+        search = _Search(now, orders, {key_of(drive, f): f for f in wrong})
+        for change in changes(build, told, {f.kind for f in wrong}, catalogue):
+            if search.is_over(change):
                 continue
-            clean = _no_more(started.results, now, tried)
-            for key, tries in (mending if clean else at_a_cost).items():
-                if len(tries) < _MOST_TOLD and not tried.has(key, levels[key], started.results):
-                    tries.append(tried)
-        for key, level in levels.items():
-            # what costs something elsewhere is told only where nothing better is there
-            tries = mending[key] or [t for t in at_a_cost[key] if level == "stop"]
-            if tries:
-                found[key] = tuple(_told(build, key, tried, started.results) for tried in tries)
+            check_cancelled()
+            results = solve_again(change.build, None, catalogue, started, reserve=False).results
+            search.offer(change, _Judged(change.build, results, catalogue))
+        for key, tries in search.chosen().items():
+            found[key] = tuple(_told(build, key, tried, started.results) for tried in tries)
     return found
+
+
+class _Search:
+    """The changes found so far for every finding of one drive.
+
+    What costs something as grave elsewhere is kept apart, and told only where nothing better is there;
+    what makes a stop out of something to be watched is no mend.
+    """
+
+    def __init__(self, now: _Judged, orders: Orders, wrong: Mapping[Key, Finding]) -> None:
+        self.now, self.before, self.orders = now, now.results, orders
+        self.wrong = wrong
+        self.tried = 0
+        self.clean: dict[Key, list[_Tried]] = {key: [] for key in wrong}
+        self.costly: dict[Key, list[_Tried]] = {key: [] for key in wrong}
+
+    def is_over(self, change: Change) -> bool:
+        """Whether all that a change may mend is mended, after the first few."""
+        if self.tried < _MOST_TOLD:
+            return False
+        return not any(
+            change.may_mend(finding.kind)
+            for key, finding in self.wrong.items()
+            if not self.clean[key] and (finding.level == "stop" or not self.costly[key])
+        )
+
+    def offer(self, change: Change, then: _Judged) -> None:
+        """Keep a change for the findings it mends, if it makes no verdict graver."""
+        self.tried += 1
+        if not _no_graver(self.now, then) or not _stands_as(self.before, then.results):
+            return
+        tried = _Tried(change, then.results)
+        cost = max((_WEIGHT[f.level] for f in _costs(self.before, then.results)), default=0)
+        mended = [
+            key for key, finding in self.wrong.items()
+            if cost <= _WEIGHT[finding.level] and len(self.clean[key]) < _MOST_TOLD
+            and not tried.has(key, finding.level, self.before)
+        ]  # fmt: skip
+        if mended and _orders_no_worse(self.now, then, self.orders):
+            for key in mended:
+                kept = self.clean if cost < _WEIGHT[self.wrong[key].level] else self.costly
+                kept[key].append(tried)
+
+    def chosen(self) -> dict[Key, list[_Tried]]:
+        """Up to three for every finding that has any, those first that cost the least."""
+        chosen = {}
+        for key, clean in self.clean.items():
+            costly = sorted(self.costly[key], key=lambda t: _cost(self.before, t.results))
+            if tries := (clean or costly)[:_MOST_TOLD]:
+                chosen[key] = tries
+        return chosen
 
 
 def _has(results: Results, drive_id: str) -> bool:
     return any(drive.id == drive_id for drive in results.drives)
 
 
-def _try(change: Change, catalogue: Catalogue, before: Solution) -> _Tried:
-    results = solve_again(change.build, None, catalogue, before, reserve=False).results
-    return _Tried(change, results, verdicts(change.build, results, {}, catalogue.limits))
+def _no_graver(now: _Judged, then: _Judged) -> bool:
+    """Whether no verdict that follows from findings is graver."""
+    return all(_GRAVITY[b] <= _GRAVITY[a] for a, b in zip(now.marks, then.marks, strict=True))
 
 
-def _no_graver(now: tuple[Verdict, ...], then: tuple[Verdict, ...]) -> bool:
-    """Whether no verdict is graver."""
-    return all(_GRAVITY[b.mark] <= _GRAVITY[a.mark] for a, b in zip(now, then, strict=True))
+def _orders_no_worse(now: _Judged, then: _Judged, orders: Orders) -> bool:
+    """Whether *Order* is no graver; only drives that a change can have touched are asked again."""
+    mark = order_verdict(now.build, orders).mark
+    if mark not in ("good", "watch"):
+        return True
+    for drive_id in orders:
+        if _takes_the_same(now.build, then.build, drive_id):
+            if mark == "good" and then.build.drive(drive_id) != now.build.drive(drive_id):
+                return False  # another belt than the one to order
+            continue
+        enough = ENOUGH if mark == "good" else 1
+        order = belts_to_order(then.build, then.catalogue, drive_id, enough).get(drive_id)
+        if order is None or (mark == "good" and not order.is_fitted):
+            return False
+    return True
 
 
-def _stands_as(before: Results, tried: _Tried) -> bool:
+def _takes_the_same(before: Build, after: Build, drive_id: str) -> bool:
+    """Whether a change leaves a drive all but the length of its belt."""
+    was = before.drive(drive_id)
+    now = set_belt_length(after, drive_id, was.belt.effective_length_mm).drive(drive_id)
+    return now == was and (before.shafts, before.brackets) == (after.shafts, after.brackets)
+
+
+def _stands_as(before: Results, after: Results) -> bool:
     """Whether every drive that ran still does: of one without a belt nothing is found any more."""
     ran = {drive.id for drive in before.drives if _runs(drive)}
-    return all(_runs(drive) for drive in tried.results.drives if drive.id in ran)
+    return all(_runs(drive) for drive in after.drives if drive.id in ran)
 
 
 def _runs(drive: DriveResult) -> bool:
@@ -150,40 +220,46 @@ def _runs(drive: DriveResult) -> bool:
     return drive.tensioner is not None and not lost
 
 
-def _no_more(before: Results, now: tuple[Verdict, ...], tried: _Tried) -> bool:
-    """Whether no verdict of equal mark speaks of more or graver things."""
-    return all(
-        b.mark != a.mark or _counted(tried.results, b) <= _counted(before, a)
-        for a, b in zip(now, tried.verdicts, strict=True)
-    )
-
-
-def _counted(results: Results, verdict: Verdict) -> tuple[int, int]:
-    """How many things a verdict stops at, and how many it watches."""
-    levels = [f.level for f in results.findings if f.kind.verdict == verdict.title]
-    return levels.count("stop"), levels.count("watch")
-
-
 def _told(build: Build, key: Key, tried: _Tried, before: Results) -> Mend:
     """The mend in words: what is changed, what that leaves, and what it costs elsewhere."""
     costs = _costs(before, tried.results)
-    left = _left(tried, key)
-    if costs:
-        left = f"{left}, but {costs[0].message.partition('; ')[0]}".removeprefix(", ")
+    left = [_left(tried, key)]
+    if costs and costs[0].level == "stop":
+        left.append(f"but {costs[0].message.partition('; ')[0]}")
+    elif costs:
+        left.append(f"{len(costs)} more to watch")
     edits = _edits(dump(build), dump(tried.change.build))
     worse = tuple(dict.fromkeys(finding.kind.code for finding in costs))
-    return Mend(tried.change.words, left, edits, tried.change.build, worse)
+    told = ", ".join(words for words in left if words)
+    return Mend(tried.change.words, told, edits, tried.change.build, worse)
 
 
 def _costs(before: Results, after: Results) -> list[Finding]:
-    """Findings that stop and did not before, the gravest first."""
-    was = {key_of(d, f): f.level for d in before.drives for f in d.findings}
-    return [
+    """Findings that count and are new or graver, the gravest first.
+
+    One that has grown out of a graver one of its family is what is left of that.
+    """
+    was: dict[tuple[str, str, str], int] = {}
+    for drive in before.drives:
+        for finding in drive.findings:
+            weight = _WEIGHT[finding.level]
+            for code in _family(finding.kind.code):
+                key = drive.id, code, finding.where
+                was[key] = max(weight, was.get(key, 0))
+    graver = [
         finding
         for drive in after.drives
         for finding in drive.findings
-        if finding.level == "stop" and was.get(key_of(drive, finding)) != "stop"
+        if finding.kind.verdict is not None
+        and _WEIGHT[finding.level] > was.get(key_of(drive, finding), 0)
     ]
+    return sorted(graver, key=lambda finding: -_WEIGHT[finding.level])
+
+
+def _cost(before: Results, after: Results) -> tuple[int, int]:
+    """How many findings stop that did not, and how many are new to be watched."""
+    levels = [finding.level for finding in _costs(before, after)]
+    return levels.count("stop"), levels.count("watch")
 
 
 def _left(tried: _Tried, key: Key) -> str:
@@ -193,7 +269,7 @@ def _left(tried: _Tried, key: Key) -> str:
     pulley = drive.pulley(where)
     used = None if pulley is None else pulley.worst_arc_used
     if used is not None and code in (SLIP.code, LOW_RESERVE.code):
-        return f"{percent(used)} of its wrap then"
+        return f"{percent(used)} of its wrap"
     return ""
 
 

@@ -1,8 +1,8 @@
 """Where a belt puts a shaft that slides on a slot or swings about a bolt (docs/METHOD.md, section 5).
 
 The shaft is moved until the belt carries its installed tension: path = L0·(1 + (T − T_ref)/EA). The
-path need not grow along the travel, so all places are looked for, by a scan and bisection inside each
-of its cells.
+path need not grow along the travel, so all places are looked for, by a scan and by false position
+inside each of its cells.
 """
 
 from __future__ import annotations
@@ -12,11 +12,11 @@ import numpy as np
 from jovial_tack.core.arrays import Bool, Complex, Float
 from jovial_tack.core.drive.arm import Layout
 from jovial_tack.core.drive.lanes import BeltState
-from jovial_tack.core.drive.path import faults, trace
+from jovial_tack.core.drive.path import Path, faults, trace
 from jovial_tack.core.value import Value
 
 _NODES = 193
-_HALVINGS = 46
+_STEPS, _CLOSED_MM = 60, 1e-11
 
 
 class Slot(Value, frozen=True):
@@ -95,13 +95,16 @@ def slide_paths(
 
     moved: places on the route that sit on the shaft.
     """
-    count = layout.centers.shape[-1]
-    centers = np.empty((*np.shape(share), count), dtype=np.complex128)
+    path = _path_at(layout, moved, track, share)
+    return path.total, ~faults(path, layout.driver_sign).any
+
+
+def _path_at(layout: Layout, moved: tuple[int, ...], track: Track, share: Float) -> Path:
+    centers = np.empty((*np.shape(share), layout.centers.shape[-1]), dtype=np.complex128)
     centers[...] = layout.centers
     for place in moved:
         centers[..., place] = track.center(share)
-    path = trace(centers, layout.signed_radii)
-    return path.total, ~faults(path, layout.driver_sign).any
+    return trace(centers, layout.signed_radii)
 
 
 def slide_to(
@@ -128,13 +131,42 @@ def slide_to(
         known = excess[exists]
         short = bool((known > 0).all()) if known.size else None
         return Slide(track, None, short=short)
-    low, high = grid[cells], grid[cells + 1]
-    rising = excess[cells + 1] > excess[cells]
-    for _ in range(_HALVINGS):
-        middle = (low + high) / 2
-        past = (slide_paths(layout, moved, track, middle)[0] >= wanted) == rising
-        low, high = np.where(past, low, middle), np.where(past, middle, high)
-    found = (low + high) / 2
+    found = _filled(layout, moved, track, wanted, grid[cells], grid[cells + 1])
+    found = found[np.isfinite(found)]  # a pulley in passing may leave a cell without a path
+    if not found.size:
+        return Slide(track, None)
     order = np.argsort(np.abs(track.center(found) - drawn), kind="stable")
     best, *others = (float(share) for share in found[order])
     return Slide(track, best, tuple(others))
+
+
+def _filled(
+    layout: Layout, moved: tuple[int, ...], track: Track, wanted_mm: float, low: Float, high: Float
+) -> Float:
+    """Shares (C,) at which the path has the length wanted, one between each low and high.
+
+    False position; an end that stays twice has its excess halved, so that it cannot stay for ever
+    (the Illinois rule).
+    """
+
+    def excess(share: Float) -> Float:
+        return np.asarray(_path_at(layout, moved, track, share).total - wanted_mm)
+
+    below, above = excess(low), excess(high)
+    share, stayed = low, np.zeros(low.shape)
+    for _ in range(_STEPS):
+        share = np.clip(low - below * (high - low) / (above - below), low, high)
+        now = excess(share)
+        if np.all(np.abs(now) < _CLOSED_MM):
+            break
+        # the new place takes the end's place whose sign it has; +1 where the upper end stays
+        stays = np.where(np.sign(now) == np.sign(below), 1.0, -1.0)
+        again = stays == stayed
+        low, high = np.where(stays > 0, share, low), np.where(stays > 0, high, share)
+        halved = np.where(again, 0.5, 1.0)
+        below, above = (
+            np.where(stays > 0, now, below * halved),
+            np.where(stays > 0, above * halved, now),
+        )
+        stayed = stays
+    return share
