@@ -38,7 +38,7 @@ quick: setup-test
 
 N = 400
 drawn: setup-test
-	$(PY) -m pytest -n 2 --drawn $(N) tests/answers/mending
+	$(PY) -m pytest -n 2 --drawn $(N) tests/answers/mending tests/answers/belt/test_chances.py
 
 t: setup-test
 	QT_QPA_PLATFORM=offscreen $(PY) -m pytest -m "not screen" $(T)
