@@ -166,14 +166,19 @@ def order_verdict(build: Build, orders: Mapping[str, OrderedBelt | None]) -> Ver
 
 
 def _order_detail(order: OrderedBelt, unit: str) -> str:
+    """How the belt would sit, and what speaks against it."""
+    text = ""
     if order.window_fraction is not None and order.growth_left_mm is not None:
         left = format_length(order.growth_left_mm, unit, digits=0 if unit == "mm" else 2)
         text = f"arm {percent(order.window_fraction)} in, {left} of stretch left"
-        return text if order.missed is None else f"{text}; {order.missed}"
-    if order.off_by_mm is not None:
+    elif order.travel_fraction is not None:
+        text = f"bolted {percent(order.travel_fraction)} along its travel"
+    elif order.off_by_mm is not None:
         off = format_length(abs(order.off_by_mm), unit)
-        return f"{off} {'over' if order.off_by_mm > 0 else 'under'} what it calls for"
-    return ""
+        text = f"{off} {'over' if order.off_by_mm > 0 else 'under'} what it calls for"
+    elif order.tension_n is not None:
+        text = f"{order.tension_n:.0f} N at rest"
+    return text if order.missed is None else f"{text}; {order.missed}"
 
 
 def _holds(build: Build, results: Results) -> Verdict:

@@ -10,6 +10,9 @@ import numpy as np
 
 from jovial_tack.core.arrays import Float
 
+#: Values nearer than this to the level are on it, for what has been closed by a straight line.
+_SAME = 1e-4
+
 
 def first_reach(
     function: Callable[[Float], Float],
@@ -57,8 +60,9 @@ def first_reach_over(
     """Least x in [low, high] where function(x, y) ≥ 0 for any y of over (S,), rising.
 
     function: values (K, S) at x (K,) and y (S,). After the first grid only those y are looked at that
-    are beyond the level at the upper end of the cell, and what lies beside the foremost of them. NaN
-    counts as reached. None if the level is never reached, low if it is from the start.
+    are beyond the level at the upper end of the cell, and what lies beside the foremost of them; in the
+    end all are looked at again, and those that were there before are taken along. NaN counts as
+    reached. None if the level is never reached, low if it is from the start.
     """
     grid = np.linspace(low, high, lanes)
     value = function(grid, over)
@@ -68,7 +72,13 @@ def first_reach_over(
         return low if somewhere[0] else None
     place = int(np.argmax(somewhere))
     foremost = _foremost(over, value[place], reached[place])
-    return _in_cell(lambda x: function(x, foremost).max(axis=-1), grid, place, passes - 1)
+    while True:
+        found = _in_cell(function, foremost, np.max, grid, place, passes - 1)
+        value = function(np.array([found]), over)[0]
+        before = ~(value < _SAME) & ~np.isin(over, foremost)
+        if not before.any():
+            return found
+        foremost = np.union1d(foremost, _foremost(over, value, before))
 
 
 def first_all_over(
@@ -83,7 +93,8 @@ def first_all_over(
     """Least x in [low, high] where function(x, y) ≥ 0 for every y of over (S,), rising.
 
     As `first_reach_over`, but all must be there: after the first grid only those y are looked at that
-    were not yet there at the lower end of the cell, and what lies beside the last of them.
+    were not yet there at the lower end of the cell, and what lies beside the last of them, until no
+    other is missing.
     """
     grid = np.linspace(low, high, lanes)
     value = function(grid, over)
@@ -92,15 +103,32 @@ def first_all_over(
         return low if there[0] else None
     place = int(np.argmax(there))
     last = _foremost(over, -value[place - 1], ~(value[place - 1] >= 0))
-    return _in_cell(lambda x: function(x, last).min(axis=-1), grid, place, passes - 1)
+    while True:
+        found = _in_cell(function, last, np.min, grid, place, passes - 1)
+        value = function(np.array([found]), over)[0]
+        missing = ~(value >= -_SAME) & ~np.isin(over, last)
+        if not missing.any():
+            return found
+        last = np.union1d(last, _foremost(over, -value, missing))
 
 
-def _in_cell(function: Callable[[Float], Any], grid: Float, place: int, passes: int) -> float:
-    """Where function reaches its level in the cell of grid (K,) that ends at place; else its end."""
+def _in_cell(
+    function: Callable[[Float, Float], Float],
+    chosen: Float,
+    of_all: Callable[..., Any],
+    grid: Float,
+    place: int,
+    passes: int,
+) -> float:
+    """Where the greatest or least of function over the chosen reaches its level, in the cell of grid
+    (K,) that ends at place; else its end.
+    """
     low, high = float(grid[place - 1]), float(grid[place])
-    found = first_reach(
-        lambda x: np.asarray(function(x)), low, high, lanes=len(grid), passes=passes
-    )
+
+    def value(x: Float) -> Float:
+        return np.asarray(of_all(function(x, chosen), axis=-1))
+
+    found = first_reach(value, low, high, lanes=len(grid), passes=passes)
     return high if found is None else found
 
 

@@ -46,6 +46,9 @@ def drawn(seed: int) -> dict[str, Any]:
     tensioner = data["drives"][0]["tensioner"]
     if tensioner["type"] == "spring_arm" and rng.random() < 0.7:
         tensioner["damping_fraction"] = rng.uniform(0.1, 0.4)
+    if rng.random() < 0.5:  # far too slack or too tight to begin with
+        key = "torque_nm" if "torque_nm" in tensioner else "installed_tension_n"
+        tensioner[key] *= rng.uniform(0.3, 3.0)
     return data
 
 

@@ -134,9 +134,7 @@ def levels(results: Results) -> dict[Key, int]:
 
 
 def mends_it(key: Key, before: dict[Key, int], after: dict[Key, int]) -> bool:
-    """Gone, not become another of its matter as grave there or a stop elsewhere, and at no cost as
-    grave as it was.
-    """
+    """Gone, not become another of its matter as grave there, and without a stop anywhere else."""
     drive, code, where = key
     matter = next((m for m in _SAME_MATTER if code in m), {code})
     for other, level in after.items():
@@ -144,9 +142,7 @@ def mends_it(key: Key, before: dict[Key, int], after: dict[Key, int]) -> bool:
         new_stop = level == 2 and before.get(other, 0) < 2
         if same and (other == key or (other[2] == where and level >= before[key])):
             return False
-        if same and new_stop and other[2] != where:
-            return False
-        if new_stop and before[key] < 2:
+        if new_stop and not (same and other[2] == where):
             return False
     return True
 

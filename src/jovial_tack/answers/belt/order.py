@@ -10,7 +10,7 @@ from jovial_tack.answers.drive.assemble import assemble
 from jovial_tack.answers.drive.case import Case
 from jovial_tack.catalogue import Catalogue
 from jovial_tack.core.value import Value
-from jovial_tack.document.model import Build, LockedTensioner
+from jovial_tack.document.model import Build, LockedTensioner, StretchTensioner
 
 _JUST_OUTSIDE_MM = 2.0  # a locked drive takes belts a little off the one it calls for
 
@@ -18,8 +18,10 @@ _JUST_OUTSIDE_MM = 2.0  # a locked drive takes belts a little off the one it cal
 class OrderedBelt(Value, frozen=True):
     """The stocked belt to order for one drive.
 
-    width in words; window_fraction and growth_left_mm where an arm would rest; off_by_mm from the
-    length a locked drive calls for; missed: what speaks against it though nothing better is stocked.
+    width in words; window_fraction and growth_left_mm where an arm would rest; travel_fraction where a
+    shaft is bolted, of its travel from the shortest belt's side; off_by_mm from the length that fixed
+    centres call for; tension_n: what a stretch belt's stretch gives it; missed: what speaks against it
+    though nothing better is stocked.
     """
 
     drive: str
@@ -31,7 +33,9 @@ class OrderedBelt(Value, frozen=True):
     is_fitted: bool
     window_fraction: float | None = None
     growth_left_mm: float | None = None
+    travel_fraction: float | None = None
     off_by_mm: float | None = None
+    tension_n: float | None = None
     missed: str | None = None
 
 
@@ -77,7 +81,8 @@ def _ordered(case: Case, choice: BeltChoice) -> OrderedBelt | None:
 
 def _named(case: Case, belt: Candidate, middle_mm: float) -> OrderedBelt:
     fitted, length = case.model.belt.effective_length_mm, belt.effective_length_mm
-    locked, profile = isinstance(case.model.tensioner, LockedTensioner), case.belt.profile
+    tensioner, profile = case.model.tensioner, case.belt.profile
+    bolted = isinstance(tensioner, LockedTensioner) and case.track is None
     return OrderedBelt(
         drive=case.model.id,
         number=belt.number,
@@ -88,6 +93,8 @@ def _named(case: Case, belt: Candidate, middle_mm: float) -> OrderedBelt:
         is_fitted=fitted is not None and abs(fitted - length) < 0.5,
         window_fraction=belt.window_fraction if case.arm is not None else None,
         growth_left_mm=belt.growth_left_mm if case.arm is not None else None,
-        off_by_mm=length - middle_mm if locked else None,
+        travel_fraction=belt.window_fraction if case.track is not None else None,
+        off_by_mm=length - middle_mm if bolted else None,
+        tension_n=belt.tension_n if isinstance(tensioner, StretchTensioner) else None,
         missed=None if belt.passes else belt.reason,
     )

@@ -42,6 +42,7 @@ from jovial_tack.document.model import (
     Shaft,
     ShelfPart,
     SpringArmTensioner,
+    StretchTensioner,
 )
 
 _TORQUE_STEP_NM = 0.5
@@ -78,6 +79,7 @@ def changes(
     if of_belt and isinstance(drive.tensioner, LockedTensioner):
         yield from _pulls(build, drive, drive.tensioner, result)
     if choice is not None:
+        yield from _stretch_belts(build, drive, catalogue)
         yield from _belts(build, drive, choice)
         yield from _notches(build, drive)
         yield from _holes(build, drive)
@@ -92,7 +94,9 @@ def changes(
         yield from _ribs(build, drive)
 
 
-def _belts(build: Build, drive: Drive, choice: BeltChoice) -> Iterator[Change]:
+def _belts(
+    build: Build, drive: Drive, choice: BeltChoice, also_fitted: bool = False
+) -> Iterator[Change]:
     """Stocked belts that fit and go on, those first that are brought home, then from mid window out."""
     if choice.window is None:
         return
@@ -101,7 +105,7 @@ def _belts(build: Build, drive: Drive, choice: BeltChoice) -> Iterator[Change]:
     stocked = [
         belt for belt in choice.candidates
         if belt.fits and belt.can_be_fitted is not False and belt.count != 0
-        and (fitted is None or abs(belt.effective_length_mm - fitted) > 0.05)
+        and (also_fitted or fitted is None or abs(belt.effective_length_mm - fitted) > 0.05)
     ]  # fmt: skip
     for belt in sorted(
         stocked,
@@ -231,7 +235,30 @@ def _constructions(build: Build, drive: Drive, catalogue: Catalogue) -> Iterator
         return
     for name, words in _CONSTRUCTIONS.items():
         if name != drive.belt.construction and name in catalogue.constructions[drive.belt.profile]:
-            yield Change(f"fit {words}", set_belt(build, drive.id, construction=name))
+            yield Change(f"fit {words}", _made_as(build, drive, name))
+
+
+def _made_as(build: Build, drive: Drive, construction: str) -> Build:
+    """Another construction of belt, with the catalogue's figures: those typed are of the old one."""
+    return set_belt(
+        build, drive.id, construction=construction, stiffness_n_per_rib=None,
+        mass_kg_per_m_per_rib=None, friction_ribs=None, friction_back=None,
+        reference_tension_n_per_rib=None,
+    )  # fmt: skip
+
+
+def _stretch_belts(build: Build, drive: Drive, catalogue: Catalogue) -> Iterator[Change]:
+    """Where nothing moves and the belt does not stretch: stocked ones that do, from mid window out."""
+    plain = drive.belt.construction != "stretch"
+    if not (plain and isinstance(drive.tensioner, StretchTensioner)):
+        return
+    stretching = _made_as(build, drive, "stretch")
+    yield from (
+        Change(f"fit a stretch belt, {change.words.removeprefix('fit ')}", change.build)
+        for change in _belts(
+            stretching, drive, choose_belt(stretching, drive.id, catalogue), also_fitted=True
+        )
+    )
 
 
 def _ribs(build: Build, drive: Drive) -> Iterator[Change]:

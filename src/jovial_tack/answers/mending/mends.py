@@ -128,8 +128,8 @@ def mends_of(
 class _Search:
     """The changes found so far for every finding of one drive.
 
-    What costs something as grave elsewhere is kept apart, and told only where nothing better is there;
-    what makes a stop out of something to be watched is no mend.
+    What makes a stop elsewhere is no mend. What mends a thing to be watched by making another one is
+    kept apart, and told only where nothing better is there.
     """
 
     def __init__(self, now: _Judged, orders: Orders, wrong: Mapping[Key, Finding]) -> None:
@@ -156,9 +156,11 @@ class _Search:
             return
         tried = _Tried(change, then.results)
         cost = max((_WEIGHT[f.level] for f in _costs(self.before, then.results)), default=0)
+        if cost == _WEIGHT["stop"]:
+            return
         mended = [
             key for key, finding in self.wrong.items()
-            if cost <= _WEIGHT[finding.level] and len(self.clean[key]) < _MOST_TOLD
+            if len(self.clean[key]) < _MOST_TOLD
             and not tried.has(key, finding.level, self.before)
         ]  # fmt: skip
         if mended and _orders_no_worse(self.now, then, self.orders):
@@ -170,7 +172,7 @@ class _Search:
         """Up to three for every finding that has any, those first that cost the least."""
         chosen = {}
         for key, clean in self.clean.items():
-            costly = sorted(self.costly[key], key=lambda t: _cost(self.before, t.results))
+            costly = sorted(self.costly[key], key=lambda t: len(_costs(self.before, t.results)))
             if tries := (clean or costly)[:_MOST_TOLD]:
                 chosen[key] = tries
         return chosen
@@ -224,9 +226,7 @@ def _told(build: Build, key: Key, tried: _Tried, before: Results) -> Mend:
     """The mend in words: what is changed, what that leaves, and what it costs elsewhere."""
     costs = _costs(before, tried.results)
     left = [_left(tried, key)]
-    if costs and costs[0].level == "stop":
-        left.append(f"but {costs[0].message.partition('; ')[0]}")
-    elif costs:
+    if costs:
         left.append(f"{len(costs)} more to watch")
     edits = _edits(dump(build), dump(tried.change.build))
     worse = tuple(dict.fromkeys(finding.kind.code for finding in costs))
@@ -235,7 +235,7 @@ def _told(build: Build, key: Key, tried: _Tried, before: Results) -> Mend:
 
 
 def _costs(before: Results, after: Results) -> list[Finding]:
-    """Findings that count and are new or graver, the gravest first.
+    """Findings that count and are new or graver.
 
     One that has grown out of a graver one of its family is what is left of that.
     """
@@ -246,20 +246,13 @@ def _costs(before: Results, after: Results) -> list[Finding]:
             for code in _family(finding.kind.code):
                 key = drive.id, code, finding.where
                 was[key] = max(weight, was.get(key, 0))
-    graver = [
+    return [
         finding
         for drive in after.drives
         for finding in drive.findings
         if finding.kind.verdict is not None
         and _WEIGHT[finding.level] > was.get(key_of(drive, finding), 0)
     ]
-    return sorted(graver, key=lambda finding: -_WEIGHT[finding.level])
-
-
-def _cost(before: Results, after: Results) -> tuple[int, int]:
-    """How many findings stop that did not, and how many are new to be watched."""
-    levels = [finding.level for finding in _costs(before, after)]
-    return levels.count("stop"), levels.count("watch")
 
 
 def _left(tried: _Tried, key: Key) -> str:
@@ -331,8 +324,11 @@ def _without_a_band(finding: Finding, drive: DriveResult) -> Finding:
     if least is None or most is None or least <= most:
         return finding
     what = finding.message.partition(";")[0]
+    borne = f"{most:.0f} N the most that belt and bearings bear"
+    if most <= 0:
+        borne = "and hot the block alone pulls more than belt and bearings bear"
     words = (
-        f"no tension will do: {least:.0f} N at rest is the least that holds, {most:.0f} N the most"
-        " that belt and bearings bear; belt, wrap, pulleys or loads must change"
+        f"no tension will do: {least:.0f} N at rest is the least that holds, {borne};"
+        " belt, wrap, pulleys or loads must change"
     )
     return replace(finding, message=f"{what}; {words}")

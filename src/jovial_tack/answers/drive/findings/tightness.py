@@ -74,8 +74,8 @@ def _belt(solved: Solved, speech: Speech, standing: dict[str, Running]) -> list[
         return []
     stiff = " with the arm at its stiffest" if damping_fraction(solved.case) else ""
     words = (
-        f"the belt of {speech.drive} is set to {tension:.0f} N at rest {when}{stiff}; it should not be"
-        f" set over {most:.0f} N"
+        f"the belt of {speech.drive} is set to {tension:.0f} N at rest {when}{stiff}, over the"
+        f" {most:.0f} N it bears; set it to less"
     )
     where = solved.case.model.route[solved.case.driver]
     return [Finding(TOO_TIGHT, _level(tension / most), where, words, tension, most)]
