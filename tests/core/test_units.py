@@ -28,7 +28,7 @@ def test_lengths_as_builders_type_them(text: str, mm: float) -> None:
 
 
 @pytest.mark.parametrize(
-    "text", ["", "wide", "5 feet", "1/0 in", "5..2", "1 2", "nan", "inf", "1e9"]
+    "text", ["", "wide", "5 fathoms", "1/0 in", "5..2", "1 2", "nan", "inf", "1e9"]
 )
 def test_what_is_no_length_is_refused_in_words(text: str) -> None:
     with pytest.raises(UnitError, match=r"\w"):

@@ -210,7 +210,7 @@ def test_variants_are_kept_compared_taken_and_dropped() -> None:
     assert rows[1].reserve is not None
     assert rows[0].reserve < 0 < rows[1].reserve
     assert rows[0].verdicts[2].mark == "stop"
-    assert rows[1].verdicts[2].mark == "watch"
+    assert rows[1].verdicts[2].mark == "good"
     taken = take_variant(weak, "strong")
     assert bare(taken) == build
     assert [v.name for v in taken.variants] == ["strong", "before strong"]

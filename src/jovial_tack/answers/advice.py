@@ -16,5 +16,7 @@ def advised(
 ) -> tuple[Results, tuple[Verdict, Verdict, Verdict, Verdict]]:
     """The results with the mends of their findings, and the four verdicts."""
     orders = belts_to_order(build, catalogue)
-    results = mended(solution.results, mends_of(build, catalogue, solution, orders))
+    results = mended(
+        solution.results, mends_of(build, catalogue, solution, orders), build.display_units
+    )
     return results, verdicts(build, results, orders, catalogue.limits)

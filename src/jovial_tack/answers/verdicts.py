@@ -10,7 +10,7 @@ from jovial_tack.answers.drive.words import percent
 from jovial_tack.answers.kinds import NOT_DETERMINED, Judged, Station
 from jovial_tack.answers.results import ArmResult, DriveResult, Finding, Mend, Results
 from jovial_tack.catalogue import Limits
-from jovial_tack.core.units import format_length
+from jovial_tack.core.units import FORCE, format_length, written_in
 from jovial_tack.core.value import Value
 from jovial_tack.document.model import Build
 
@@ -177,7 +177,7 @@ def _order_detail(order: OrderedBelt, unit: str) -> str:
         off = format_length(abs(order.off_by_mm), unit)
         text = f"{off} {'over' if order.off_by_mm > 0 else 'under'} what it calls for"
     elif order.tension_n is not None:
-        text = f"{order.tension_n:.0f} N at rest"
+        text = f"{written_in(order.tension_n, FORCE, unit)} at rest"
     return text if order.missed is None else f"{text}; {order.missed}"
 
 

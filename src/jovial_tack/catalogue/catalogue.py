@@ -37,6 +37,8 @@ class Profile(Value, frozen=True):
     groove_apex_mm: float | None = None
     groove_angle_deg: float | None = None
     tooth_pitch_mm: float | None = None
+    belt_speed_watch_mps: float = 65.0
+    belt_speed_stop_mps: float = 80.0
 
     @property
     def below_effective_mm(self) -> float:
@@ -101,8 +103,6 @@ class Limits(Value, frozen=True):
     """What findings are judged by."""
 
     low_reserve_arc_used: float
-    belt_speed_watch_mps: float
-    belt_speed_stop_mps: float
     near_toggle_deg: float
     window_edge_fraction: float
     weak_spring: float

@@ -16,6 +16,8 @@ from jovial_tack.core.value import replace
 
 #: The files that may hold own entries, by the table they add to.
 OWN_TABLES = ("profiles", "constructions", "lengths", "limits")
+#: Figures of profiles that were limits of all belts before.
+_OF_PROFILES = ("belt_speed_watch_mps", "belt_speed_stop_mps")
 
 
 def with_own(shipped: Catalogue, tables: Mapping[str, Mapping[str, Any]]) -> Catalogue:
@@ -26,14 +28,20 @@ def with_own(shipped: Catalogue, tables: Mapping[str, Mapping[str, Any]]) -> Cat
     """
     if not any(tables.values()):
         return shipped
-    profiles, lengths = dict(shipped.profiles), dict(shipped.lengths)
+    given = tables.get("limits", {})
+    speeds = {key: given[key] for key in _OF_PROFILES if key in given}
+    profiles = {
+        name: _laid_over("limits", "limits", Profile, profile, speeds)
+        for name, profile in shipped.profiles.items()
+    }
+    lengths = dict(shipped.lengths)
     for name, row in tables.get("profiles", {}).items():
         profiles[name] = _laid_over("profiles", name, Profile, profiles.get(name), row)
     constructions = {profile: dict(rows) for profile, rows in shipped.constructions.items()}
     for profile, rows in tables.get("constructions", {}).items():
         own = constructions.setdefault(profile, {})
-        for given, row in _rows("constructions", profile, rows).items():
-            name = "stretch" if given == "stretch_fit" else given  # as it was called before
+        for called, row in _rows("constructions", profile, rows).items():
+            name = "stretch" if called == "stretch_fit" else called  # as it was called before
             where = f"{profile}.{name}"
             own[name] = _laid_over("constructions", where, Construction, own.get(name), row, name)
     for name in profiles:
@@ -50,8 +58,8 @@ def with_own(shipped: Catalogue, tables: Mapping[str, Mapping[str, Any]]) -> Cat
         except (KeyError, TypeError, ValueError):
             raise CatalogueError(f"lengths: {name} needs steps = [[from, to, step], …]") from None
     limits = shipped.limits
-    if tables.get("limits"):
-        limits = _laid_over("limits", "limits", Limits, limits, tables["limits"], None)
+    if rest := {key: value for key, value in given.items() if key not in speeds}:
+        limits = _laid_over("limits", "limits", Limits, limits, rest, None)
     mark = hashlib.sha256(json.dumps(tables, sort_keys=True, default=str).encode()).hexdigest()[:6]
     return replace(
         shipped, version=f"{shipped.version}+own-{mark}", profiles=profiles, lengths=lengths,

@@ -1,8 +1,8 @@
 """Quantities as builders type and read them: lengths, angles, torques, forces and the like.
 
 Each quantity has the unit the mechanics use, the one US shops use, and the spellings understood. A
-number may carry a fraction (``5 1/8``) and a decimal comma. Only lengths change the unit they are shown
-in with the build; of the others the second unit is shown beside the first on demand.
+number may carry a fraction (``5 1/8``) and a decimal comma; a length may be in feet and inches. A build
+is shown in one of two systems, named by its unit of length: "mm", or "in" with lbf, lb·ft, hp and psi.
 """
 
 from __future__ import annotations
@@ -18,6 +18,9 @@ N_PER_LBF = 4.4482216152605
 NM_PER_LBF_FT = 1.3558179483314004
 KW_PER_HP = 0.7456998715822702
 KPA_PER_PSI = 6.894757293168361
+LITRES_PER_CUBIC_INCH = 0.016387064
+KG_PER_LB = 0.45359237
+INCHES_PER_FOOT = 12.0
 
 _LONGEST = 30
 _TYPED = re.compile(
@@ -35,7 +38,8 @@ class Quantity(Value, frozen=True):
 
     word: what one is called, with its article; example: how to type one; factors: every spelling
     understood and what it is worth in the unit of the mechanics; unit, other: the units shown; digits:
-    decimals shown in each.
+    decimals shown in each; zeros: of a spelling whose zero lies elsewhere, what it reads at the zero of
+    the mechanics' unit.
     """
 
     word: str
@@ -44,6 +48,15 @@ class Quantity(Value, frozen=True):
     unit: str
     other: str | None = None
     digits: tuple[int, int] = (1, 1)
+    zeros: Mapping[str, float] = {}
+
+    def shown(self, system: str) -> str:
+        """The unit it is shown in, in a build shown in a system ("mm" or "in").
+
+        >>> FORCE.shown("in"), SPEED.shown("in"), LENGTH.shown("mm")
+        ('lbf', 'rpm', 'mm')
+        """
+        return self.other if system == "in" and self.other is not None else self.unit
 
     def factor(self, unit: str) -> float:
         """What a shown unit is worth in the unit of the mechanics."""
@@ -56,59 +69,99 @@ LENGTH = Quantity(
     {
         "mm": 1.0, "cm": 10.0, "m": 1000.0, "in": MM_PER_INCH, "inch": MM_PER_INCH,
         "inches": MM_PER_INCH, '"': MM_PER_INCH, "''": MM_PER_INCH, "″": MM_PER_INCH,
-        "”": MM_PER_INCH,
+        "”": MM_PER_INCH, "thou": MM_PER_INCH / 1000, "ft": INCHES_PER_FOOT * MM_PER_INCH,
+        "foot": INCHES_PER_FOOT * MM_PER_INCH, "feet": INCHES_PER_FOOT * MM_PER_INCH,
+        "'": INCHES_PER_FOOT * MM_PER_INCH, "′": INCHES_PER_FOOT * MM_PER_INCH,
+        "’": INCHES_PER_FOOT * MM_PER_INCH,
     },
     "mm", "in", (1, 3),
 )  # fmt: skip
 ANGLE = Quantity("an angle", "12.5 or 12.5°", {"°": 1.0, "deg": 1.0, "degrees": 1.0}, "°")
+#: Pound-feet by their spellings; pound-inches are a twelfth of each.
+_POUND_FEET = (
+    "lb·ft", "lb ft", "lbft", "lb-ft", "lbs ft", "ft·lb", "ft lb", "ftlb", "ft-lb", "ft lbs",
+    "ft-lbs", "lbf·ft", "lbf ft", "lbfft", "lbf-ft", "ft·lbf", "ft lbf", "ft-lbf",
+)  # fmt: skip
 TORQUE = Quantity(
     "a torque",
-    "16 N·m or 12 lbf·ft",
+    "16 N·m or 12 lb·ft",
     {
-        "n·m": 1.0, "nm": 1.0, "n m": 1.0, "n*m": 1.0,
-        "lbf·ft": NM_PER_LBF_FT, "lbf ft": NM_PER_LBF_FT, "lbfft": NM_PER_LBF_FT,
-        "lb·ft": NM_PER_LBF_FT, "lb ft": NM_PER_LBF_FT, "lbft": NM_PER_LBF_FT,
-        "ft·lb": NM_PER_LBF_FT, "ft lb": NM_PER_LBF_FT, "ftlb": NM_PER_LBF_FT,
-        "lbf·in": NM_PER_LBF_FT / 12, "lbf in": NM_PER_LBF_FT / 12, "lb·in": NM_PER_LBF_FT / 12,
-        "lb in": NM_PER_LBF_FT / 12,
+        "n·m": 1.0, "nm": 1.0, "n m": 1.0, "n*m": 1.0, "n-m": 1.0,
+        **dict.fromkeys(_POUND_FEET, NM_PER_LBF_FT),
+        **{name.replace("ft", "in"): NM_PER_LBF_FT / 12 for name in _POUND_FEET},
     },
-    "N·m", "lbf·ft", (1, 1),
+    "N·m", "lb·ft", (1, 1),
 )  # fmt: skip
 TORQUE_RATE = Quantity(
     "a spring rate",
-    "0.45 N·m/°",
+    "0.45 N·m/° or 4 lb·in/°",
     {
-        "n·m/°": 1.0, "nm/°": 1.0, "n·m/deg": 1.0, "nm/deg": 1.0,
-        "lbf·ft/°": NM_PER_LBF_FT, "lb·ft/deg": NM_PER_LBF_FT, "lbf·in/°": NM_PER_LBF_FT / 12,
+        f"{name}/{degree}": value
+        for name, value in TORQUE.factors.items() for degree in ("°", "deg", "degree")
     },
-    "N·m/°", "lbf·ft/°", (2, 2),
+    "N·m/°", "lb·in/°", (2, 1),
 )  # fmt: skip
 FORCE = Quantity(
     "a force",
     "450 N or 100 lbf",
-    {"n": 1.0, "kn": 1000.0, "lbf": N_PER_LBF, "lb": N_PER_LBF, "lbs": N_PER_LBF, "kgf": 9.80665},
+    {
+        "n": 1.0, "kn": 1000.0, "lbf": N_PER_LBF, "lb": N_PER_LBF, "lbs": N_PER_LBF, "kgf": 9.80665,
+        "kg": 9.80665,
+    },
     "N", "lbf", (0, 0),
 )  # fmt: skip
 SPEED = Quantity(
     "a speed", "6500 rpm", {"rpm": 1.0, "1/min": 1.0, "r/min": 1.0}, "rpm", None, (0, 0)
 )
 POWER = Quantity(
-    "a power", "3 kW or 4 hp", {"kw": 1.0, "w": 1e-3, "hp": KW_PER_HP}, "kW", "hp", (1, 1)
-)
+    "a power", "3 kW or 4 hp", {"kw": 1.0, "w": 1e-3, "hp": KW_PER_HP, "bhp": KW_PER_HP},
+    "kW", "hp", (1, 1),
+)  # fmt: skip
 BELT_SPEED = Quantity(
-    "a belt speed", "40 m/s", {"m/s": 1.0, "ft/min": 0.00508}, "m/s", "ft/min", (1, 0)
+    "a belt speed",
+    "40 m/s",
+    {"m/s": 1.0, "ft/min": 0.00508, "fpm": 0.00508},
+    "m/s",
+    "ft/min",
+    (1, 0),
 )
 TONE = Quantity("a tone", "85 Hz", {"hz": 1.0}, "Hz", None, (0, 0))
 PRESSURE = Quantity(
     "a pressure",
     "70 kPa or 10 psi",
-    {"kpa": 1.0, "psi": KPA_PER_PSI, "bar": 100.0},
+    {"kpa": 1.0, "psi": KPA_PER_PSI, "psig": KPA_PER_PSI, "bar": 100.0, "mbar": 0.1},
     "kPa", "psi", (1, 1),
 )  # fmt: skip
-TEMPERATURE = Quantity("a temperature", "25 °C", {"°c": 1.0, "c": 1.0}, "°C", None, (0, 0))
+TEMPERATURE = Quantity(
+    "a temperature",
+    "25 °C or 77 °F",
+    {"°c": 1.0, "c": 1.0, "°f": 5 / 9, "f": 5 / 9, "k": 1.0},
+    "°C", "°F", (0, 0), {"°f": 32.0, "f": 32.0, "k": 273.15},
+)  # fmt: skip
+DISPLACEMENT = Quantity(
+    "a displacement",
+    "5.7 litres or 350 ci",
+    {
+        **dict.fromkeys(("litres", "litre", "l", "liters", "liter"), 1.0), "cc": 1e-3, "cm³": 1e-3,
+        **dict.fromkeys(
+            ("ci", "cid", "cu in", "cu.in", "in³", "cubic inches"), LITRES_PER_CUBIC_INCH
+        ),
+    },
+    "litres", "ci", (2, 0),
+)  # fmt: skip
+AIR_FLOW = Quantity(
+    "an air flow",
+    "0.35 kg/s or 46 lb/min",
+    {"kg/s": 1.0, "g/s": 1e-3, "kg/h": 1 / 3600, "lb/min": KG_PER_LB / 60},
+    "kg/s", "lb/min", (3, 1),
+)  # fmt: skip
 CURRENT = Quantity("a current", "60 A", {"a": 1.0, "amp": 1.0, "amps": 1.0}, "A", None, (0, 0))
 PERCENT = Quantity("a percentage", "75 %", {"%": 1.0}, "%", None, (0, 0))
 RATIO = Quantity("a ratio", "2.05", {"": 1.0}, "", None, (3, 3))
+
+_FEET_AND_INCHES = re.compile(
+    r"""(?P<feet>\d+)\s*(?:ft|foot|feet|'|′|’)\.?\s*,?\s*-?\s*(?P<inches>\d.*)""", re.IGNORECASE
+)
 
 
 def parse(text: str, quantity: Quantity, default_unit: str | None = None) -> float:
@@ -116,10 +169,15 @@ def parse(text: str, quantity: Quantity, default_unit: str | None = None) -> flo
 
     Raises UnitError with one sentence when the text is not such a figure.
 
-    >>> round(parse("12 lbf·ft", TORQUE), 3), parse("0,45", TORQUE_RATE), parse("90 deg", ANGLE)
+    >>> round(parse("12 lb·ft", TORQUE), 3), parse("0,45", TORQUE_RATE), parse("90 deg", ANGLE)
     (16.27, 0.45, 90.0)
+    >>> parse("6 ft 9 in", LENGTH), parse("10 thou", LENGTH), round(parse("80 °F", TEMPERATURE), 1)
+    (2057.4, 0.254, 26.7)
     """
     typed = " ".join(text.split())
+    if quantity is LENGTH and (feet := _FEET_AND_INCHES.fullmatch(typed)) is not None:
+        inches = parse(feet["inches"], LENGTH, "in")
+        return round(int(feet["feet"]) * INCHES_PER_FOOT * MM_PER_INCH + inches, 9)
     found = _TYPED.fullmatch(typed) if len(typed) <= _LONGEST else None
     if found is None and len(typed) <= _LONGEST:
         plain = _before_unit(typed, quantity)
@@ -138,7 +196,7 @@ def parse(text: str, quantity: Quantity, default_unit: str | None = None) -> flo
     if bottom is not None:
         value += int(top) / int(bottom)
     sign = -1.0 if found["sign"] in ("-", "−") else 1.0
-    return round(sign * value * quantity.factors[unit], 9)
+    return round((sign * value - quantity.zeros.get(unit, 0.0)) * quantity.factors[unit], 9)
 
 
 def _before_unit(typed: str, quantity: Quantity) -> float | None:
@@ -165,19 +223,23 @@ def parse_length(text: str, default_unit: str = "mm") -> float:
 
 def written(
     value: float, quantity: Quantity, unit: str | None = None, *, digits: int | None = None,
-    sign: bool = False,
+    sign: bool = False, difference: bool = False,
 ) -> str:  # fmt: skip
     """A figure with its unit, in the quantity's own decimals unless digits says otherwise.
 
-    sign: with a + where it is positive.
+    sign: with a + where it is positive; difference: of two figures, so that it has no zero of its own.
 
-    >>> written(16.27, TORQUE), written(16.27, TORQUE, "lbf·ft"), written(-2.04, ANGLE, sign=True)
-    ('16.3 N·m', '12.0 lbf·ft', '-2.0°')
+    >>> written(16.27, TORQUE), written(16.27, TORQUE, "lb·ft"), written(-2.04, ANGLE, sign=True)
+    ('16.3 N·m', '12.0 lb·ft', '-2.0°')
+    >>> written(25.0, TEMPERATURE, "°F")
+    '77 °F'
     """
     shown = unit or quantity.unit
     if digits is None:
         digits = quantity.digits[0 if shown == quantity.unit else 1]
-    text = f"{value / quantity.factor(shown):{'+' if sign else ''}.{digits}f}"
+    zero = 0.0 if difference else quantity.zeros.get(shown.lower(), 0.0)
+    there = value / quantity.factor(shown) + zero
+    text = f"{there:{'+' if sign else ''}.{digits}f}"
     if float(text) == 0:
         text = text.lstrip("-+")
     gap = "" if shown in ("°", "") else " "
@@ -191,3 +253,12 @@ def format_length(length_mm: float, unit: str = "mm", *, digits: int | None = No
     ('130.2 mm', '5.125 in')
     """
     return written(length_mm, LENGTH, unit, digits=digits)
+
+
+def written_in(value: float, quantity: Quantity, system: str, digits: int | None = None) -> str:
+    """A figure as a build shown in a system ("mm" or "in") tells it.
+
+    >>> written_in(450.0, FORCE, "mm"), written_in(450.0, FORCE, "in")
+    ('450 N', '101 lbf')
+    """
+    return written(value, quantity, quantity.shown(system), digits=digits)

@@ -11,16 +11,17 @@ import numpy as np
 from jovial_tack.answers.drive.air import air_of, blower_of, engine_air
 from jovial_tack.answers.results import ArmResult, DriveResult, Numbers, Results
 from jovial_tack.core.ratios.blower import charge_at
-from jovial_tack.core.value import Value
+from jovial_tack.core.units import FORCE, PRESSURE, Quantity
+from jovial_tack.core.value import Value, replace
 from jovial_tack.document.model import Build, Drive, SpringArmTensioner
 from jovial_tack.document.targets import Target
 
 Over = Literal["arc used", "tension", "arm angle", "speed", "boost"]
 OVERS: tuple[Over, ...] = get_args(Over)
 
-UNITS: dict[Over, str] = {
-    "arc used": "% of wrap", "tension": "N", "arm angle": "°", "speed": "rpm", "boost": "kPa",
-}  # fmt: skip
+_UNITS: dict[Over, str] = {"arc used": "% of wrap", "arm angle": "°", "speed": "rpm"}
+#: What is plotted in the build's own unit.
+_QUANTITIES: dict[Over, Quantity] = {"tension": FORCE, "boost": PRESSURE}
 
 
 class Curve(Value, frozen=True):
@@ -51,10 +52,11 @@ class Bound(Value, frozen=True):
 
 
 class RevCurves(Value, frozen=True):
-    """All curves of one kind of one drive."""
+    """All curves of one kind of one drive; unit: of their values."""
 
     over: Over
     drive: str
+    unit: str
     curves: tuple[Curve, ...]
     bounds: tuple[Bound, ...]
 
@@ -74,8 +76,10 @@ def rev_curves(
     """The curves of a drive. Arc used is judged on the low side of the arm's damping."""
     drive, result = build.drive(drive_id), results.drive(drive_id)
     names = {p.id: build.shaft(p.shaft).label for p in drive.pulleys}
+    quantity = _QUANTITIES.get(over)
+    unit = _UNITS[over] if quantity is None else quantity.shown(build.display_units)
     if over == "boost":
-        return RevCurves(over, drive_id, _boosts(build, drive, result, names), ())
+        return RevCurves(over, drive_id, unit, _in(unit, _boosts(build, drive, result, names)), ())
     make = {"arc used": _arcs, "tension": _tensions, "arm angle": _arm, "speed": _speeds}[over]
     curves = make(drive, result, names)
     bounds: tuple[Bound, ...] = ()
@@ -90,7 +94,16 @@ def rev_curves(
             for name, limit in limits.items()
             if limit is not None
         )
-    return RevCurves(over, drive_id, curves, bounds)
+    return RevCurves(over, drive_id, unit, _in(unit, curves), bounds)
+
+
+def _in(unit: str, curves: tuple[Curve, ...]) -> tuple[Curve, ...]:
+    """Curves in the unit of the mechanics, in the one they are shown in."""
+    size = next((q.factor(unit) for q in _QUANTITIES.values() if unit in q.factors), 1.0)
+    return tuple(
+        replace(curve, values=tuple(v if v is None else v / size for v in curve.values))
+        for curve in curves
+    )
 
 
 def _arcs(drive: Drive, result: DriveResult, names: dict[str, str]) -> tuple[Curve, ...]:
@@ -166,8 +179,8 @@ def as_csv(shown: RevCurves) -> str:
     """The curves as CSV: engine speed, then a column a curve, empty where there is no value."""
     out = io.StringIO()
     table = csv.writer(out, lineterminator="\n")
-    unit = UNITS[shown.over]
-    table.writerow(["engine speed [rpm]", *(f"{c.name} [{unit}]" for c in shown.curves)])
+    heads = (f"{curve.name} [{shown.unit}]" for curve in shown.curves)
+    table.writerow(["engine speed [rpm]", *heads])
     speeds = shown.curves[0].rpm if shown.curves else ()
     for place, rpm in enumerate(speeds):
         cells = [c.values[place] if place < len(c.values) else None for c in shown.curves]

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from jovial_tack.answers.lay_out.starts import LAYOUTS
-from jovial_tack.core.units import CURRENT, PERCENT, PRESSURE, RATIO, SPEED, TEMPERATURE
+from jovial_tack.core.units import CURRENT, DISPLACEMENT, PERCENT, PRESSURE, SPEED, TEMPERATURE
 from jovial_tack.document.edits.changing import changed
 from jovial_tack.document.edits.engine import set_engine, set_title
 from jovial_tack.document.edits.notes import add_note
@@ -60,8 +60,8 @@ _FIGURES: tuple[Row, ...] = (
     Figure("Redline", SPEED, lambda v: v.build.engine.redline_rpm,
            change=lambda b, _t, n: set_engine(b, redline_rpm=n), label=lambda _v: "redline",
            spoken="Redline of the engine"),
-    Figure("Displacement", RATIO, lambda v: v.build.engine.displacement_l, digits=2,
-           absent=lambda _v: "", aside=lambda _v: "litres",
+    Figure("Displacement", DISPLACEMENT, lambda v: v.build.engine.displacement_l,
+           absent=lambda _v: "",
            change=lambda b, _t, n: set_engine(b, displacement_l=n), label=lambda _v: "displacement",
            spoken="Displacement of the engine"),
     Figure("Filling", PERCENT, _filling, absent=lambda _v: "", aside=_about_filling,

@@ -97,9 +97,8 @@ class Figure(Value, frozen=True):
     signed: bool = False
 
     def unit(self, build: Build) -> str:
-        """The unit a build shows it in: lengths follow the build, all else keeps its own."""
-        inches = self.quantity is LENGTH and build.display_units == "in"
-        return "in" if inches else self.quantity.unit
+        """The unit a build shows it in."""
+        return self.quantity.shown(build.display_units)
 
     def text(self, view: Shown) -> str:
         """The figure with its unit, or what is said in its absence."""
@@ -124,13 +123,13 @@ class Figure(Value, frozen=True):
             return "" if now is then else "new" if then is None else "gone"
         unit = self.unit(view.build)
         digits = self._digits(unit)
-        text = written(now - then, self.quantity, unit, digits=digits, sign=True)
+        text = written(now - then, self.quantity, unit, digits=digits, sign=True, difference=True)
         return text if any(sign in "123456789" for sign in text.split(" ")[0]) else "="
 
     def _digits(self, unit: str) -> int | None:
         if self.digits is None or unit == self.quantity.unit:
             return self.digits
-        return self.digits + 1
+        return self.digits + 1 if self.quantity is LENGTH else self.digits
 
 
 class Words(Value, frozen=True):

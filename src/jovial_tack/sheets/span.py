@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from jovial_tack.answers.kinds import MISALIGNED, SPAN_RESONANCE
 from jovial_tack.answers.results import SpanResult
-from jovial_tack.core.units import ANGLE, FORCE, LENGTH, TONE
+from jovial_tack.core.units import ANGLE, FORCE, LENGTH, TONE, format_length
 from jovial_tack.document.edits.routes import lay_on
 from jovial_tack.document.model import Shaft
 from jovial_tack.sheets.sheet import Act, Figure, Sheet, Shown, findings_at, has_pulley
@@ -28,7 +28,11 @@ def _pull(view: Shown) -> float | None:
 
 def _deflects(view: Shown) -> str:
     span = _span(view)
-    return "" if span is None else f"for {span.length_mm / 64:.1f} mm"
+    return (
+        ""
+        if span is None
+        else f"for {format_length(span.length_mm / 64, view.build.display_units)}"
+    )
 
 
 _FIGURES = (

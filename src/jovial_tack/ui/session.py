@@ -415,7 +415,7 @@ class Session(QObject):
         if advice.build is not self.build:
             return
         self._orders = advice.orders
-        self._mended = mended(self._solution.results, advice.mends)
+        self._mended = mended(self._solution.results, advice.mends, advice.build.display_units)
         self.readings_changed.emit()
         self.advised.emit()
 

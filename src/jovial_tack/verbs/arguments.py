@@ -8,7 +8,8 @@ import sys
 from pathlib import Path
 from typing import TYPE_CHECKING, NoReturn
 
-from jovial_tack.core.errors import JovialTackError
+from jovial_tack.core.errors import JovialTackError, UnitError
+from jovial_tack.core.units import FORCE, LENGTH, PRESSURE, Quantity, parse
 
 if TYPE_CHECKING:
     from jovial_tack.catalogue import Catalogue
@@ -87,13 +88,13 @@ def speeds(text: str) -> tuple[float, ...]:
 
 
 def pressure(text: str) -> float:
-    """An air pressure, kPa."""
-    return _within(text, 40.0, 120.0, "an air pressure from 40 to 120 kPa")
+    """An air pressure, kPa, or in a unit that is given."""
+    return _within(text, 40.0, 120.0, "an air pressure from 40 to 120 kPa", PRESSURE)
 
 
 def boost(text: str) -> float:
-    """A boost, kPa."""
-    return _within(text, _ABOVE_ZERO, 2000.0, "a boost above 0 and up to 2000 kPa")
+    """A boost, kPa, or in a unit that is given."""
+    return _within(text, _ABOVE_ZERO, 2000.0, "a boost such as 55, 8psi or 0.55bar", PRESSURE)
 
 
 def positive(text: str) -> float:
@@ -116,8 +117,20 @@ def share(text: str) -> float:
     return _within(text, 0.0, 1.0, "a share from 0 to 1")
 
 
-def _within(text: str, low: float, high: float, what: str) -> float:
-    value = number_in(text)
+def force(text: str) -> float:
+    """A force above zero, N, or in a unit that is given."""
+    return _within(text, _ABOVE_ZERO, 1e6, "a force such as 40 or 9lbf", FORCE)
+
+
+def length(text: str) -> float:
+    """A length above zero, mm, or in a unit that is given."""
+    return _within(text, _ABOVE_ZERO, 1e6, "a length such as 6.5 or 1/4in", LENGTH)
+
+
+def _within(
+    text: str, low: float, high: float, what: str, quantity: Quantity | None = None
+) -> float:
+    value = number_in(text, quantity)
     if not low <= value <= high:
         raise argparse.ArgumentTypeError(f"“{text[:40]}” is not {what}")
     return value
@@ -144,16 +157,22 @@ def measurement(text: str) -> tuple[str, float]:
     from jovial_tack.answers.belt.measured import WAYS
 
     way, _, reading = text.partition("=")
-    value = number_in(reading)
+    value = number_in(reading, None if way == "teeth" else LENGTH)
     if way not in WAYS or not 0 < value <= 1e5:
         ways = ", ".join(WAYS)
-        raise argparse.ArgumentTypeError(f"“{text[:40]}” is no reading such as tape=1640; {ways}")
+        raise argparse.ArgumentTypeError(
+            f"“{text[:40]}” is no reading such as tape=1640 or tape=64 1/2in; {ways}"
+        )
     return way, value
 
 
-def number_in(text: str) -> float:
-    """A number; NaN for none."""
+def number_in(text: str, quantity: Quantity | None = None) -> float:
+    """A number, or a figure of a quantity in the unit of the mechanics or another; NaN for none."""
     try:
         return float(text)
     except ValueError:
+        pass
+    try:
+        return float("nan") if quantity is None else parse(text, quantity)
+    except UnitError:
         return float("nan")

@@ -11,6 +11,8 @@ from jovial_tack.verbs.arguments import (
     as_json,
     degrees,
     drive_named,
+    force,
+    length,
     measurement,
     one_count,
     positive,
@@ -32,13 +34,13 @@ def belt_verb(arguments: Sequence[str]) -> int:
     seen.add_argument(
         "--travel-at", type=share, metavar="SHARE", help="place on slot or swing, 0 to 1"
     )
-    parser.add_argument("--measured", type=measurement, metavar="WAY=MM",
+    parser.add_argument("--measured", type=measurement, metavar="WAY=LENGTH",
                         help="tape, string, rims, flat, outside, fixture, teeth")  # fmt: skip
-    parser.add_argument("--thick", type=positive, default=0.0, help="of the tape or string, mm")
+    parser.add_argument("--thick", type=length, default=0.0, help="of the tape or string")
     parser.add_argument("--held-at", type=degrees, help="where the adjuster was held meanwhile")
-    parser.add_argument("--push", type=positive, metavar="N",
+    parser.add_argument("--push", type=force, metavar="FORCE",
                         help="force of a push at the middle of the longest span")  # fmt: skip
-    parser.add_argument("--play", type=positive, metavar="MM", help="how far it gave under it")
+    parser.add_argument("--play", type=length, metavar="LENGTH", help="how far it gave under it")
     parser.add_argument("--json", action="store_true", help="the answer as JSON")
     asked = parser.parse_args(arguments)
     if (asked.push is None) != (asked.play is None):
@@ -64,7 +66,7 @@ def belt_verb(arguments: Sequence[str]) -> int:
         except GeometryError as error:
             raise UsageError(f"{asked.build.name}: {error}") from None
         values["as_fitted"] = found.to_json()
-        text += "\n\n" + fitted_table(found)
+        text += "\n\n" + fitted_table(found, build.display_units)
     if asked.measured is not None:
         way, reading = asked.measured
         try:
@@ -74,7 +76,7 @@ def belt_verb(arguments: Sequence[str]) -> int:
         except GeometryError as error:
             raise UsageError(f"{asked.build.name}: {error}") from None
         values["measured"] = means.to_json()
-        text += "\n\n" + measured_table(means)
+        text += "\n\n" + measured_table(means, build.display_units)
     if asked.push is not None:
         try:
             result = solve(build, None, catalogue).drive(drive)
@@ -82,7 +84,7 @@ def belt_verb(arguments: Sequence[str]) -> int:
         except GeometryError as error:
             raise UsageError(f"{asked.build.name}: {error}") from None
         values["felt"] = felt.to_json()
-        text += "\n\n" + "\n".join(felt.lines())
+        text += "\n\n" + "\n".join(felt.lines(build.display_units))
     show(as_json(values) if asked.json else text)
     return 0 if any(candidate.fits for candidate in choice.candidates) else 1
 

@@ -45,7 +45,7 @@ def plan_verb(arguments: Sequence[str]) -> int:
         except GeometryError as error:
             raise UsageError(f"{asked.build.name}: {error}") from None
         values["underdrive"] = [step.to_json() for step in steps]
-        text += "\n\n" + underdrive_table(steps)
+        text += "\n\n" + underdrive_table(steps, build.display_units)
     show(as_json(values) if asked.json else text)
     return 1 if any(shaft.margin is not None and shaft.margin < 0 for shaft in plan) else 0
 
@@ -57,16 +57,23 @@ def boost_verb(arguments: Sequence[str]) -> int:
     )
     parser.add_argument("build", metavar="BUILD.jtack", type=Path)
     parser.add_argument("--rpm", type=speeds, help="engine speeds (idle, cruise, redline)")
-    parser.add_argument("--target-kpa", type=boost, help="find pulleys that make this boost")
+    parser.add_argument(
+        "--target",
+        "--target-kpa",
+        type=boost,
+        dest="target_kpa",
+        metavar="BOOST",
+        help="find pulleys that make this boost, such as 55 (kPa) or 8psi",
+    )
     parser.add_argument("--pulleys", action="store_true", help="what pulleys at hand make")
     parser.add_argument("--at", type=speeds, metavar="RPM", help="at this engine speed (redline)")
     parser.add_argument("--json", action="store_true", help="the answer as JSON")
     asked = parser.parse_args(arguments)
     if asked.target_kpa is not None and asked.pulleys:
-        raise UsageError("--target-kpa and --pulleys are two questions; ask one")
+        raise UsageError("--target and --pulleys are two questions; ask one")
     wishes = asked.target_kpa is not None or asked.pulleys
     if asked.at is not None and (not wishes or len(asked.at) != 1):
-        raise UsageError("--at takes one engine speed, together with --target-kpa or --pulleys")
+        raise UsageError("--at takes one engine speed, together with --target or --pulleys")
 
     from jovial_tack.answers.ratios.charge import boost_at, charge_json, charged_drive
     from jovial_tack.answers.ratios.map import operating_line
@@ -84,7 +91,9 @@ def boost_verb(arguments: Sequence[str]) -> int:
                 build, charged_drive(build, catalogue), charge.engine_rpm.tolist()
             )
             show(
-                as_json(charge_json(charge, on_map)) if asked.json else boost_table(charge, on_map)
+                as_json(charge_json(charge, on_map))
+                if asked.json
+                else boost_table(charge, on_map, build.display_units)
             )
             return 0
         at = asked.at[0] if asked.at else build.engine.redline_rpm
@@ -97,5 +106,5 @@ def boost_verb(arguments: Sequence[str]) -> int:
     if asked.json:
         show(as_json({"pulleys": [pair.to_json() for pair in pairs]}))
     else:
-        show(pulleys_table(pairs))
+        show(pulleys_table(pairs, build.display_units))
     return 1 if all(pair.problem for pair in pairs) else 0

@@ -35,7 +35,14 @@ def log_verb(arguments: Sequence[str]) -> int:
         help="columns by head or number: time, rpm, boost, blower_rpm, throttle, baro;"
         " with a unit as in boost=MAP@psi-absolute",
     )
-    parser.add_argument("--air-kpa", type=pressure, help="the air's pressure (logged, or 101.325)")
+    parser.add_argument(
+        "--air",
+        "--air-kpa",
+        type=pressure,
+        dest="air_kpa",
+        metavar="PRESSURE",
+        help="the air's pressure (logged, or 101.325 kPa)",
+    )
     parser.add_argument("--json", action="store_true", help="the answer as JSON")
     asked = parser.parse_args(arguments)
     if asked.drive is not None and asked.build is None:
@@ -45,7 +52,7 @@ def log_verb(arguments: Sequence[str]) -> int:
     from jovial_tack.verbs.tables.run_check import run_check_table
 
     try:
-        loaded, checked, case = _check_log(asked)
+        loaded, checked, case, system = _check_log(asked)
     except LogError as error:
         if asked.json:
             show(as_json({"pulls": [], "problem": str(error), "remarks": []}))
@@ -60,22 +67,25 @@ def log_verb(arguments: Sequence[str]) -> int:
         values = {"pulls": pulls, "problem": checked.problem, "remarks": list(loaded.remarks)}
         show(as_json(values))
     else:
-        show(run_check_table(asked.log.name, loaded.remarks, checked))
+        show(run_check_table(asked.log.name, loaded.remarks, checked, system))
     return 1 if checked.slips or not checked.pulls else 0
 
 
-def _check_log(asked: argparse.Namespace) -> tuple[LoadedLog, RunCheck, Case | None]:
+def _check_log(asked: argparse.Namespace) -> tuple[LoadedLog, RunCheck, Case | None, str]:
     from jovial_tack.answers.run_check.judging import blower_drive, check_run, drive_case
     from jovial_tack.files.logs import read_log, survey_log, with_named
     from jovial_tack.files.own_data import own_catalogue
 
-    case = None
+    case, system = None, "mm"
     if asked.build is not None:
         catalogue = own_catalogue()
         build = read_to_compute(asked.build, catalogue).build
+        system = build.display_units
         drive = asked.drive or blower_drive(build)
         case = None if drive is None else drive_case(build, drive, catalogue)
     layout = survey_log(asked.log)
     channels = with_named(layout.channels, layout.heads, layout.units, asked.columns)
     loaded = read_log(layout, channels, asked.air_kpa)
-    return loaded, check_run(loaded.log, case), case
+    if loaded.channels["boost"].unit == "psi":
+        system = "in"
+    return loaded, check_run(loaded.log, case), case, system

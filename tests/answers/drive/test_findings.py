@@ -142,7 +142,7 @@ DOUBTFUL: dict[str, tuple[Change, str, str, str]] = {
         "small_pulley", "alt", "watch"),
     "hub": (lambda d: shaft(d, "ac").update(hub_load_limit_n=900), "hub_load", "ac", "watch"),
     "proud": (lambda d: pulley(d, "ps").update(flange_mm=0.5), "proud_of_rim", "ps", "watch"),
-    "speed": (lambda d: None, "belt_speed", "crank", "watch"),
+    "speed": (lambda d: d["engine"].update(redline_rpm=7600), "belt_speed", "crank", "watch"),
     "reserve": (lambda d: None, "low_reserve", "wp", "watch"),
     "wrap": (lambda d: None, "low_wrap", "ac", "watch"),
     "slip": (lambda d: drive(d)["belt"].update(friction_back=0.2), "slip", "wp", "stop"),

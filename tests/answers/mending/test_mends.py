@@ -136,6 +136,8 @@ def levels(results: Results) -> dict[Key, int]:
 def mends_it(key: Key, before: dict[Key, int], after: dict[Key, int]) -> bool:
     """Gone, not become another of its matter as grave there, and without a stop anywhere else."""
     drive, code, where = key
+    if code in ("slip", "low_reserve") and (drive, "belt_floats") in {k[:2] for k in after}:
+        return False
     matter = next((m for m in _SAME_MATTER if code in m), {code})
     for other, level in after.items():
         same = other[0] == drive and other[1] in matter

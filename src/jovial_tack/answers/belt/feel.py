@@ -11,7 +11,7 @@ from jovial_tack.answers.results import ArmResult, DriveResult, SpanResult, numb
 from jovial_tack.catalogue import Catalogue
 from jovial_tack.core.errors import GeometryError
 from jovial_tack.core.grip.span_readings import deflection_force, felt_tension, play_under
-from jovial_tack.core.units import FORCE, format_length, written
+from jovial_tack.core.units import FORCE, format_length, written_in
 from jovial_tack.core.value import Value
 from jovial_tack.document.model import Build
 
@@ -71,13 +71,10 @@ class Felt(Value, frozen=True):
         return "inside the band"
 
     def lines(self, unit: str = "mm") -> tuple[str, ...]:
-        """What it means, a sentence a line, lengths in unit; with inches forces in pounds as well."""
+        """What it means, a sentence a line, in the units that go with its unit of length."""
 
         def force(value: float, digits: int = 0) -> str:
-            told = written(value, FORCE, digits=digits)
-            return (
-                f"{told} ({written(value, FORCE, 'lbf', digits=digits)})" if unit == "in" else told
-            )
+            return written_in(value, FORCE, unit, digits)
 
         def play(value: float) -> str:
             return format_length(value, unit)

@@ -22,7 +22,7 @@ from jovial_tack.core.belt.lines import effective_length
 from jovial_tack.core.drive.arm import place_arm
 from jovial_tack.core.drive.path import Path, faults, trace
 from jovial_tack.core.errors import GeometryError
-from jovial_tack.core.units import format_length
+from jovial_tack.core.units import FORCE, format_length, written_in
 from jovial_tack.core.value import Value
 from jovial_tack.document.model import Build
 
@@ -159,17 +159,18 @@ def from_measurement(
         steps = [
             f"laid flat a slack belt shows its cord: {say(reading_mm)} of path",
             f"as a belt of its own it is {say(old)} effective",
-            f"a belt of {say(order)} rests there at {pull:.0f} N",
+            f"a belt of {say(order)} rests there at {written_in(pull, FORCE, build.display_units)}",
         ]
         sigma = hypot(free, cord_tolerance, sold)
     elif way == "outside":
         cord, pull = reading_mm - 2 * pi * profile.cord_to_back_mm, _rest_pull(case, held_at)
         old = cord / (1 + (pull - belt.reference_tension_n) / belt.stiffness_n)
         old = order = float(effective_length(old, profile.effective_to_cord_mm))
+        tight = written_in(pull, FORCE, build.display_units)
         steps = [
-            f"the back of a belt is longer than its cord by 2π·{profile.cord_to_back_mm:g} mm, whatever"
-            f" the layout: {say(cord)} of cord",
-            f"at {pull:.0f} N it is stretched; slackened to its reference it is {say(old)} effective",
+            f"the back of a belt is longer than its cord by 2π·{say(profile.cord_to_back_mm)},"
+            f" whatever the layout: {say(cord)} of cord",
+            f"at {tight} it is stretched; slackened to its reference it is {say(old)} effective",
         ]
         sigma = hypot(free, cord_tolerance)
     elif way == "teeth":
@@ -177,7 +178,7 @@ def from_measurement(
             raise GeometryError("teeth are counted on toothed belts only")
         pitch_length = round(reading_mm) * profile.tooth_pitch_mm
         old = order = float(effective_length(pitch_length, profile.effective_to_cord_mm))
-        steps = [f"{round(reading_mm)} teeth are {pitch_length:.0f} mm of pitch length"]
+        steps = [f"{round(reading_mm)} teeth are {say(pitch_length)} of pitch length"]
         sigma = sold
     else:
         old = order = reading_mm

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from jovial_tack.answers.belt.window import Candidate
 from jovial_tack.answers.drive.case import Case
-from jovial_tack.core.units import format_length
+from jovial_tack.core.units import FORCE, format_length, written_in
 
 CAUTION = (
     "Engine off, key out, cold. A wound arm bites: hold it with the right wrench, or pin it. Never"
@@ -43,14 +43,15 @@ def fitting_steps(case: Case, belt: Candidate, unit: str) -> tuple[str, ...]:
         steps.append(f"bolt {left_off[0]} in against the belt, square and to its torque")
     elif fitting.peak_tension_n is not None:
         steps.append(
-            f"walk it over {last} last with its tool: {fitting.peak_tension_n:.0f} N at the rim's top"
+            f"walk it over {last} last with its tool:"
+            f" {written_in(fitting.peak_tension_n, FORCE, unit)} at the rim's top"
         )
     else:
         needs = format_length(fitting.last.lifted_mm, unit)
         has = format_length(fitting.slack_mm, unit)
         kind = ", which is smooth" if fitting.last.smooth else ""
         steps.append(f"lift it over {last} last{kind}: {has} of slack for the {needs} that takes")
-    steps.append(_check(case, belt))
+    steps.append(_check(case, belt, unit))
     return tuple(steps)
 
 
@@ -61,7 +62,7 @@ def _slacken(case: Case) -> str:
     return f"slide {case.shafts[moving[0]].label} fully in" if moving else "loosen the adjuster"
 
 
-def _check(case: Case, belt: Candidate) -> str:
+def _check(case: Case, belt: Candidate, unit: str) -> str:
     if belt.arm_angle_deg is not None:
         return (
             "let the arm come on slowly, turn the engine twice by hand and look at every pulley;"
@@ -69,7 +70,7 @@ def _check(case: Case, belt: Candidate) -> str:
         )
     if case.track is not None and belt.tension_n is not None:
         return (
-            f"draw it up to {belt.tension_n:.0f} N, bolt it, turn the engine twice by hand and look at"
-            " every pulley"
+            f"draw it up to {written_in(belt.tension_n, FORCE, unit)}, bolt it, turn the engine"
+            " twice by hand and look at every pulley"
         )
     return "turn the engine twice by hand and look at every pulley"

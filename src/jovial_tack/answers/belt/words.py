@@ -5,7 +5,7 @@ from __future__ import annotations
 from jovial_tack.answers.belt.buying import BeltChoice
 from jovial_tack.answers.belt.window import Candidate
 from jovial_tack.answers.drive.words import percent
-from jovial_tack.core.units import format_length
+from jovial_tack.core.units import FORCE, format_length, written_in
 from jovial_tack.document.model import Build
 
 
@@ -18,8 +18,12 @@ def about_belt(belt: Candidate, build: Build, drive_id: str) -> tuple[str, str]:
     if belt.window_fraction is not None:
         first.append(f"{percent(belt.window_fraction)} into its window")
     if belt.tension_n is not None:
-        hot = "" if belt.tension_hot_n is None else f", {belt.tension_hot_n:.0f} N hot"
-        first.append(f"{belt.tension_n:.0f} N at rest{hot}")
+        hot = (
+            ""
+            if belt.tension_hot_n is None
+            else f", {written_in(belt.tension_hot_n, FORCE, unit)} hot"
+        )
+        first.append(f"{written_in(belt.tension_n, FORCE, unit)} at rest{hot}")
     if belt.fits and belt.growth_left_mm is not None:
         first.append(f"{format_length(belt.growth_left_mm, unit)} of growth left")
     if belt.fits and belt.toggle_deg is not None:

@@ -10,6 +10,7 @@ import numpy as np
 from jovial_tack.answers.kinds import HUB_LOAD
 from jovial_tack.answers.results import DriveResult, Finding, Results
 from jovial_tack.core.arrays import Complex, Float
+from jovial_tack.core.units import LENGTH, TORQUE, written_in
 from jovial_tack.core.value import Value
 from jovial_tack.document.model import Build, Shaft
 
@@ -86,11 +87,16 @@ def stack_findings(build: Build, results: Results) -> dict[str, tuple[Finding, .
             ((p.plane_mm, d.id, p.id) for d in build.drives for p in d.pulleys
              if p.shaft == shaft.id and p.plane_mm is not None),
         )  # fmt: skip
+        unit = build.display_units
+        moment = written_in(float(stack.moment_nm[lane]), TORQUE, unit)
         nearer = _nearer(build, results, shaft, lane, limit)
-        mend = "" if nearer is None else f"; all its pulleys {nearer:.0f} mm nearer would do"
+        closer = (
+            "" if nearer is None else written_in(nearer, LENGTH, unit, 0 if unit == "mm" else 2)
+        )
+        mend = closer and f"; all its pulleys {closer} nearer would do"
         said = (
-            f"the pulls on {shaft.label} bend it with {stack.moment_nm[lane]:.1f} N·m about its"
-            f" bearing at {stack.rpm[lane]:.0f} rpm, over its {limit:.1f} N·m{mend}"
+            f"the pulls on {shaft.label} bend it with {moment} about its"
+            f" bearing at {stack.rpm[lane]:.0f} rpm, over its {written_in(limit, TORQUE, unit)}{mend}"
         )
         finding = Finding(
             HUB_LOAD, "watch", outer[2], said, value=float(stack.moment_nm[lane]), limit=limit

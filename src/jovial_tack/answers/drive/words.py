@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 
 from jovial_tack.answers.drive.case import Case
-from jovial_tack.core.units import format_length
+from jovial_tack.core.units import BELT_SPEED, FORCE, format_length, written_in
 
 #: The last digit that is printed of a length, mm.
 _PRINTED_MM = {"mm": 0.1, "in": 25.4e-3}
@@ -41,6 +41,14 @@ class Speech:
         """A length rounded down, so that what is printed is not too much."""
         step = _PRINTED_MM[self.unit]
         return self.length(math.floor(mm / step + 1e-9) * step)
+
+    def force(self, newtons: float) -> str:
+        """A force in the unit shown."""
+        return written_in(newtons, FORCE, self.unit)
+
+    def belt_speed(self, mps: float) -> str:
+        """A belt speed in the unit shown."""
+        return written_in(mps, BELT_SPEED, self.unit)
 
     @property
     def drive(self) -> str:

@@ -26,8 +26,8 @@ def two_pulleys(catalogue: Catalogue) -> Build:
 def one_belt_with_arm(catalogue: Catalogue) -> Build:
     """Steering pump, water pump on the belt's back and alternator on one belt with a spring arm."""
     build = _engine(
-        catalogue, "One belt with an arm", idler=(-152.0, 70.0), power_steering=(-185.0, 190.0),
-        water_pump=(0.0, 150.0), alternator=(215.0, 265.0),
+        catalogue, "One belt with an arm", idler=(-152.0, 70.0), power_steering=(-185.0, 250.0),
+        water_pump=(0.0, 150.0), alternator=(215.0, 290.0),
     )  # fmt: skip
     build, drive = new_belt(build, "crank", "power_steering", catalogue)
     build = set_belt(build, drive, ribs=7)
@@ -60,7 +60,7 @@ def jackshaft(catalogue: Catalogue) -> Build:
     build, first = new_belt(build, "crank", "jackshaft", catalogue)
     build, second = new_belt(build, "jackshaft", "supercharger", catalogue)
     for drive, shaft in ((first, "jackshaft"), (second, "supercharger")):
-        build = set_belt(build, drive, ribs=12, construction="low_stretch")
+        build = set_belt(build, drive, ribs=16, construction="low_stretch")
         build = set_mount(build, shaft, "slot")
         build = bolt_shaft(build, drive, shaft, catalogue)
         build = fit_belt(build, drive, catalogue)

@@ -20,7 +20,7 @@ from jovial_tack.document.model import Build
 _ARM = {"arm_mm": 85.0, "rate_nm_per_deg": 0.4, "damping_fraction": 0.25}
 
 
-_ARM_TORQUES_NM = (16.0, 19.0, 22.0, 26.0, 30.0, 35.0, 40.0, 46.0, 52.0)
+_ARM_TORQUES_NM = (16.0, 19.0, 21.0, 24.0, 27.0, 30.0, 33.0, 36.0, 40.0, 44.0, 48.0, 52.0)
 
 
 #: Of the most tension, where the least that holds is not near it.
@@ -78,17 +78,25 @@ def set_spring_arm(build: Build, drive_id: str, pulley_id: str, catalogue: Catal
     }
     if shaft.kind == "idler":
         build = with_shaft(build, changed(shaft, kind="tensioner"))
-    # what belt suits hardly depends on the spring: it is fitted for a middling one, and again at last
     sprung = changed(drive, tensioner={**tensioner, "torque_nm": _ARM_TORQUES_NM[-3]})
-    fitted = fit_belt(with_drive(build, sprung), drive_id, catalogue)
+    build = with_drive(build, sprung)
+    # what belt suits hardly depends on the spring: once for a middling one, again for the one found
+    for _ in range(2):
+        fitted = fit_belt(build, drive_id, catalogue)
+        build = _weakest_that_does(fitted, drive_id, catalogue)
+    return fit_belt(build, drive_id, catalogue)
+
+
+def _weakest_that_does(build: Build, drive_id: str, catalogue: Catalogue) -> Build:
+    """The build with the weakest spring of the series with which nothing is wrong, or the least."""
     tries = []
     for torque in _ARM_TORQUES_NM:
-        tried = set_arm(fitted, drive_id, torque_nm=torque)
+        tried = set_arm(build, drive_id, torque_nm=torque)
         wrong = _wrong_with(tried, drive_id, catalogue)
         tries.append((wrong, torque, tried))
         if wrong == 0:
-            break  # the weakest that does
-    return fit_belt(min(tries, key=lambda each: each[:2])[2], drive_id, catalogue)
+            break
+    return min(tries, key=lambda each: each[:2])[2]
 
 
 def _wrong_with(build: Build, drive_id: str, catalogue: Catalogue) -> int:

@@ -26,7 +26,7 @@ from jovial_tack.answers.results import DriveResult
 from jovial_tack.answers.survey.putting_on import put_on
 from jovial_tack.catalogue import Catalogue
 from jovial_tack.core.errors import JovialTackError
-from jovial_tack.core.units import format_length
+from jovial_tack.core.units import FORCE, TORQUE, format_length, written_in
 from jovial_tack.core.value import Value
 from jovial_tack.document.edits.belts import set_belt, set_belt_length
 from jovial_tack.document.edits.brackets import bolt_bracket
@@ -45,8 +45,9 @@ from jovial_tack.document.model import (
     StretchTensioner,
 )
 
-_TORQUE_STEP_NM = 0.5
-_PULL_STEP_N = 10.0
+#: Steps in which figures are told, in the unit shown.
+_TORQUE_STEP = 0.5
+_PULL_STEP = {"mm": 10.0, "in": 2.0}
 _FACTORS = (1.1, 0.9, 1.25, 0.8, 1.5, 0.65, 0.5)
 _MORE_RIBS = (1, 2, 4)
 #: Kinds that only other pulleys mend.
@@ -203,8 +204,11 @@ def _springs(build: Build, drive: Drive) -> Iterator[Change]:
     tensioner = drive.tensioner
     if not isinstance(tensioner, SpringArmTensioner):
         return
-    for torque in _around(tensioner.torque_nm, _TORQUE_STEP_NM):
-        words = f"a spring of {torque:.1f} N·m on the arm in place of {tensioner.torque_nm:.1f}"
+    unit, now = build.display_units, tensioner.torque_nm
+    step = _TORQUE_STEP * TORQUE.factor(TORQUE.shown(unit))
+    was = written_in(now, TORQUE, unit).split()[0]
+    for torque in _around(now, step):
+        words = f"a spring of {written_in(torque, TORQUE, unit)} on the arm in place of {was}"
         yield Change(words, set_arm(build, drive.id, torque_nm=torque))
 
 
@@ -212,13 +216,16 @@ def _pulls(
     build: Build, drive: Drive, tensioner: LockedTensioner, result: DriveResult
 ) -> Iterator[Change]:
     """The pull a shaft is bolted at: the middle of the band, then from what is there up and down."""
-    pulls = _around(tensioner.installed_tension_n, _PULL_STEP_N)
+    unit, now = build.display_units, tensioner.installed_tension_n
+    step = _PULL_STEP[unit] * FORCE.factor(FORCE.shown(unit))
+    pulls = _around(now, step)
     grip = result.grip
     if grip is not None and grip.least_tension_n and grip.most_tension_n:
         middle = math.sqrt(grip.least_tension_n * grip.most_tension_n)
-        pulls.insert(0, max(1.0, round(middle / _PULL_STEP_N)) * _PULL_STEP_N)
+        pulls.insert(0, max(1.0, round(middle / step)) * step)
+    was = written_in(now, FORCE, unit).split()[0]
     for pull in pulls:
-        words = f"bolt it at {pull:.0f} N in place of {tensioner.installed_tension_n:.0f}"
+        words = f"bolt it at {written_in(pull, FORCE, unit)} in place of {was}"
         yield Change(words, set_tensioner(build, drive.id, installed_tension_n=pull))
 
 

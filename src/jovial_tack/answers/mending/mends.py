@@ -28,6 +28,7 @@ from jovial_tack.answers.mending.changes import Change, changes
 from jovial_tack.answers.results import DriveResult, Edit, Finding, Level, Mend, Readings, Results
 from jovial_tack.answers.verdicts import Mark, order_verdict, verdicts
 from jovial_tack.catalogue import Catalogue
+from jovial_tack.core.units import FORCE, written_in
 from jovial_tack.core.value import Value, replace
 from jovial_tack.document.edits.belts import set_belt_length
 from jovial_tack.document.model import Build, dump
@@ -43,6 +44,9 @@ _FAMILIES: tuple[set[str], ...] = (
     {LOW_RESERVE.code, SLIP.code, BELT_FLOATS.code},
     {ARM_OUTSIDE_WINDOW.code, ARM_AT_STOP.code, BELT_TOO_LONG.code, BELT_TOO_SHORT.code},
 )
+
+#: Findings of what a pulley holds, of which nothing is known where the belt floats.
+_OF_GRIP = {SLIP.code, LOW_RESERVE.code}
 
 #: What a mend belongs to: drive, code and place of a finding.
 Key = tuple[str, str, str]
@@ -68,10 +72,12 @@ class _Tried(Value, frozen=True, eq=False):
         """Whether a finding is still there, or another of its family that is no less grave.
 
         At its place, or stopped anywhere it did not stop before: slip that becomes a floating belt
-        elsewhere is not mended.
+        elsewhere is not mended, and where the belt floats no pulley's grip is.
         """
         drive_id, code, where = key
         codes = _family(code)
+        if code in _OF_GRIP and _findings(self.results, drive_id, {BELT_FLOATS.code}):
+            return True
         stopped = {f.where for f in _findings(before, drive_id, codes) if f.level == "stop"}
         now = _findings(self.results, drive_id, codes)
         here = [f for f in now if f.where == where]
@@ -288,7 +294,7 @@ def _edits(before: Any, after: Any, path: str = "") -> tuple[Edit, ...]:
     return () if before == after else (Edit(path, after, "replace"),)
 
 
-def mended(results: Results, mends: Mapping[Key, tuple[Mend, ...]]) -> Results:
+def mended(results: Results, mends: Mapping[Key, tuple[Mend, ...]], unit: str = "mm") -> Results:
     """The results with every finding's mends on it, the first of them in its sentence.
 
     A stop of tension without a mend says so where no tension would do.
@@ -297,7 +303,7 @@ def mended(results: Results, mends: Mapping[Key, tuple[Mend, ...]]) -> Results:
     def told(drive: DriveResult) -> Readings:
         readings = drive.readings
         findings = tuple(
-            _with(f, mends.get(key_of(drive, f), ()), drive) for f in readings.findings
+            _with(f, mends.get(key_of(drive, f), ()), drive, unit) for f in readings.findings
         )
         return replace(readings, findings=findings)
 
@@ -308,14 +314,14 @@ def _later(told: Callable[[DriveResult], Readings], drive: DriveResult) -> Calla
     return lambda: told(drive)
 
 
-def _with(finding: Finding, mends: tuple[Mend, ...], drive: DriveResult) -> Finding:
+def _with(finding: Finding, mends: tuple[Mend, ...], drive: DriveResult, unit: str) -> Finding:
     if not mends:
-        return _without_a_band(finding, drive)
+        return _without_a_band(finding, drive, unit)
     what = finding.message.partition(";")[0]
     return replace(finding, message=f"{what}; {mends[0].sentence}", mends=mends)
 
 
-def _without_a_band(finding: Finding, drive: DriveResult) -> Finding:
+def _without_a_band(finding: Finding, drive: DriveResult, unit: str) -> Finding:
     """A stop of tension that no tension mends, because less is allowed than holds, in those words."""
     grip = drive.grip
     if finding.level != "stop" or finding.kind not in _OF_TENSION or grip is None:
@@ -324,11 +330,12 @@ def _without_a_band(finding: Finding, drive: DriveResult) -> Finding:
     if least is None or most is None or least <= most:
         return finding
     what = finding.message.partition(";")[0]
-    borne = f"{most:.0f} N the most that belt and bearings bear"
+    holds, bears = (written_in(value, FORCE, unit) for value in (least, most))
+    borne = f"{bears} the most that belt and bearings bear"
     if most <= 0:
         borne = "and hot the block alone pulls more than belt and bearings bear"
     words = (
-        f"no tension will do: {least:.0f} N at rest is the least that holds, {borne};"
+        f"no tension will do: {holds} at rest is the least that holds, {borne};"
         " belt, wrap, pulleys or loads must change"
     )
     return replace(finding, message=f"{what}; {words}")

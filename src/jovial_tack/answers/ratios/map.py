@@ -11,6 +11,7 @@ from jovial_tack.answers.ratios.charge import Charged
 from jovial_tack.core.errors import GeometryError
 from jovial_tack.core.ratios.blower import charge_at
 from jovial_tack.core.ratios.compressor_map import CompressorMap, Operating
+from jovial_tack.core.units import PRESSURE, written_in
 from jovial_tack.document.edits.curves import read_map
 from jovial_tack.document.model import Build, SuperchargerLoad
 
@@ -69,7 +70,8 @@ def off_the_map(build: Build, found: Charged, at_rpm: float) -> str | None:
     if nearest is None:
         return f"{words}; no ratio keeps it on the map"
     charge = charge_at(found.blower, found.engine, air, np.array([at_rpm]), nearest)
-    return f"{words}; {float(charge.boost_kpa[0]):.1f} kPa is the nearest on the map"
+    most = written_in(float(charge.boost_kpa[0]), PRESSURE, build.display_units)
+    return f"{words}; {most} is the nearest on the map"
 
 
 def map_words(on_map: Operating, lane: int) -> str:

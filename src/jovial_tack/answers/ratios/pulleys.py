@@ -18,6 +18,7 @@ from jovial_tack.catalogue import Catalogue
 from jovial_tack.core.arrays import RAD_S_PER_RPM
 from jovial_tack.core.errors import GeometryError
 from jovial_tack.core.ratios.blower import charge_at, ratio_for_boost
+from jovial_tack.core.units import PRESSURE, format_length, written_in
 from jovial_tack.core.value import Value, fields_of
 from jovial_tack.document.edits.pulleys import set_diameter
 from jovial_tack.document.model import Build
@@ -83,9 +84,13 @@ def pulleys_for(
     ratio = ratio_for_boost(found.blower, found.engine, air, at_rpm, target_kpa)
     if ratio is None:
         most = search.most_within_limit()
-        nearest = "" if most is None else f"; {most:.1f} kPa is the most within its speed limit"
+        unit = build.display_units
+        nearest = ""
+        if most is not None:
+            nearest = f"; {written_in(most, PRESSURE, unit)} is the most within its speed limit"
         raise GeometryError(
-            f"no pulleys make {target_kpa:g} kPa at {at_rpm:g} rpm with this blower and engine{nearest}"
+            f"no pulleys make {written_in(target_kpa, PRESSURE, unit)} at {at_rpm:g} rpm with this"
+            f" blower and engine{nearest}"
         )
     case, place, step = found.case, found.place, _STEP_MM[build.display_units]
     pairs = [
@@ -207,11 +212,14 @@ class _Search:
     def _problem(self, now: Charged) -> str | None:
         """Why a pair cannot be had, and the most boost that can."""
         case, redline = now.case, self.build.engine.redline_rpm
+        unit = self.build.display_units
         shaft, profile = case.shafts[now.place], case.belt.profile
         if shaft.max_rpm is not None and now.ratio * redline > shaft.max_rpm * (1 + 1e-9):
+            most = self.most_within_limit()
+            assert most is not None
             return (
                 f"{shaft.label} would turn {now.ratio * redline:.0f} rpm at redline, over its"
-                f" {shaft.max_rpm:.0f} rpm limit; {self.most_within_limit():.1f} kPa is the most"
+                f" {shaft.max_rpm:.0f} rpm limit; {written_in(most, PRESSURE, unit)} is the most"
                 " within it"
             )
         least = profile.least_grooved_mm
@@ -224,9 +232,9 @@ class _Search:
             grown = (least / 2 + offset_mm(case, place)) / float(cord)
             ratio = now.ratio / grown if place == now.place else now.ratio * grown
             return (
-                f"{case.shafts[place].label} would have {size:.1f} mm, and a {profile.name} belt"
-                f" should not bend round less than {least:g} mm;"
-                f" there {self._boost_with(ratio):.1f} kPa are made"
+                f"{case.shafts[place].label} would have {format_length(size, unit)}, and a"
+                f" {profile.name} belt should not bend round less than {format_length(least, unit)};"
+                f" there {written_in(self._boost_with(ratio), PRESSURE, unit)} are made"
             )
         return off_the_map(self.build, now, self.at_rpm)
 

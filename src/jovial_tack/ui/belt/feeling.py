@@ -45,6 +45,7 @@ class FeelPage(Page):
             self._shown_for = shown_for
             self._offer_spans(build, result)
         self.play.show_value(self.play.value, build.display_units)
+        self.push.show_value(self.push.value, FORCE.shown(build.display_units), 1)
         sprung = isinstance(result.tensioner, ArmResult)
         self.span.setVisible(not sprung)
         for field in (self.play, self.push):
@@ -75,7 +76,8 @@ class FeelPage(Page):
         if span is None:  # the belt has lost its path since the spans were offered
             return
         self.play.show_value(span.length_mm / 64, unit)
-        self.push.show_value(None if span.push_n is None else round(span.push_n, 2), "N", 1)
+        push = None if span.push_n is None else round(span.push_n, 2)
+        self.push.show_value(push, FORCE.shown(unit), 1)
 
     def _choose_span(self) -> None:
         build = self._session.build

@@ -13,7 +13,7 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from jovial_tack.core.units import LENGTH, Quantity
+from jovial_tack.core.units import Quantity
 from jovial_tack.ui.belt.along_window import BeltsAlongWindow
 from jovial_tack.ui.session import Session
 from jovial_tack.ui.widgets.fields import QuantityField
@@ -87,9 +87,9 @@ class Page(QScrollArea):
     def _taken(
         self, field: QuantityField, value: float, quantity: Quantity, digits: int | None
     ) -> None:
-        inches = quantity is LENGTH and self._session.build.display_units == "in"
-        more = None if digits is None else digits + 2 * inches
-        field.show_value(value, "in" if inches else quantity.unit, more)
+        unit = quantity.shown(self._session.build.display_units)
+        more = None if digits is None else digits + 2 * (unit == "in")
+        field.show_value(value, unit, more)
         self.refresh()
 
     def refuse(self, text: str) -> None:

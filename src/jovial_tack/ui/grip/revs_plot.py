@@ -6,7 +6,7 @@ from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtGui import QPen
 from PyQt6.QtWidgets import QButtonGroup, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
-from jovial_tack.drawing.curves import OVERS, UNITS, Curve, Over, RevCurves, as_csv, rev_curves
+from jovial_tack.drawing.curves import OVERS, Curve, Over, RevCurves, as_csv, rev_curves
 from jovial_tack.ui.session import Session, Target
 from jovial_tack.ui.widgets.desk_part import DeskPart
 from jovial_tack.ui.widgets.elided import ElidedLabel
@@ -142,7 +142,7 @@ class RevsPlot(DeskPart):
         engine = self._session.build.engine
         plot.show_range((engine.idle_rpm, engine.redline_rpm), self._y_range(shown, held))
         plot.show_marks(marks)
-        plot.set_labels("engine speed, rpm", UNITS[shown.over])
+        plot.set_labels("engine speed, rpm", shown.unit)
 
     def _before(self, held: Curve | None) -> Curve | None:
         pinned = self._session.baseline
@@ -185,7 +185,7 @@ class RevsPlot(DeskPart):
             return
         rpm = self._session.rpm if self._pointed is None else self._pointed
         nearest = min(held.rpm, key=lambda speed: abs(speed - rpm))
-        value, unit = held.at(rpm), UNITS[self._over]
+        value, unit = held.at(rpm), self.shown.unit
         number = (
             "–"
             if value is None

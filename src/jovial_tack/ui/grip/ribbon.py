@@ -15,6 +15,7 @@ from PyQt6.QtGui import (
 )
 from PyQt6.QtWidgets import QWidget
 
+from jovial_tack.core.units import FORCE
 from jovial_tack.drawing.ribbon import Block, Ribbon, ribbon
 from jovial_tack.ui.session import Session, Target
 from jovial_tack.ui.widgets.framed_view import BeltView
@@ -128,7 +129,9 @@ class BeltRibbon(BeltView):
         if not shown.tension:
             return
         t = self._theme
-        most = max(pull for _, pull in shown.tension)
+        unit = FORCE.shown(self._session.build.display_units)
+        size = FORCE.factor(unit)
+        most = max(pull for _, pull in shown.tension) / size
         top = _nice(max(most, 1.0))
         bottom, height = _BLOCK_TOP - 12, _BLOCK_TOP - 12 - _TOP
         painter.setFont(figures(11))
@@ -137,11 +140,14 @@ class BeltRibbon(BeltView):
             painter.setPen(QPen(t.color("rule"), 1, Qt.PenStyle.DotLine))
             painter.drawLine(QPointF(_LEFT, y), QPointF(self.width() - _RIGHT, y))
             painter.setPen(t.color("faded"))
-            text = f"{top * share:.0f}" + (" N" if share == 1.0 else "")
+            text = f"{top * share:.0f}" + (f" {unit}" if share == 1.0 else "")
             box = QRectF(0, y - 8, _LEFT - 6, 16)
             painter.drawText(box, Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, text)
         line = QPolygonF(
-            [QPointF(self._x(s), bottom - max(pull, 0) / top * height) for s, pull in shown.tension]
+            [
+                QPointF(self._x(s), bottom - max(pull, 0) / size / top * height)
+                for s, pull in shown.tension
+            ]
         )
         painter.setPen(QPen(t.color("ink"), 1.6))
         painter.setBrush(Qt.BrushStyle.NoBrush)

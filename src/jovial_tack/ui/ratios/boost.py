@@ -20,7 +20,7 @@ from jovial_tack.answers.ratios.charge import boost_at, charged_drive
 from jovial_tack.answers.ratios.pulleys import PulleyPair, fit_pair, pulleys_at_hand, pulleys_for
 from jovial_tack.answers.verdicts import Mark
 from jovial_tack.core.errors import GeometryError, JovialTackError
-from jovial_tack.core.units import PRESSURE, SPEED, format_length
+from jovial_tack.core.units import BELT_SPEED, PRESSURE, SPEED, format_length, written_in
 from jovial_tack.ui.session import Session
 from jovial_tack.ui.widgets.blocks import ComparisonPage, act_row
 from jovial_tack.ui.widgets.fields import QuantityField
@@ -93,7 +93,8 @@ class BoostCard(SideCard):
             return
         self._refuse("")
         self.at.show_value(session.rpm, "rpm")
-        self.boost.show_value(round(float(charge.boost_kpa[0]), 1), "kPa")
+        made = round(float(charge.boost_kpa[0]), 1)
+        self.boost.show_value(made, PRESSURE.shown(session.build.display_units))
         self._find()
 
     def close_work(self) -> None:
@@ -102,7 +103,7 @@ class BoostCard(SideCard):
 
     def _wish(self, kpa: float | None, rpm: float | None) -> None:
         if kpa is not None:
-            self.boost.show_value(kpa, "kPa")
+            self.boost.show_value(kpa, PRESSURE.shown(self._session.build.display_units))
         if rpm is not None:
             self.at.show_value(rpm, "rpm")
         self._find()
@@ -190,7 +191,8 @@ class BoostCard(SideCard):
         except GeometryError:
             return  # the blower has gone meanwhile
         build = fit_pair(session.build, found, round(pair.blower_mm, 2), round(pair.crank_mm, 2))
-        session.edit(f"pulleys for {pair.boost_kpa:.0f} kPa", build)
+        made = written_in(pair.boost_kpa, PRESSURE, session.build.display_units)
+        session.edit(f"pulleys for {made}", build)
 
 
 def _state_of(pair: PulleyPair) -> Mark:
@@ -214,8 +216,8 @@ _BESIDE: tuple[tuple[str, Callable[[PulleyPair, str], str]], ...] = (
     ("Wrap", lambda p, _u: _share(p.blower_wrap_deg, 1.0, "°")),
     ("Belt on it", lambda p, u: _length(p.contact_mm, u)),
     ("Wrap used", lambda p, _u: _share(p.worst_arc_used, 100.0, " %")),
-    ("Belt speed", lambda p, _u: f"{p.belt_speed_mps:.1f} m/s"),
-    ("Rim speed", lambda p, _u: f"{p.rim_speed_mps:.1f} m/s"),
+    ("Belt speed", lambda p, u: written_in(p.belt_speed_mps, BELT_SPEED, u)),
+    ("Rim speed", lambda p, u: written_in(p.rim_speed_mps, BELT_SPEED, u)),
     ("Path longer by", lambda p, u: _length(p.length_change_mm, u)),
     ("Next belt", lambda p, u: "–" if p.next_belt_mm is None else format_length(p.next_belt_mm, u)),
 )
@@ -225,11 +227,11 @@ def _in_words(pair: PulleyPair, unit: str) -> str:
     """What a pair means: boost, speed, wrap, grip and belt."""
     if pair.problem:
         return pair.problem[0].upper() + pair.problem[1:] + "."
-    words = [f"{pair.boost_kpa:.1f} kPa{' exactly' if pair.exact else ''}"]
+    words = [f"{written_in(pair.boost_kpa, PRESSURE, unit)}{' exactly' if pair.exact else ''}"]
     if pair.part:
         words.append(f"{pair.part} from the shelf")
     words.append(f"blower {pair.redline_blower_rpm:.0f} rpm at redline")
-    words.append(f"belt {pair.belt_speed_mps:.0f} m/s")
+    words.append(f"belt {written_in(pair.belt_speed_mps, BELT_SPEED, unit)}")
     if pair.blower_wrap_deg is not None:
         words.append(f"wrap {pair.blower_wrap_deg:.0f}°{_signed(pair.wrap_change_deg, '°')}")
     if pair.worst_arc_used is not None:

@@ -13,6 +13,7 @@ from jovial_tack.answers.ratios.charge import Charged, charged_drive
 from jovial_tack.answers.ratios.map import map_of, map_words, operating_line
 from jovial_tack.core.errors import BuildFileError, GeometryError, JovialTackError
 from jovial_tack.core.ratios.compressor_map import CompressorMap, Operating
+from jovial_tack.core.units import AIR_FLOW, written_in
 from jovial_tack.document.edits.changing import changed
 from jovial_tack.document.edits.curves import read_map, with_curve
 from jovial_tack.document.edits.shafts import set_shaft
@@ -126,23 +127,26 @@ class MapCard(SideCard):
             self.plot.left.connect(lambda: self._point(None))
             self.column.insertWidget(self._after, self.plot, 4)
         plot = self.plot
+        unit = AIR_FLOW.shown(self._session.build.display_units)
+        size = AIR_FLOW.factor(unit)
         lines: list[tuple[Points, QPen]] = [
-            ((v.flow, v.ratio), plot.pen("faded")) for v in chart.lines
+            ((v.flow / size, v.ratio), plot.pen("faded")) for v in chart.lines
         ]
         for ends in (chart.surge, chart.choke):
-            lines.append((ends, plot.pen("stop", 1.4, Qt.PenStyle.DashLine)))
-        lines.append(((line.flow, line.ratio), plot.pen("ink", 2.2)))
+            dashed = plot.pen("stop", 1.4, Qt.PenStyle.DashLine)
+            lines.append(((ends[0] / size, ends[1]), dashed))
+        lines.append(((line.flow / size, line.ratio), plot.pen("ink", 2.2)))
         # a cross where the speed shown lies
-        width, height = chart.choke[0].max(), max(chart.surge[1].max(), line.ratio.max())
-        x, y = float(at.flow[-1]), float(at.ratio[-1])
+        width, height = chart.choke[0].max() / size, max(chart.surge[1].max(), line.ratio.max())
+        x, y = float(at.flow[-1]) / size, float(at.ratio[-1])
         reach = 0.02 * width, 0.02 * (height - 1.0)
         lines.append((([x - reach[0], x + reach[0]], [y, y]), plot.pen("accent", 2.0)))
         lines.append((([x, x], [y - reach[1], y + reach[1]]), plot.pen("accent", 2.0)))
         plot.show_lines(lines)
         plot.show_range(
-            (0.0, 1.04 * max(width, line.flow.max())), (1.0, 1.0 + 1.06 * (height - 1.0))
+            (0.0, 1.04 * max(width, line.flow.max() / size)), (1.0, 1.0 + 1.06 * (height - 1.0))
         )
-        plot.set_labels("corrected flow, kg/s", "pressure ratio")
+        plot.set_labels(f"corrected flow, {unit}", "pressure ratio")
 
     def _point(self, flow: float | None) -> None:
         self._pointed = flow
@@ -152,6 +156,7 @@ class MapCard(SideCard):
         """The point of the working line under the pointer, or at the speed shown."""
         if self.line is None:
             return
+        unit = self._session.build.display_units
         where = self.line.flow, self._pointed
         if self._pointed is None:
             where = np.array(self._speeds), self._session.rpm
@@ -159,7 +164,8 @@ class MapCard(SideCard):
         efficiency = float(self.line.efficiency[lane])
         shown = "" if efficiency != efficiency else f", {100 * efficiency:.0f} %"
         self.readout.setText(
-            f"{self._speeds[lane]:.0f} rpm: {self.line.flow[lane]:.3f} kg/s at"
+            f"{self._speeds[lane]:.0f} rpm:"
+            f" {written_in(float(self.line.flow[lane]), AIR_FLOW, unit)} at"
             f" {self.line.ratio[lane]:.2f}{shown}"
         )
 

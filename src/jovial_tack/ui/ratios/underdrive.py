@@ -8,7 +8,7 @@ from PyQt6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
 from jovial_tack.answers.ratios.underdrive import Underdrive, underdrives
 from jovial_tack.core.errors import GeometryError
-from jovial_tack.core.units import POWER, format_length, written
+from jovial_tack.core.units import POWER, format_length, written_in
 from jovial_tack.document.edits.pulleys import set_diameter
 from jovial_tack.ui.session import Session
 from jovial_tack.ui.widgets.blocks import ComparisonPage, act_row
@@ -95,7 +95,7 @@ class UnderdriveCard(SideCard):
         line.addWidget(name, 1)
         column.addLayout(line)
         saved = [
-            f"saves {written(kw, POWER, 'kW', digits=2)} at {word}"
+            f"saves {written_in(kw, POWER, unit, 2)} at {word}"
             for kw, word in ((step.saved_cruise_kw, "cruise"), (step.saved_redline_kw, "redline"))
         ]
         message = heading("plain")

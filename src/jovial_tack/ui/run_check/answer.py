@@ -7,6 +7,7 @@ from PyQt6.QtWidgets import QGridLayout, QLabel, QWidget
 
 from jovial_tack.answers.run_check.judging import CheckedPull
 from jovial_tack.answers.verdicts import Mark
+from jovial_tack.core.units import PRESSURE, written_in
 from jovial_tack.ui.run_check.logs import OpenLog
 from jovial_tack.ui.widgets.marks import MarkLabel
 from jovial_tack.ui.widgets.text import heading, together
@@ -47,7 +48,7 @@ class Answer(QWidget):
         self._mark = MarkLabel(state, theme)
         self._grid.addWidget(self._mark, 0, 0)
 
-    def show_log(self, log: OpenLog | None, problem: str | None) -> None:
+    def show_log(self, log: OpenLog | None, problem: str | None, system: str) -> None:
         """Show the answer of the pull looked at, or why there is none."""
         assert self._mark is not None
         self.setVisible(log is not None and (log.checked is not None or bool(log.problem)))
@@ -66,7 +67,7 @@ class Answer(QWidget):
         sure = "" if found.pull.slip is None else f" ({found.pull.confidence})"
         self.message.setText(word + sure)
         self.reason.setText(together(sentence(found.pull.reason)))
-        self._show_lines(_figures(found))
+        self._show_lines(_figures(found, system))
 
     def _show_lines(self, lines: list[tuple[str, str]]) -> None:
         while len(self._lines) < len(lines):
@@ -89,7 +90,7 @@ def sentence(text: str) -> str:
     return f"{text[:1].upper()}{text[1:]}." if text else ""
 
 
-def _figures(found: CheckedPull) -> list[tuple[str, str]]:
+def _figures(found: CheckedPull, system: str) -> list[tuple[str, str]]:
     pull = found.pull
     lines: list[tuple[str, str]] = []
     if pull.onset_rpm is not None and pull.onset_interval is not None:
@@ -99,7 +100,8 @@ def _figures(found: CheckedPull) -> list[tuple[str, str]]:
             ("between", f"{low:.0f} – {high:.0f} rpm"),
         ]
     if pull.boost_lost_kpa is not None:
-        lines.append(("Boost lost at the top", f"{pull.boost_lost_kpa:.1f} kPa"))
+        lost = written_in(pull.boost_lost_kpa, PRESSURE, system)
+        lines.append(("Boost lost at the top", lost))
     if pull.worst_slip is not None:
         lines.append(("Blower speed lost", f"{100 * pull.worst_slip:.1f} %"))
     if found.friction_ribs is not None and found.friction_share is not None:

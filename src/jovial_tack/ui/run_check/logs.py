@@ -72,6 +72,15 @@ class Logs(QObject):
         return self._worker.busy
 
     @property
+    def system(self) -> str:
+        """In which units figures are told: in psi where the build is in inches or the log in psi."""
+        log = self.logs[0]
+        channels = {} if log is None else log.loaded.channels if log.loaded else log.channels
+        boost = channels.get("boost")
+        in_psi = boost is not None and boost.unit == "psi"
+        return "in" if in_psi else self._session.build.display_units
+
+    @property
     def state(self) -> Mark:
         """The state of the run check: of the first log's pulls, the gravest."""
         log = self.logs[0]

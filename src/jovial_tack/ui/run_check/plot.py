@@ -9,6 +9,7 @@ from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QVBoxLayout
 from jovial_tack.answers.run_check.judging import CheckedPull
 from jovial_tack.core.run_check.pulls import at_equal_revs
 from jovial_tack.core.run_check.slip import Trace
+from jovial_tack.core.units import PRESSURE
 from jovial_tack.ui.run_check.logs import Logs
 from jovial_tack.ui.widgets.desk_part import DeskPart
 from jovial_tack.ui.widgets.elided import ElidedLabel
@@ -51,6 +52,11 @@ class RunCheckPlot(DeskPart):
             self.plot.set_theme(theme)
             self.refresh()
 
+    def _unit(self) -> tuple[str, float]:
+        """The unit of pressure shown, and what it is worth in kPa."""
+        unit = PRESSURE.shown(self._bench.system)
+        return unit, PRESSURE.factor(unit)
+
     def _refresh_if_seen(self) -> None:
         if self.isVisible():
             self.refresh()
@@ -67,25 +73,34 @@ class RunCheckPlot(DeskPart):
         """Plot the pulls looked at."""
         if self.plot is None:
             self.plot = Plot(self._theme, "Boost over the revs", self)
-            self.plot.set_labels("engine speed, rpm", "boost, kPa")
             self.plot.pointed.connect(self._point)
             self.plot.left.connect(lambda: self._point(None))
             self._column.insertWidget(1, self.plot, 1)
         plot, traces = self.plot, self._traces()
         self.export_button.setEnabled(bool(traces))
         plot.setVisible(bool(traces))
+        unit, size = self._unit()
+        plot.set_labels("engine speed, rpm", f"boost, {unit}")
         lines, marks = [], []
         for k, (_, _, trace) in enumerate(traces):
             style = Qt.PenStyle.SolidLine if k == 0 else Qt.PenStyle.DashDotLine
             lines.append(
-                ((trace.rpm, trace.boost_kpa), plot.pen("ink" if k == 0 else "good", 2.0, style))
+                (
+                    (trace.rpm, trace.boost_kpa / size),
+                    plot.pen("ink" if k == 0 else "good", 2.0, style),
+                )
             )
         if traces:
             _, pull, trace = traces[0]
             lines.append(
-                ((trace.rpm, trace.expected_kpa), plot.pen("accent", 1.4, Qt.PenStyle.DashLine))
+                (
+                    (trace.rpm, trace.expected_kpa / size),
+                    plot.pen("accent", 1.4, Qt.PenStyle.DashLine),
+                )
             )
-            lines.append(((trace.rpm, trace.line_kpa), plot.pen("faded", 1.2, Qt.PenStyle.DotLine)))
+            lines.append(
+                ((trace.rpm, trace.line_kpa / size), plot.pen("faded", 1.2, Qt.PenStyle.DotLine))
+            )
             if pull.pull.onset_rpm is not None:
                 marks.append(("v", pull.pull.onset_rpm, "slips from", plot.pen("stop", 1.4)))
         plot.show_lines(lines)
@@ -95,7 +110,7 @@ class RunCheckPlot(DeskPart):
             low = min(float(t.rpm[0]) for _, _, t in traces)
             high = max(float(t.rpm[-1]) for _, _, t in traces)
             most = max(float(max(t.boost_kpa.max(), t.expected_kpa.max())) for _, _, t in traces)
-            plot.show_range((low, high), (0.0, 1.08 * most))
+            plot.show_range((low, high), (0.0, 1.08 * most / size))
         self._show_text()
 
     def _point(self, rpm: float | None) -> None:
@@ -118,12 +133,16 @@ class RunCheckPlot(DeskPart):
             float(np.interp(rpm, trace.rpm, v)) for v in (trace.boost_kpa, trace.expected_kpa)
         )
         slip = 100 * float(np.interp(rpm, trace.rpm, trace.slip))
-        text = f"{rpm:.0f} rpm: {is_:.1f} kPa, expected {should:.1f}, blower {slip:+.1f} % behind"
+        unit, size = self._unit()
+        text = (
+            f"{rpm:.0f} rpm: {is_ / size:.1f} {unit}, expected {should / size:.1f},"
+            f" blower {slip:+.1f} % behind"
+        )
         if len(traces) > 1:
             both = at_equal_revs(traces[0][1].pull, traces[1][1].pull)
             if both is not None and both[0][0] <= rpm <= both[0][-1]:
                 more = float(np.interp(rpm, both[0], both[2] - both[1]))
-                text += f"; {traces[1][0]} {more:+.1f} kPa"
+                text += f"; {traces[1][0]} {more / size:+.1f} {unit}"
         self.readout.setText(text)
 
     def export(self) -> None:
@@ -131,15 +150,13 @@ class RunCheckPlot(DeskPart):
         traces = self._traces()
         if self.plot is None or not traces:
             return
-        heads = [
-            "engine speed [rpm]",
-            "boost [kPa]",
-            "expected [kPa]",
-            "straight line [kPa]",
-            "slip",
-        ]
+        unit, size = self._unit()
+        pressures = (f"{name} [{unit}]" for name in ("boost", "expected", "straight line"))
+        heads = ["engine speed [rpm]", *pressures, "slip"]
         _, _, t = traces[0]
         rows = [",".join(heads)]
-        for cells in zip(t.rpm, t.boost_kpa, t.expected_kpa, t.line_kpa, t.slip, strict=True):
+        for cells in zip(
+            t.rpm, t.boost_kpa / size, t.expected_kpa / size, t.line_kpa / size, t.slip, strict=True
+        ):
             rows.append(",".join(f"{value:.6g}" for value in cells))
         export(self, self.plot, "\n".join(rows) + "\n", f"{traces[0][0]}-pull", self.message.emit)

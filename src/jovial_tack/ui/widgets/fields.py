@@ -100,7 +100,7 @@ class QuantityField(QLineEdit):
 
     def _nudge(self, steps: float) -> None:
         if self._value is not None and not self.isReadOnly():
-            size = _INCH_STEP if self._unit == "in" else _STEPS.get(self._quantity.word, 1.0)
+            size = _step(self._quantity, self._unit)
             self._take(round(self._value + steps * size, 6))
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
@@ -127,6 +127,15 @@ class QuantityField(QLineEdit):
         turn = 1.0 if event.angleDelta().y() > 0 else -1.0
         self._nudge(turn * _fineness(event.modifiers()))
         event.accept()
+
+
+def _step(quantity: Quantity, unit: str) -> float:
+    """How far one nudge goes, in the unit of the mechanics."""
+    if unit == "in":
+        return _INCH_STEP
+    if unit != quantity.unit:
+        return quantity.factor(unit)
+    return _STEPS.get(quantity.word, 1.0)
 
 
 class TextField(QLineEdit):

@@ -6,6 +6,7 @@ from jovial_tack.answers.belt.as_seen import AsFitted
 from jovial_tack.answers.belt.buying import BeltChoice
 from jovial_tack.answers.belt.measured import WAYS, Measured
 from jovial_tack.answers.belt.window import Candidate
+from jovial_tack.core.units import FORCE, format_length, written_in
 from jovial_tack.document.model import Build
 
 
@@ -15,16 +16,21 @@ def belt_table(build: Build, choice: BeltChoice) -> str:
     if choice.window is None:
         return f"{lines[0]}: {choice.problem}"
     window = choice.window
+    unit = build.display_units
+    shortest, longest, middle, within = (
+        format_length(mm, unit)
+        for mm in (window.shortest_mm, window.longest_mm, window.mid_mm, choice.uncertain_mm)
+    )
     lines.append(
-        f"belts of {window.shortest_mm:.1f} to {window.longest_mm:.1f} mm fit, {window.mid_mm:.1f} mm"
-        f" puts the adjuster in its middle; uncertain by {choice.uncertain_mm:.1f} mm (one sigma)"
+        f"belts of {shortest} to {longest} fit, {middle} puts the adjuster in its middle;"
+        f" uncertain by {within} (one sigma)"
     )
     lines.append(
         f"{'':2}{'belt':14}{'effective':>12}{'window':>8}{'arm':>9}{'tension':>9}{'hot':>9}"
     )
     if choice.installed is not None:
-        lines.append("* " + _line(choice.installed))
-    lines += ["  " + _line(belt) for belt in choice.candidates]
+        lines.append("* " + _line(choice.installed, unit))
+    lines += ["  " + _line(belt, unit) for belt in choice.candidates]
     if choice.installed is not None:
         lines.append("(* fitted now)")
     if choice.bring_home:
@@ -36,34 +42,42 @@ def belt_table(build: Build, choice: BeltChoice) -> str:
     return "\n".join(lines)
 
 
-def _line(belt: Candidate) -> str:
+def _line(belt: Candidate, unit: str) -> str:
     part = _cell(
         None if belt.window_fraction is None else 100 * belt.window_fraction, 7, ".0f", "%"
     )
     arm = _cell(belt.arm_angle_deg, 8, ".1f", "°")
-    pulls = _cell(belt.tension_n, 7, ".0f", " N") + _cell(belt.tension_hot_n, 7, ".0f", " N")
+    pulls = "".join(
+        f"{'–' if pull is None else written_in(pull, FORCE, unit):>9}"
+        for pull in (belt.tension_n, belt.tension_hot_n)
+    )
+    length = format_length(belt.effective_length_mm, unit)
     said = belt.reason or ("fits" if belt.fits else "")
-    return f"{belt.number:14}{belt.effective_length_mm:9.1f} mm{part}{arm}{pulls}  {said}".rstrip()
+    return f"{belt.number:14}{length:>12}{part}{arm}{pulls}  {said}".rstrip()
 
 
-def fitted_table(found: AsFitted) -> str:
+def fitted_table(found: AsFitted, unit: str) -> str:
     """What an adjuster seen somewhere implies."""
     way = "longer" if found.off_mm > 0 else "shorter"
     lines = [
-        f"as fitted: a belt of {found.implied_mm:.1f} mm, {abs(found.off_mm):.1f} mm {way} than told"
-        f" ({found.label_mm:.1f} mm); uncertain by {found.sigma_mm:.1f} mm"
+        f"as fitted: a belt of {format_length(found.implied_mm, unit)},"
+        f" {format_length(abs(found.off_mm), unit)} {way} than told"
+        f" ({format_length(found.label_mm, unit)}); uncertain by {format_length(found.sigma_mm, unit)}"
     ]
     return "\n".join([*lines, *(f"  {cause}" for cause in found.causes)])
 
 
-def measured_table(found: Measured) -> str:
+def measured_table(found: Measured, unit: str) -> str:
     """What a reading means, step by step."""
-    lines = [f"measured: {found.reading_mm:g} mm, {WAYS[found.way][0]}"]
+    lines = [f"measured: {format_length(found.reading_mm, unit)}, {WAYS[found.way][0]}"]
     lines += [f"  {step}" for step in found.steps]
-    lines.append(f"belt to order {found.order_mm:.1f} mm, uncertain by {found.sigma_mm:.1f} mm")
+    lines.append(
+        f"belt to order {format_length(found.order_mm, unit)},"
+        f" uncertain by {format_length(found.sigma_mm, unit)}"
+    )
     if found.trade_mm is not None:
         lines.append(
-            f"the trade's rule for a slack arm would take {found.trade_mm:.1f} mm:"
+            f"the trade's rule for a slack arm would take {format_length(found.trade_mm, unit)}:"
             f" {'in' if found.trade_fits else 'outside'} the window"
         )
     return "\n".join(lines)

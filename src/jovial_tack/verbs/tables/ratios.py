@@ -10,6 +10,14 @@ from jovial_tack.answers.ratios.rev_plan import PlannedShaft
 from jovial_tack.answers.ratios.underdrive import Underdrive
 from jovial_tack.core.ratios.blower import Charge
 from jovial_tack.core.ratios.compressor_map import Operating
+from jovial_tack.core.units import (
+    AIR_FLOW,
+    POWER,
+    PRESSURE,
+    TEMPERATURE,
+    format_length,
+    written_in,
+)
 
 
 def plan_table(plan: Sequence[PlannedShaft]) -> str:
@@ -36,44 +44,53 @@ def plan_table(plan: Sequence[PlannedShaft]) -> str:
     return "\n".join(lines)
 
 
-def underdrive_table(steps: Sequence[Underdrive]) -> str:
+def underdrive_table(steps: Sequence[Underdrive], unit: str) -> str:
     """A line a smaller driver."""
     lines = [f"{'driver':>9}{'slower':>9}{'saved, cruise':>15}{'saved, redline':>16}"]
     for step in steps:
-        values = f"{step.driver_mm:6.1f} mm{100 * step.slower:8.0f}%{step.saved_cruise_kw:12.2f} kW"
-        values += f"{step.saved_redline_kw:13.2f} kW"
+        driver = format_length(step.driver_mm, unit)
+        cruise, redline = (
+            written_in(kw, POWER, unit, 2) for kw in (step.saved_cruise_kw, step.saved_redline_kw)
+        )
+        values = f"{driver:>9}{100 * step.slower:8.0f}%{cruise:>15}{redline:>16}"
         lines.append(f"{values}  {'; '.join(step.too_slow)}".rstrip())
     return "\n".join(lines)
 
 
-def boost_table(charge: Charge, on_map: Operating | None = None) -> str:
+def boost_table(charge: Charge, on_map: Operating | None, unit: str) -> str:
     """A line an engine speed, with the margins of a map if there is one."""
     lines = [
-        f"{'rpm':>7}{'blower':>9}{'boost':>11}{'ratio':>8}{'air out':>10}{'power':>10}{'flow':>11}"
+        f"{'rpm':>7}{'blower':>9}{'boost':>11}{'ratio':>8}{'air out':>10}{'power':>10}{'flow':>12}"
     ]
     rows = zip(
         charge.engine_rpm, charge.blower_rpm, charge.boost_kpa, charge.ratio, charge.discharge_c,
         charge.power_kw, charge.mass_flow_kg_s, strict=True,
     )  # fmt: skip
     for lane, (rpm, blower, boost, ratio, out, power, flow) in enumerate(rows):
-        made = f"{rpm:7.0f}{blower:9.0f}{boost:7.1f} kPa{ratio:8.3f}"
-        line = f"{made}{out:7.0f} °C{power:7.1f} kW{flow:6.3f} kg/s"
+        made = f"{rpm:7.0f}{blower:9.0f}{written_in(boost, PRESSURE, unit):>11}{ratio:8.3f}"
+        warm, taken = written_in(out, TEMPERATURE, unit), written_in(power, POWER, unit)
+        line = f"{made}{warm:>10}{taken:>10}{written_in(flow, AIR_FLOW, unit):>12}"
         if on_map is not None:
             line += f"  {map_words(on_map, lane)}"
         lines.append(line)
     return "\n".join(lines)
 
 
-def pulleys_table(pairs: Sequence[PulleyPair]) -> str:
+def pulleys_table(pairs: Sequence[PulleyPair], unit: str) -> str:
     """A line a pair of pulleys; those of a stepped series are not marked exact."""
     lines = [f"{'blower':>9}{'crank':>10}{'boost':>12}{'blower at redline':>20}{'belt':>12}  "]
     for pair in pairs:
         marks = ["exact"] if pair.exact else []
         marks += [f"{pair.part}, on the shelf"] if pair.part else []
-        belt = "–" if pair.next_belt_mm is None else f"{pair.next_belt_mm:.0f} mm"
+        belt = (
+            "–"
+            if pair.next_belt_mm is None
+            else format_length(pair.next_belt_mm, unit, digits=0 if unit == "mm" else 2)
+        )
         marks += [pair.problem] if pair.problem else []
         lines.append(
-            f"{pair.blower_mm:6.1f} mm{pair.crank_mm:7.1f} mm{pair.boost_kpa:8.1f} kPa"
+            f"{format_length(pair.blower_mm, unit):>9}{format_length(pair.crank_mm, unit):>10}"
+            f"{written_in(pair.boost_kpa, PRESSURE, unit):>12}"
             f"{pair.redline_blower_rpm:16.0f} rpm{belt:>12}  {'; '.join(marks)}".rstrip()
         )
     return "\n".join(lines)

@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 
-from jovial_tack.answers.results import ArmResult, DriveResult, FixedResult, Numbers, Results
+from jovial_tack.answers.results import ArmResult, DriveResult, FixedResult, Results
 from jovial_tack.answers.verdicts import Verdict
-from jovial_tack.core.units import format_length
+from jovial_tack.core.units import FORCE, TORQUE, format_length, written_in
 from jovial_tack.document.model import Build
 
 _MARKS = {"stop": "STOP ", "watch": "watch", "note": "note "}
@@ -38,7 +38,7 @@ def _drive_lines(build: Build, drive: DriveResult) -> list[str]:
     def length(mm: float | None) -> str:
         return "–" if mm is None else format_length(mm, unit, digits=3 if unit == "in" else 2)
 
-    model = build.drive(drive.id)
+    model, force = build.drive(drive.id), FORCE.shown(unit)
     lines = [f"== {model.label} =="]
     if drive.exists:
         lines.append(
@@ -46,7 +46,7 @@ def _drive_lines(build: Build, drive: DriveResult) -> list[str]:
             f" {length(drive.path_effective_length_mm)} effective,"
             f" {length(drive.back_length_mm)} over the back"
         )
-        lines += _tensioner_lines(drive, length)
+        lines += _tensioner_lines(drive, unit, length)
         names = {pulley.id: build.shaft(pulley.shaft).label for pulley in model.pulleys}
         lines += _grid(
             ["pulley", "turns", "wrap °", "ratio", *(f"arc used @{r:.0f}" for r in drive.rpm)],
@@ -62,12 +62,12 @@ def _drive_lines(build: Build, drive: DriveResult) -> list[str]:
             ],
         )
         lines += _grid(
-            ["span", "length", *(f"N @{r:.0f}" for r in drive.rpm)],
+            ["span", "length", *(f"{force} @{r:.0f}" for r in drive.rpm)],
             [
                 [
                     f"{names[span.from_id]} → {names[span.to_id]}",
                     length(span.length_mm),
-                    *_column(span.tension_n, ".0f"),
+                    *_column([v and v / FORCE.factor(force) for v in span.tension_n], ".0f"),
                 ]
                 for span in drive.spans
             ],
@@ -76,23 +76,26 @@ def _drive_lines(build: Build, drive: DriveResult) -> list[str]:
     return lines
 
 
-def _tensioner_lines(drive: DriveResult, length: object) -> list[str]:
+def _tensioner_lines(
+    drive: DriveResult, unit: str, length: Callable[[float | None], str]
+) -> list[str]:
     tensioner = drive.tensioner
     if isinstance(tensioner, ArmResult):
         window = tensioner.window_fraction
         inside = "" if window is None else f", {100 * window:.0f} % into its window"
         return [
             f"arm {tensioner.arm_angle_deg:.2f}° at rest{inside};"
-            f" {tensioner.torque_nm:.2f} N·m, belt {tensioner.tension_n:.0f} N"
+            f" {written_in(tensioner.torque_nm, TORQUE, unit, 2)},"
+            f" belt {written_in(tensioner.tension_n, FORCE, unit)}"
         ]
     if isinstance(tensioner, FixedResult):
-        assert callable(length)
         called = length(tensioner.called_for_effective_length_mm)
-        return [f"belt {tensioner.tension_n:.0f} N at rest; calls for {called} effective length"]
+        pull = written_in(tensioner.tension_n, FORCE, unit)
+        return [f"belt {pull} at rest; calls for {called} effective length"]
     return []
 
 
-def _column(values: Numbers, form: str) -> list[str]:
+def _column(values: Sequence[float | None], form: str) -> list[str]:
     return ["–" if value is None else format(value, form) for value in values]
 
 

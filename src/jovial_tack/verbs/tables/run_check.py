@@ -5,19 +5,20 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from jovial_tack.answers.run_check.judging import CheckedPull, RunCheck
+from jovial_tack.core.units import PRESSURE, written_in
 
 
-def run_check_table(name: str, remarks: Sequence[str], checked: RunCheck) -> str:
+def run_check_table(name: str, remarks: Sequence[str], checked: RunCheck, unit: str = "mm") -> str:
     """The pulls of a log, one after the other."""
     lines = [name, *(f"remark: {remark}" for remark in remarks)]
     if checked.problem is not None:
         lines.append(checked.problem)
     for place, pull in enumerate(checked.pulls, start=1):
-        lines += ["", *pull_lines(place, pull)]
+        lines += ["", *pull_lines(place, pull, unit)]
     return "\n".join(lines)
 
 
-def pull_lines(place: int, checked: CheckedPull) -> list[str]:
+def pull_lines(place: int, checked: CheckedPull, unit: str = "mm") -> list[str]:
     """One pull in a few lines: where it is, the answer, its reason, and the friction it means."""
     pull = checked.pull
     answer = {True: "SLIPS", False: "no slip found", None: "cannot tell"}[pull.slip]
@@ -28,10 +29,10 @@ def pull_lines(place: int, checked: CheckedPull) -> list[str]:
     ]
     if pull.onset_rpm is not None and pull.onset_interval is not None:
         low, high = pull.onset_interval
+        lost = written_in(pull.boost_lost_kpa or 0.0, PRESSURE, unit)
         lines.append(
-            f"  from {pull.onset_rpm:.0f} rpm ({low:.0f} to {high:.0f}); at the top"
-            f" {pull.boost_lost_kpa or 0:.1f} kPa and {100 * (pull.worst_slip or 0):.1f} % of blower"
-            " speed lost"
+            f"  from {pull.onset_rpm:.0f} rpm ({low:.0f} to {high:.0f}); at the top {lost}"
+            f" and {100 * (pull.worst_slip or 0):.1f} % of blower speed lost"
         )
     if checked.friction_ribs is not None and checked.friction_share is not None:
         lines.append(

@@ -82,7 +82,7 @@ def _floats(solved: Solved, speech: Speech, over: OverRevs) -> list[Finding]:
     where = in_words(ranges_beyond(over.rpm, -tractions.min(axis=-1)), float(over.rpm[-1]))
     words = (
         f"the belt floats off {speech.name(pulley)} {where}: its slack side has no pull left"
-        f" ({tractions[lane, span]:.0f} N at {over.rpm[lane]:.0f} rpm)"
+        f" ({speech.force(float(tractions[lane, span]))} at {over.rpm[lane]:.0f} rpm)"
     )
     return [Finding(BELT_FLOATS, "stop", pulley, words, float(tractions[lane, span]), 0.0)]
 

@@ -123,7 +123,8 @@ def _rotation(solved: Solved, speech: Speech) -> list[Finding]:
 
 def _belt_speed(solved: Solved, speech: Speech) -> list[Finding]:
     fastest = float(solved.drive.speed(solved.rpm).max())
-    watch, stop = solved.limits.belt_speed_watch_mps, solved.limits.belt_speed_stop_mps
+    profile = solved.case.belt.profile
+    watch, stop = profile.belt_speed_watch_mps, profile.belt_speed_stop_mps
     if fastest <= watch:
         return []
     over_stop = fastest > stop
@@ -133,8 +134,9 @@ def _belt_speed(solved: Solved, speech: Speech) -> list[Finding]:
             BELT_SPEED,
             "stop" if over_stop else "watch",
             solved.case.model.route[solved.drive.layout.driver],
-            f"the belt of {speech.drive} runs {fastest:.1f} m/s at {solved.rpm.max():.0f} rpm, over"
-            f" {limit:.0f} m/s; the rim maker's limit rules",
+            f"the belt of {speech.drive} runs {speech.belt_speed(fastest)} at"
+            f" {solved.rpm.max():.0f} rpm, over {speech.belt_speed(limit)};"
+            " the rim maker's limit rules",
             value=fastest,
             limit=limit,
         )

@@ -74,8 +74,8 @@ def _belt(solved: Solved, speech: Speech, standing: dict[str, Running]) -> list[
         return []
     stiff = " with the arm at its stiffest" if damping_fraction(solved.case) else ""
     words = (
-        f"the belt of {speech.drive} is set to {tension:.0f} N at rest {when}{stiff}, over the"
-        f" {most:.0f} N it bears; set it to less"
+        f"the belt of {speech.drive} is set to {speech.force(tension)} at rest {when}{stiff},"
+        f" over the {speech.force(most)} it bears; set it to less"
     )
     where = solved.case.model.route[solved.case.driver]
     return [Finding(TOO_TIGHT, _level(tension / most), where, words, tension, most)]
@@ -100,8 +100,8 @@ def _bearings(solved: Solved, speech: Speech, standing: dict[str, Running]) -> l
         if most <= limit:
             continue
         words = (
-            f"the belt pulls {shaft.label}'s bearing with {most:.0f} N {when}, over {limit:.0f} N"
-            " (the maker's limit rules)"
+            f"the belt pulls {shaft.label}'s bearing with {speech.force(most)} {when}, over"
+            f" {speech.force(limit)} (the maker's limit rules)"
         )
         where = solved.case.model.route[place]
         found.append(Finding(HUB_LOAD, _level(most / limit), where, words, most, limit))
