@@ -80,18 +80,35 @@ def _never(view: Shown) -> str:
     return "never" if _grip(view) is not None else "–"
 
 
-_LENGTHS = (
-    Figure(
-        "Belt length", LENGTH, lambda v: v.drive.belt.effective_length_mm,
-        aside=lambda _v: "effective", absent=lambda _v: "",
-        change=lambda b, t, mm: set_belt_length(b, t[1], mm),
-        label=lambda v: f"belt of {v.drive.label}", spoken="Effective length of the belt",
-    ),
-    Figure(
-        "Ribs", RATIO, lambda v: float(v.drive.belt.ribs), digits=0,
+_LENGTH = Figure(
+    "Belt length",
+    LENGTH,
+    lambda v: v.drive.belt.effective_length_mm,
+    aside=lambda _v: "effective",
+    absent=lambda _v: "",
+    change=lambda b, t, mm: set_belt_length(b, t[1], mm),
+    label=lambda v: f"belt of {v.drive.label}",
+    spoken="Effective length of the belt",
+)
+
+
+def _wide(view: Shown) -> Figure:
+    """How wide the belt is: ribs, V-belts side by side, or the width of a toothed belt."""
+    section = view.catalogue.profiles[view.drive.belt.profile].section
+    name, spoken, quantity = {
+        "ribbed": ("Ribs", "Number of ribs", RATIO),
+        "v": ("Belts", "V-belts side by side", RATIO),
+        "toothed": ("Width", "Width of the belt", LENGTH),
+    }[section]
+    return Figure(
+        name, quantity, lambda v: float(v.drive.belt.ribs), digits=0 if quantity is RATIO else None,
+        aside=lambda _v: "side by side" if section == "v" else "",
         change=lambda b, t, n: set_belt(b, t[1], ribs=int(n) if n.is_integer() else n),
-        label=lambda v: f"ribs of {v.drive.label}", spoken="Number of ribs",
-    ),
+        label=lambda v: f"width of {v.drive.label}", spoken=spoken,
+    )  # fmt: skip
+
+
+_ROUND = (
     Figure(
         "Path", LENGTH, lambda v: v.result.path_effective_length_mm,
         aside=lambda _v: "effective", spoken="Effective length of the path at rest",
@@ -301,7 +318,9 @@ def _figures(view: Shown) -> tuple[Row, ...]:
         name,
         _number_line(view),
         _set_profile(view),
-        *_LENGTHS,
+        _LENGTH,
+        _wide(view),
+        *_ROUND,
         construction,
         _tension_by(view),
         *middle,

@@ -3,7 +3,18 @@
 from __future__ import annotations
 
 from jovial_tack.answers.results import Numbers
-from jovial_tack.core.units import ANGLE, FORCE, LENGTH, PERCENT, POWER, SPEED, TORQUE
+from jovial_tack.core.units import (
+    ANGLE,
+    FORCE,
+    LENGTH,
+    PERCENT,
+    POWER,
+    RATIO,
+    SPEED,
+    TORQUE,
+    Quantity,
+    written_in,
+)
 from jovial_tack.document.edits.changing import changed, with_pulley
 from jovial_tack.document.edits.pulleys import set_diameter, set_plane, set_tilt
 from jovial_tack.document.edits.routes import set_side, shift_in_route, take_off
@@ -11,7 +22,18 @@ from jovial_tack.document.edits.shafts import move_shaft
 from jovial_tack.document.edits.shelf import shelve_pulley
 from jovial_tack.document.model import Build, SpringArmTensioner
 from jovial_tack.document.targets import Target
-from jovial_tack.sheets.sheet import Act, Choice, Figure, Row, Sheet, Shown, findings_at, has_pulley
+from jovial_tack.sheets.sheet import (
+    Act,
+    Change,
+    Choice,
+    Figure,
+    Row,
+    Sheet,
+    Shown,
+    Words,
+    findings_at,
+    has_pulley,
+)
 
 _CAUTIONS = {
     "supercharger": "Over-speeding a blower can burst it: its maker's limit rules.",
@@ -90,8 +112,15 @@ def _about_spacer(view: Shown) -> str:
     return "" if spacer == 0 else "to add" if spacer > 0 else "to take off"
 
 
-def _limit(value: float | None, view: Shown) -> str:
-    return f"limit {value:.0f}" if value else view.at()
+def _limit(value: float | None, view: Shown, quantity: Quantity) -> str:
+    shown = "" if value is None else written_in(value, quantity, view.build.display_units)
+    return f"limit {shown.split()[0]}" if shown else view.at()
+
+
+def _set(key: str) -> Change:
+    return lambda b, t, value: with_pulley(
+        b, t[1], changed(b.drive(t[1]).pulley(t[2]), **{key: value})
+    )
 
 
 def _move_x(build: Build, target: Target, mm: float) -> Build:
@@ -134,6 +163,23 @@ _FIGURES: tuple[Row, ...] = (
         spoken="Diameter the engine had here before",
     ),
     Figure(
+        "Lip", LENGTH, lambda v: v.pulley.flange_mm, absent=lambda _v: "",
+        aside=lambda _v: "over the ribs", change=_set("flange_mm"),
+        label=lambda v: f"lip of {v.shaft.label}", spoken="How far its rim stands over the ribs",
+    ),
+    Words(
+        "Coating", lambda v: v.pulley.coating,
+        lambda b, t, text: with_pulley(
+            b, t[1], changed(b.drive(t[1]).pulley(t[2]), coating=text)
+        ),
+        lambda v: f"coating of {v.shaft.label}", "Coating or surface",
+    ),
+    Figure(
+        "Grip", RATIO, lambda v: v.pulley.friction_scale, digits=2,
+        aside=lambda _v: "times plain", change=_set("friction_scale"),
+        label=lambda v: f"grip of {v.shaft.label}", spoken="Friction against a plain pulley",
+    ),
+    Figure(
         "Place x", LENGTH, lambda v: v.shaft.center_mm[0], change=_move_x,
         label=lambda v: f"move {v.shaft.label}", spoken="Place of the shaft, to the right",
     ),
@@ -159,7 +205,7 @@ _FIGURES: tuple[Row, ...] = (
         label=lambda v: f"tilt of {v.shaft.label}", spoken="Tilt of the axis up or down",
     ),
     Figure(
-        "Speed", SPEED, lambda v: _lane(v, "rpm"), aside=lambda v: _limit(v.shaft.max_rpm, v)
+        "Speed", SPEED, lambda v: _lane(v, "rpm"), aside=lambda v: _limit(v.shaft.max_rpm, v, SPEED)
     ),
     Figure(
         "Wrap", ANGLE, lambda v: None if v.pulley_result is None else v.pulley_result.wrap_deg,
@@ -172,7 +218,8 @@ _FIGURES: tuple[Row, ...] = (
     Figure("Belt, tight", FORCE, _tight, aside=Shown.at),
     Figure(
         "Hub load", FORCE, lambda v: _lane(v, "hub_load_n"),
-        aside=lambda v: _limit(v.shaft.hub_load_limit_n, v), spoken="Pull of the belt on the bearing",
+        aside=lambda v: _limit(v.shaft.hub_load_limit_n, v, FORCE),
+        spoken="Pull of the belt on the bearing",
     ),
     Figure(
         "Spacer", LENGTH, _spacer, aside=_about_spacer, absent=_no_spacer, digits=2, signed=True,

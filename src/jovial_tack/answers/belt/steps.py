@@ -50,7 +50,8 @@ def fitting_steps(case: Case, belt: Candidate, unit: str) -> tuple[str, ...]:
         needs = format_length(fitting.last.lifted_mm, unit)
         has = format_length(fitting.slack_mm, unit)
         kind = ", which is smooth" if fitting.last.smooth else ""
-        steps.append(f"lift it over {last} last{kind}: {has} of slack for the {needs} that takes")
+        takes = f"which takes {needs}" if fitting.last.lifted_mm > 0.05 else "which takes none"
+        steps.append(f"lift it over {last} last{kind}, {takes}; {has} of slack is there")
     steps.append(_check(case, belt, unit))
     return tuple(steps)
 

@@ -42,8 +42,11 @@ def _second(belt: Candidate, build: Build, drive_id: str) -> str:
         return f"It fits; what moves to put it on is not told.{cost}"
     last = belt.fitting.last
     name = build.shaft(build.drive(drive_id).pulley(last.pulley).shaft).label
-    spare = format_length(max(belt.fitting.spare_mm, 0.0), build.display_units)
-    return f"It fits and goes on over {name} last, with {spare} to spare.{cost}"
+    spare = format_length(belt.fitting.spare_mm, build.display_units)
+    room = f"with {spare} to spare" if belt.fitting.spare_mm > 0.05 else "just so"
+    if belt.fitting.peak_tension_n is not None:
+        room = "walked on with its tool"
+    return f"It fits and goes on over {name} last, {room}.{cost}"
 
 
 def about_home(choice: BeltChoice, build: Build) -> str:

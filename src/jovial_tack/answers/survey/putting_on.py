@@ -40,7 +40,7 @@ def put_on(build: Build, shaft_id: str, part_id: str, catalogue: Catalogue) -> B
 
 def _figures(build: Build, pulley: Pulley, part: ShelfPart) -> dict[str, Any]:
     """What a pulley becomes when a part takes its place; its plane moves with the offset."""
-    keys = ("diameter_mm", "grooves", "flange_mm", "friction_scale", "side")
+    keys = ("diameter_mm", "grooves", "flange_mm", "coating", "friction_scale", "side")
     figures: dict[str, Any] = {
         key: value for key in keys if (value := getattr(part, key)) is not None
     }

@@ -54,7 +54,7 @@ def shelve_pulley(build: Build, drive_id: str, pulley_id: str) -> tuple[Build, s
     kind = "idler" if shaft.kind in ("idler", "tensioner") else "pulley"
     figures = {
         key: getattr(pulley, key)
-        for key in ("diameter_mm", "side", "grooves", "flange_mm", "friction_scale")
+        for key in ("diameter_mm", "side", "grooves", "flange_mm", "coating", "friction_scale")
         if key in pulley.given and getattr(pulley, key) is not None
     }
     label = free_name(f"{shaft.label} pulley", (p.label for p in build.shelf))

@@ -57,6 +57,7 @@ class Pulley(Part, frozen=True, kw_only=True):
         Annotated[float, Meta(ge=-45, le=45)], Annotated[float, Meta(ge=-45, le=45)]
     ] = (0.0, 0.0)
     flange_mm: Annotated[float, Meta(ge=-100, le=100)] | None = None
+    coating: str = ""
     friction_scale: Annotated[float, Meta(gt=0, le=100)] = 1.0
     one_way: Rotation | None = None
     former_mm: DiameterMm | None = None

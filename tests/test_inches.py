@@ -1,0 +1,130 @@
+"""In an inch build every sentence, card and table is in inches, pounds, psi and hp."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Iterator
+from contextlib import suppress
+from pathlib import Path
+
+import pytest
+
+from drawn import CATALOGUE, DEMO_DATA
+from jovial_tack.answers.advice import advised
+from jovial_tack.answers.belt.buying import choose_belt
+from jovial_tack.answers.belt.feel import from_feel
+from jovial_tack.answers.belt.measured import from_measurement
+from jovial_tack.answers.belt.steps import fitting_steps
+from jovial_tack.answers.belt.words import about_belt, about_home
+from jovial_tack.answers.drive.judging import case_of
+from jovial_tack.answers.drive.solve import solve_again
+from jovial_tack.answers.lay_out.starts import LAYOUTS
+from jovial_tack.answers.results import Results
+from jovial_tack.cli import main
+from jovial_tack.core.errors import GeometryError, JovialTackError
+from jovial_tack.document.edits.changing import changed
+from jovial_tack.document.edits.tensioners import set_tensioner
+from jovial_tack.document.model import Build, LockedTensioner
+from jovial_tack.files.build_file import write_build
+from jovial_tack.sheets import Figure, Shown, sheet_of
+from support import built, furnished
+
+METRIC = re.compile(
+    r"(?<![\w.])[-−+]?\d[\d.,]* ?(mm|cm|N|kN|N·m|kPa|bar|kW|°C|m/s|kg/s|litres)(?![\w·])"
+)
+BUILDS = {
+    "demo": lambda: built(DEMO_DATA), "furnished": furnished,
+    **{name: (lambda m=make: m(CATALOGUE)) for name, make in LAYOUTS},
+}  # fmt: skip
+
+
+def targets(build: Build) -> Iterator[tuple[str, ...]]:
+    yield ()
+    for shaft in build.shafts:
+        yield "shaft", shaft.id
+    for drive in build.drives:
+        yield from (("belt", drive.id), ("arm", drive.id))
+        for name in drive.route:
+            yield from (("pulley", drive.id, name), ("span", drive.id, name))
+
+
+def on_cards(build: Build, results: Results) -> Iterator[str]:
+    for target in targets(build):
+        view = Shown(build, results, target, build.engine.redline_rpm, CATALOGUE)
+        sheet = sheet_of(target)
+        if not sheet.is_there(build, target):
+            continue
+        yield from (sheet.title(view), sheet.subtitle(view), sheet.caution(view))
+        for line in sheet.figures(view):
+            if isinstance(line, Figure):
+                yield from (line.text(view), line.aside(view))
+
+
+def at_the_bench(build: Build) -> Iterator[str]:
+    for drive in build.drives:
+        case, choice = case_of(build, drive.id, CATALOGUE), choose_belt(build, drive.id, CATALOGUE)
+        yield from (about_home(choice, build), str(choice.problem), str(choice.reason))
+        for belt in choice.candidates:
+            yield from about_belt(belt, build, drive.id)
+            yield from fitting_steps(case, belt, build.display_units)
+        for way, reading in (("tape", 1650.0), ("flat", 1600.0), ("outside", 1640.0)):
+            try:
+                yield from from_measurement(build, drive.id, CATALOGUE, way, reading).steps
+            except JovialTackError as error:
+                yield str(error)
+        result = solve_again(build, None, CATALOGUE, None).results.drive(drive.id)
+        with suppress(GeometryError):  # an arm gives way; a belt without tension tells nothing
+            felt = from_feel(build, result, CATALOGUE, push_n=40.0, play_mm=6.0)
+            yield from felt.lines(build.display_units)
+
+
+def sentences(build: Build) -> Iterator[str]:
+    results, judged = advised(build, solve_again(build, None, CATALOGUE, None), CATALOGUE)
+    for finding in results.findings:
+        yield from (finding.message, *(mend.sentence for mend in finding.mends))
+    for verdict in judged:
+        yield from (verdict.sentence, verdict.detail, *(m.sentence for m in verdict.mends))
+    yield from on_cards(build, results)
+    yield from at_the_bench(build)
+
+
+def too_tight(build: Build) -> Build:
+    """Every bolted belt far too tight and every bearing with a limit, so that all of that is said."""
+    for drive in build.drives:
+        if isinstance(drive.tensioner, LockedTensioner):
+            build = set_tensioner(build, drive.id, installed_tension_n=3000.0)
+    limited = tuple(changed(shaft, hub_load_limit_n=400.0) for shaft in build.shafts)
+    return changed(build, shafts=limited)
+
+
+@pytest.mark.parametrize("name", BUILDS)
+def test_no_metric_figure_stands_in_an_inch_build(name: str) -> None:
+    for build in (BUILDS[name](), too_tight(BUILDS[name]())):
+        found = list(sentences(changed(build, display_units="in")))
+        assert len(found) > 60
+        names = [part.label for part in build.shelf]  # the builder's own words
+        assert not [
+            text
+            for text in found
+            if METRIC.search(text) and not any(name in text for name in names)
+        ]
+
+
+VERBS = (
+    "solve", "belt --measured tape=64in", "plan", "boost",
+    "boost --target 8psi", "boost --pulleys", "plan --underdrive accessory",
+)  # fmt: skip
+
+
+@pytest.mark.parametrize("verb", VERBS)
+def test_no_metric_figure_stands_in_its_tables(
+    verb: str, tmp_path: Path, capsys: pytest.CaptureFixture[str]
+) -> None:
+    path = tmp_path / "inches.jtack"
+    build = changed(built(DEMO_DATA), display_units="in")
+    write_build(build, path)
+    assert main([verb.split()[0], str(path), *verb.split()[1:]]) in (0, 1)
+    told = capsys.readouterr().out
+    for part in build.shelf:  # names are the builder's own
+        told = told.replace(part.label, "")
+    assert len(told) > 100 and not METRIC.search(told)
