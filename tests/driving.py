@@ -11,7 +11,7 @@ from jovial_tack.ui.window.main_window import MainWindow
 
 
 def settle(qtbot: QtBot, window: MainWindow) -> None:
-    qtbot.waitUntil(lambda: window.session.is_settled, timeout=10_000)
+    qtbot.waitUntil(lambda: window.session.is_settled, timeout=30_000)
 
 
 def type_into(qtbot: QtBot, field: QWidget, text: str) -> None:

@@ -129,7 +129,7 @@ def test_a_push_and_its_play_are_told_as_tension_and_typed_over(
     assert "quarter of the span" in said(bench) and bench.feel.found is None
     type_into(qtbot, bench.feel.play, "7 mm")
     window.show_units("in")
-    qtbot.waitUntil(lambda: "lbf)" in said(bench), timeout=10_000)
+    qtbot.waitUntil(lambda: " lbf at rest" in said(bench), timeout=10_000)
     assert bench.feel.play.text() == "0.276 in"  # what was felt stays
     two = session.build.drives[0].id
     far = changed(session.build.shaft("alt"), center_mm=session.build.shaft("crank").center_mm)

@@ -135,7 +135,7 @@ def test_pulleys_for_a_boost_are_found_and_fitted(qtbot: QtBot, window: MainWind
     assert pulley.diameter_mm == pytest.approx(card.pairs[0].blower_mm, abs=0.01)
     made = float(boost_at(session.build, session.catalogue).boost_kpa[-1])
     assert made == pytest.approx(kpa, abs=0.1)
-    assert session.history.undo_label == "pulleys for 69 kPa"
+    assert session.history.undo_label == "pulleys for 68.9 kPa"
     type_into(qtbot, card.boost, "1900")
     qtbot.waitUntil(lambda: bool(card.pairs and card.pairs[0].problem), timeout=15_000)
     type_into(qtbot, card.at, "nonsense")

@@ -332,7 +332,7 @@ def test_the_demo_is_mended_by_the_button_on_its_verdict(qtbot: QtBot, window: M
     qtbot.mouseClick(button, Qt.MouseButton.LeftButton)
     assert window.session.history.undo_label == "fit 10PK1180"
     settle(qtbot, window)
-    assert holds.verdict.mark == "watch" and "m/s" in holds.verdict.sentence
+    assert holds.verdict.mark == "watch" and "84 % of its wrap" in holds.verdict.sentence
     assert window.strip.buttons[1].verdict.mark == "good"
     window.undo_action.trigger()
     settle(qtbot, window)
