@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import argparse
+import re
 from collections.abc import Sequence
 from pathlib import Path
 
@@ -22,6 +24,9 @@ from jovial_tack.verbs.arguments import (
     signed,
     teeth,
 )
+
+#: A length typed in inches or feet is answered in inches.
+_INCHES = re.compile(r"[0-9]\s*(in\b|inch|ft\b|foot|feet|[\"″”′’'])")
 
 
 def belt_verb(arguments: Sequence[str]) -> int:
@@ -91,15 +96,36 @@ def belt_verb(arguments: Sequence[str]) -> int:
 
 def number_verb(arguments: Sequence[str]) -> int:
     """Print the readings of a belt number. Returns the exit status."""
-    parser = Parser(prog="jovial-tack number", description="Read a belt number.")
-    parser.add_argument("text", nargs="+", metavar="TEXT")
+    parser = Parser(
+        prog="jovial-tack number",
+        description="Read a belt number, or what one reading of a belt or drive means to ask for.",
+    )
+    parser.add_argument("text", nargs="*", metavar="TEXT", help="a number; ? for a digit worn off")
+    parser.add_argument("--length", type=length, help="a reading, such as 1435 or “56 1/2 in”")
+    parser.add_argument("--way", default="length", help="how it was read: length, tape, string, rims,"
+                        " flat, outside, fixture")  # fmt: skip
+    parser.add_argument("--teeth", type=one_count, help="teeth counted on a toothed belt")
+    parser.add_argument("--ribs", type=one_count, help="ribs counted")
+    parser.add_argument("--width", type=length, help="top width of a V-belt, or of a toothed one")
+    parser.add_argument("--profile", help="PK, PJ, A, B, 8M … where ribs or width do not tell")
+    parser.add_argument("--thick", type=length, default=0.0, help="of the tape or string")
+    parser.add_argument("--back", type=one_count, default=0, metavar="COUNT",
+                        help="pulleys on the belt's back, under tape or string")  # fmt: skip
     parser.add_argument("--json", action="store_true", help="the readings as JSON")
     asked = parser.parse_args(arguments)
+    text = " ".join(asked.text)
+    if asked.length is not None or asked.teeth is not None:
+        if text:
+            raise UsageError("a number and a reading are two questions; ask one")
+        return _at_the_counter(asked, "in" if any(map(_INCHES.search, arguments)) else "mm")
+    if not text:
+        raise UsageError("type a number such as 7PK1835, or --length with --ribs or --width")
+    if "?" in text:
+        return _worn(asked, text)
 
     from jovial_tack.answers.belt.numbers import number_table
     from jovial_tack.core.belt.numbers import elsewhere, read_number, why_not
 
-    text = " ".join(asked.text)
     readings = read_number(text)
     problem = None if readings else why_not(text)
     if asked.json:
@@ -108,6 +134,63 @@ def number_verb(arguments: Sequence[str]) -> int:
     else:
         show(number_table(readings) if readings else f"no belt number: {problem}")
     return 0 if readings else 1
+
+
+def _at_the_counter(asked: argparse.Namespace, unit: str) -> int:
+    """Print what a reading means to ask for; inches are told in inches. Returns the exit status."""
+    from jovial_tack.answers.belt.counter import (
+        COUNTER_WAYS,
+        CounterWay,
+        at_the_counter,
+        counter_lines,
+        profiles_of,
+    )
+    from jovial_tack.core.errors import GeometryError
+    from jovial_tack.files.own_data import own_catalogue
+
+    named: CounterWay | None = next((w for w in COUNTER_WAYS if w == asked.way), None)
+    if named is None:
+        raise UsageError(f"no way “{asked.way[:20]}”; there are {', '.join(COUNTER_WAYS)}")
+    way: CounterWay = "teeth" if asked.teeth is not None else named
+    catalogue = own_catalogue()
+    reading = asked.length if asked.teeth is None else float(asked.teeth)
+    try:
+        found = [
+            at_the_counter(
+                catalogue,
+                kind,
+                way,
+                reading,
+                thick_mm=asked.thick,
+                on_the_back=asked.back,
+                unit=unit,
+            )
+            for kind in profiles_of(catalogue, asked.ribs, asked.width, asked.profile)
+        ]
+    except GeometryError as error:
+        raise UsageError(str(error)) from None
+    if asked.json:
+        show(as_json({"to_ask_for": [each.to_json() for each in found]}))
+    else:
+        show("\n\n".join("\n".join((each.width, *counter_lines(each, unit))) for each in found))
+    return 0
+
+
+def _worn(asked: argparse.Namespace, text: str) -> int:
+    """Print the belts a half worn number may have been. Returns the exit status."""
+    from jovial_tack.answers.belt.counter import worn_number
+    from jovial_tack.core.errors import GeometryError
+    from jovial_tack.files.own_data import own_catalogue
+
+    try:
+        found = worn_number(own_catalogue(), text, asked.ribs, asked.width)
+    except GeometryError as error:
+        raise UsageError(str(error)) from None
+    if asked.json:
+        show(as_json({"may_be": [belt.to_json() for belt in found]}))
+    else:
+        show("\n".join(f"{b.number:14}{b.effective_length_mm:9.1f} mm effective" for b in found))
+    return 0
 
 
 def toothed_verb(arguments: Sequence[str]) -> int:

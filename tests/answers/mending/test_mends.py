@@ -111,7 +111,7 @@ def singles(build: Build, drive: DriveResult) -> Iterator[tuple[str, Build]]:
         shaft = build.shaft(of_drive.pulley(name).shaft)
         idle = shaft.kind in ("idler", "tensioner")
         for part in build.shelf:
-            like = part.kind == ("idler" if idle else "pulley")
+            like = part.count > 0 and part.kind == ("idler" if idle else "pulley")
             sprung = isinstance(arm, SpringArmTensioner) and name == arm.pulley
             if like or (part.kind == "tensioner" and sprung):
                 with suppress(JovialTackError):

@@ -204,6 +204,31 @@ def test_the_pages_of_the_bench(
     assert "Over- and undersize" in said(bench)
 
 
+def test_at_the_counter_one_reading_ends_in_numbers_without_any_layout(
+    qtbot: QtBot, window: MainWindow
+) -> None:
+    window.session.new()
+    window.desk.stand_at("belt")
+    bench = window.desk.room(BeltRoom).bench
+    window.desk.call(bench)
+    bench.show_page(bench.pages.index(bench.number))
+    page = bench.number
+    for _ in range(page.way.findData("outside")):  # by keys
+        qtbot.keyClick(page.way, Qt.Key.Key_Down)
+    type_into(qtbot, page.reading, '56 1/2"')
+    type_into(qtbot, page.ribs, "5")
+    assert "Ask for 5PK1415, also called 5K557" in said(bench)
+    assert "another suffix or grade" in said(bench)
+    window.show_units("in")
+    assert "Ask for 5K557, also called 5PK1415" in said(bench)
+    type_into(qtbot, page.reading, "0.2")
+    assert "stocked from" in said(bench)
+    page.way.setCurrentIndex(0)
+    page.way.activated.emit(0)
+    type_into(qtbot, page.text, "5PK14?5")
+    assert "5PK1415" in said(bench) and "5PK1495" in said(bench)
+
+
 def test_another_belt_selected_before_its_choice_is_in(
     qtbot: QtBot, window: MainWindow, along: BeltsAlongWindow
 ) -> None:

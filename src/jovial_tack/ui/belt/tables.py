@@ -2,8 +2,18 @@
 
 from __future__ import annotations
 
-from PyQt6.QtWidgets import QLineEdit, QPushButton
+from typing import cast
 
+from PyQt6.QtWidgets import QComboBox, QLineEdit, QPushButton, QSizePolicy
+
+from jovial_tack.answers.belt.counter import (
+    CounterWay,
+    at_the_counter,
+    counter_lines,
+    profiles_of,
+    worn_number,
+)
+from jovial_tack.answers.belt.measured import WAYS
 from jovial_tack.answers.belt.numbers import number_table
 from jovial_tack.answers.belt.toothed import (
     Allowed,
@@ -13,10 +23,11 @@ from jovial_tack.answers.belt.toothed import (
     toothed_json,
     toothed_table,
 )
+from jovial_tack.catalogue import Profile
 from jovial_tack.core.belt.numbers import read_number, why_not
 from jovial_tack.core.belt.toothed import ToothedDrive
 from jovial_tack.core.errors import BuildFileError, GeometryError
-from jovial_tack.core.units import LENGTH, RATIO
+from jovial_tack.core.units import LENGTH, RATIO, format_length
 from jovial_tack.document.edits.routes import fit_number
 from jovial_tack.ui.belt.along_window import BeltsAlongWindow
 from jovial_tack.ui.belt.page import Page
@@ -30,32 +41,126 @@ _TIMING = (
 
 
 class NumberPage(Page):
-    """A belt number read as it is typed, and the same belt in other schemes."""
+    """At the counter: a number read as it is typed, “?” for a digit worn off, or one reading of a belt
+    or of pulleys; what to ask for, in every scheme. It needs no layout.
+    """
 
     name = "Number"
 
     def __init__(self, session: Session, along: BeltsAlongWindow) -> None:
         super().__init__(session, along)
+        self.way = _choice("What is known of the belt")
+        self.way.addItem("a belt number", "number")
+        self.way.addItem("its length as sold", "length")
+        for key, (text, _, _) in WAYS.items():
+            self.way.addItem(text, key)
+        self.way.activated.connect(lambda _k: self.refresh())
         self.text = QLineEdit()
         self.text.setAccessibleName("Belt number")
-        self.text.setPlaceholderText("7PK1835, 5K683, 13425 …")
+        self.text.setPlaceholderText("7PK1835, 5K683, 6PK18?5 …")
         self.text.textChanged.connect(lambda _t: self.refresh())
         self.fit_button = QPushButton("Fit it on the belt shown")
         self.fit_button.setObjectName("act")
         self.fit_button.clicked.connect(lambda _=False: self.fit())
-        self.column.insertWidget(0, self.text)
-        self.column.insertWidget(1, self.fit_button)
+        self.column.insertWidget(0, self.way)
+        self.column.insertWidget(1, self.text)
+        self.column.insertWidget(2, self.fit_button)
+        self.profile = _choice("Kind of belt")
+        self.profile.addItem("by its ribs", "ribs")
+        self.profile.addItem("by its top width", "width")
+        for name in session.catalogue.profiles:
+            self.profile.addItem(name, name)
+        self.profile.activated.connect(lambda _k: self.refresh())
+        self.add_line("Kind", self.profile)
+        self.reading = self.add_field("Reading", "What was read", LENGTH, 1435.0)
+        self.teeth = self.add_field("Teeth", "Teeth counted", RATIO, 130.0, 0)
+        self.ribs = self.add_field("Ribs", "Ribs counted", RATIO, 6.0, 0)
+        self.top_width = self.add_field(
+            "Width", "Top width, or that of a toothed belt", LENGTH, 10.0
+        )
+        self.thick = self.add_field("Thickness", "Thickness of the tape or string", LENGTH, 0.2)
+        self.back = self.add_field("On the back", "Pulleys on the belt's back", RATIO, 0.0, 0)
+        self._unit = session.build.display_units
+        session.build_changed.connect(self._follow_units)
+
+    def _follow_units(self) -> None:
+        """Tell it in the build's units, also where there is no belt that would have changed."""
+        unit = self._session.build.display_units
+        if unit != self._unit:
+            self._unit = unit
+            if self.isVisible():
+                self.refresh()
 
     def refresh(self) -> None:
         """Read what is typed."""
-        text = self.text.text()
+        way = str(self.way.currentData())
+        self._show_lines(way)
+        if way == "number":
+            self._read_number()
+            return
+        self.fit_button.hide()
+        unit = self._session.build.display_units
+        for field in (self.reading, self.top_width, self.thick):
+            field.show_value(field.value, unit)
+        reading = self.teeth.value if way == "teeth" else self.reading.value
+        try:
+            found = [
+                at_the_counter(
+                    self._session.catalogue, kind, cast(CounterWay, way), reading or 0.0,
+                    thick_mm=self.thick.value or 0.0, on_the_back=_whole(self.back), unit=unit,
+                )
+                for kind in self._kinds()
+            ]  # fmt: skip
+        except GeometryError as error:
+            self.tell_not(str(error))
+            return
+        lines: list[str] = []
+        for each in found:
+            lines += [each.profile] if len(found) > 1 else []
+            lines += counter_lines(each, unit)
+        self.show_text(*lines)
+
+    def _show_lines(self, way: str) -> None:
+        """Only what a way of reading asks for."""
+        typed, kind = way == "number", str(self.profile.currentData())
+        profile = self._session.catalogue.profiles.get(kind)
+        section = profile.section if profile is not None else ""
+        self.text.setVisible(typed)
+        self.show_line(self.profile, shown=not typed)
+        self.show_line(self.reading, shown=not typed and way != "teeth")
+        self.show_line(self.teeth, shown=way == "teeth")
+        self.show_line(self.ribs, shown=not typed and (kind == "ribs" or section == "ribbed"))
+        self.show_line(
+            self.top_width, shown=not typed and (kind == "width" or section == "toothed")
+        )
+        self.show_line(self.thick, shown=way in _TAPES)
+        self.show_line(self.back, shown=way in _TAPES)
+
+    def _kinds(self) -> tuple[tuple[Profile, int], ...]:
+        kind, width = str(self.profile.currentData()), self.top_width.value
+        if kind == "width":
+            return profiles_of(self._session.catalogue, None, width, None)
+        named = None if kind == "ribs" else kind
+        return profiles_of(self._session.catalogue, _whole(self.ribs), width, named)
+
+    def _read_number(self) -> None:
+        text, unit = self.text.text(), self._session.build.display_units
+        if "?" in text:
+            self.fit_button.hide()
+            try:
+                belts = worn_number(self._session.catalogue, text)
+            except GeometryError as error:
+                self.tell_not(str(error))
+                return
+            told = [f"{b.number}: {format_length(b.effective_length_mm, unit)}" for b in belts]
+            self.show_text("It may have been one of these, by their effective lengths.", *told)
+            return
         readings = read_number(text)
         self.fit_button.setVisible(bool(readings) and bool(self._along.drive))
         if not readings:
             self.show_text(f"{why_not(text)[:1].upper()}{why_not(text)[1:]}.")
             return
-        lines = number_table(readings).splitlines()
-        self.show_text(*lines)
+        self.show_text(*number_table(readings).splitlines())
 
     def fit(self) -> None:
         """Fit the belt of the number on the drive that is looked at."""
@@ -119,3 +224,21 @@ class ToothedPage(Page):
 
 _RISE_K = 70.0
 _ALLOWED = ("allowed", "clearance", "end_play", "end_allowed")
+
+
+#: Ways in which something is laid round the pulleys.
+_TAPES = ("tape", "string", "rims")
+
+
+def _choice(spoken: str) -> QComboBox:
+    box = QComboBox()
+    box.setAccessibleName(spoken)
+    box.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Fixed)
+    return box
+
+
+def _whole(field: QuantityField) -> int:
+    value = field.value or 0.0
+    if value != round(value) or not 0 <= value <= 30:
+        raise GeometryError("counts are whole, from 0 to 30")
+    return round(value)
