@@ -23,10 +23,10 @@ from jovial_tack.cli import main
 from jovial_tack.core.errors import BuildFileError, GeometryError, JovialTackError
 from jovial_tack.core.ratios.blower import Air, AirEngine, Centrifugal, Compression, charge_at
 from jovial_tack.core.run_check.slip import Log, judge_pull
-from jovial_tack.document.edits.changing import changed, with_drive
+from jovial_tack.document.edits.changing import changed, with_drive, with_pulley
 from jovial_tack.document.edits.curves import with_curve
 from jovial_tack.document.edits.pulleys import set_diameter
-from jovial_tack.document.model import OutputCurve, dump
+from jovial_tack.document.model import Build, OutputCurve, dump
 from jovial_tack.files.build_file import read_build
 from support import DEMO, built
 
@@ -179,6 +179,38 @@ def test_duties_are_judged_and_the_mend_meets_them(demo_data: dict[str, Any]) ->
         assert sum(f.code == "underspeed" for f in left) == 2
         worse = set_diameter(build, "accessory", id, size + 0.1)
         assert sum(f.code == "underspeed" for f in solve(worse, None, CATALOGUE).findings) == 3
+
+
+def test_alternators_meet_the_demand_together(demo_data: dict[str, Any]) -> None:
+    """Each is asked only what the others leave; one behind a pulley that runs free gives nothing."""
+    demo_data["engine"] |= {"electrical_idle_a": 90.0, "electrical_cruise_a": 10.0}
+    for shaft in demo_data["shafts"]:
+        if shaft["id"] in ("alternator", "pump"):
+            shaft |= {"kind": "alternator", "load": {"type": "constant_torque", "torque_nm": 2.0}}
+            shaft["output"] = {"rpm": [500, 2000, 5000], "current_a": [10, 60, 110]}
+    build = built(demo_data)
+
+    def asked(build: Build) -> dict[str, str]:
+        found = solve(build, None, CATALOGUE).findings
+        return {f.where: f.message for f in found if f.code == "underspeed"}
+
+    gives = {s.id: s.output_a[0] for s in rev_plan(build, CATALOGUE) if s.output_a is not None}
+    both = sum(gives.values())
+    assert set(gives) == {"alternator", "pump"} and both > 60
+    enough = changed(build, engine=changed(build.engine, electrical_idle_a=both - 1.0))
+    assert not asked(enough)
+    short = changed(build, engine=changed(build.engine, electrical_idle_a=both + 5.0))
+    told = asked(short)
+    assert set(told) == {"alternator", "pump"}
+    assert f"beside {gives['pump']:.0f} A of the others" in told["alternator"]
+    size = float(told["pump"].split("; ")[1].split(" mm")[0])
+    assert not asked(set_diameter(short, "accessory", "pump", size - 0.1))
+    turns = solve(enough, None, CATALOGUE).drive("accessory").pulley("pump").turns  # type: ignore[union-attr]
+    free = changed(
+        enough.drive("accessory").pulley("pump"), one_way={"cw": "ccw", "ccw": "cw"}[turns]
+    )
+    alone = with_pulley(enough, "accessory", free)
+    assert "alternator" in asked(alone) and "of the others" not in asked(alone)["alternator"]
 
 
 def test_former_pulleys_and_what_a_smaller_crank_pulley_saves(demo_data: dict[str, Any]) -> None:

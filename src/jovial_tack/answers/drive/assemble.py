@@ -15,6 +15,7 @@ from jovial_tack.answers.drive.adjusters import adjuster_of
 from jovial_tack.answers.drive.air import blower_load
 from jovial_tack.answers.drive.belt_figures import BeltFigures, belt_figures
 from jovial_tack.answers.drive.case import _SIGN, Case, runs_free
+from jovial_tack.answers.drive.duties import Currents, currents_of
 from jovial_tack.catalogue import Catalogue
 from jovial_tack.core.belt.lines import cord_radius
 from jovial_tack.core.drive.arm import Layout
@@ -47,13 +48,16 @@ def assemble(build: doc.Build, catalogue: Catalogue) -> tuple[Case, ...]:
         for pulley, pulley_sign, radius in zip(pulleys, signs, radii, strict=True):
             turning.setdefault(pulley.shaft, (pulley_sign, speed * radii[driver] / radius))
     layouts = _laid_out(build, belts, placed)
+    currents = _currents(build, placed, turning, catalogue)
     cases: dict[str, Case] = {}
     for name, _ in reversed(train.order):
         outer = {
             shaft: tuple(case for other, case in cases.items() if drivers[other] == shaft)
             for shaft in {pulley.shaft for pulley in build.drive(name).pulleys}
         }
-        cases[name] = _case(build, name, catalogue, belts[name], placed[name], layouts[name], outer)
+        cases[name] = _case(
+            build, name, catalogue, belts[name], placed[name], layouts[name], outer, currents
+        )
     for name in train.idle + train.looped:
         problem = "looped" if name in train.looped else "idle"
         cases[name] = _unsolvable(build, name, belts[name], problem)
@@ -121,6 +125,7 @@ def _case(
     placed: tuple[int, tuple[int, ...], float],
     laid_out: tuple[Layout, Slide | None],
     outer: Mapping[str, tuple[Case, ...]],
+    currents: Mapping[str, Currents],
 ) -> Case:
     drive_model = build.drive(name)
     driver, signs, speed = placed
@@ -155,10 +160,32 @@ def _case(
         case.key for i, shaft in enumerate(shafts) if i != driver for case in outer[shaft.id]
     )
     stands = tuple(layout.centers.tolist())
-    key = (drive_model, shafts, build.engine, build.air, driver, signs, speed, stands, beyond_keys)
+    charged = tuple(currents.items()) if any(s.kind == "alternator" for s in shafts) else ()
+    key = (
+        drive_model, shafts, build.engine, build.air, driver, signs, speed, stands, beyond_keys,
+        charged,
+    )  # fmt: skip
     return Case(
-        drive_model, build.engine, pulleys, shafts, belt, driver, signs, solvable, None, key, slide
-    )
+        drive_model, build.engine, pulleys, shafts, belt, driver, signs, solvable, None, key, slide,
+        currents,
+    )  # fmt: skip
+
+
+def _currents(
+    build: doc.Build,
+    placed: Mapping[str, tuple[int, tuple[int, ...], float]],
+    turning: Mapping[str, tuple[int, float]],
+    catalogue: Catalogue,
+) -> dict[str, Currents]:
+    """What every alternator gives; none behind a one-way pulley that runs free."""
+    free = {
+        pulley.shaft
+        for name, (_, signs, _) in placed.items()
+        for pulley, sign in zip(_on_route(build.drive(name)), signs, strict=True)
+        if runs_free(pulley, sign)
+    }
+    ratios = {shaft: speed for shaft, (_, speed) in turning.items() if shaft not in free}
+    return currents_of(build.shafts, ratios, build.engine, catalogue)
 
 
 def _unsolvable(build: doc.Build, name: str, belt: BeltFigures, problem: str) -> Case:

@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from typing import Any
 
 import numpy as np
 
 from jovial_tack.answers.drive.belt_figures import BeltFigures
+from jovial_tack.answers.drive.duties import Currents
 from jovial_tack.core.belt.lines import ribbed_seat_offset
 from jovial_tack.core.drive.arm import SpringArm
 from jovial_tack.core.drive.sliding import Slide, Track
@@ -24,7 +26,8 @@ class Case(Value, frozen=True, eq=False):
 
     drive is None where the drive cannot be handed to the mechanics: nothing drives it, or it closes
     a loop (`problem` says which). order: pulleys on the route; shafts: the shaft of each; slide: where
-    the belt puts the shaft of a locked drive that can be moved.
+    the belt puts the shaft of a locked drive that can be moved; currents: of all alternators of the
+    build, by their shafts.
     """
 
     model: doc.Drive
@@ -38,6 +41,7 @@ class Case(Value, frozen=True, eq=False):
     problem: str | None
     key: tuple[Any, ...]
     slide: Slide | None = None
+    currents: Mapping[str, Currents] = {}
 
     @property
     def arm(self) -> SpringArm | None:

@@ -2,11 +2,16 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable, Mapping
+
 import numpy as np
 
 from jovial_tack.catalogue import Catalogue
 from jovial_tack.core.value import Value
 from jovial_tack.document.model import Engine, OutputCurve, Shaft
+
+#: Current at idle and at cruise, A.
+Currents = tuple[float, float]
 
 
 class Shortfall(Value, frozen=True):
@@ -53,10 +58,35 @@ def speed_for(curve: OutputCurve, current_a: float) -> float | None:
     return float(rpm[last - 1] + share * (rpm[last] - rpm[last - 1]))
 
 
+def currents_of(
+    shafts: Iterable[Shaft], ratios: Mapping[str, float], engine: Engine, catalogue: Catalogue
+) -> dict[str, Currents]:
+    """What every alternator that turns gives at idle and at cruise, A, by its shaft.
+
+    ratios: how many times as fast as the crank each shaft turns; those left out stand still.
+    """
+    found = {}
+    for shaft in shafts:
+        curve = output_of(shaft, catalogue) if shaft.kind == "alternator" else None
+        if curve is not None and shaft.id in ratios:
+            speeds = (engine.idle_rpm * ratios[shaft.id], engine.cruise_rpm * ratios[shaft.id])
+            found[shaft.id] = (current_at(curve, speeds[0]), current_at(curve, speeds[1]))
+    return found
+
+
+def others_than(shaft_id: str, currents: Mapping[str, Currents]) -> Currents:
+    """What all alternators but one give together at idle and at cruise, A."""
+    others = [given for name, given in currents.items() if name != shaft_id]
+    return sum(idle for idle, _ in others), sum(cruise for _, cruise in others)
+
+
 def shortfalls(
-    shaft: Shaft, engine: Engine, ratio: float, catalogue: Catalogue
+    shaft: Shaft, engine: Engine, ratio: float, catalogue: Catalogue, others: Currents = (0.0, 0.0)
 ) -> tuple[Shortfall, ...]:
-    """The duties a shaft does not meet when it turns `ratio` times as fast as the crank."""
+    """The duties a shaft does not meet when it turns `ratio` times as fast as the crank.
+
+    others: what the other alternators give at idle and at cruise, A; the current asked is met together.
+    """
     found = []
     idle = engine.idle_rpm * ratio
     if shaft.min_rpm is not None and idle < shaft.min_rpm * (1 - 1e-9):
@@ -65,12 +95,13 @@ def shortfalls(
     curve = output_of(shaft, catalogue) if shaft.kind == "alternator" else None
     if curve is None:
         return tuple(found)
-    for word, speed, asked in (
-        ("idle", engine.idle_rpm, engine.electrical_idle_a),
-        ("cruise", engine.cruise_rpm, engine.electrical_cruise_a),
+    for word, speed, asked, more in (
+        ("idle", engine.idle_rpm, engine.electrical_idle_a, others[0]),
+        ("cruise", engine.cruise_rpm, engine.electrical_cruise_a, others[1]),
     ):
         given = current_at(curve, speed * ratio)
-        if asked is not None and given < asked * (1 - 1e-9):
-            words = f"gives {given:.0f} A at {word}, where {asked:.0f} A are asked"
-            found.append(Shortfall(words, speed, speed * ratio, speed_for(curve, asked)))
+        if asked is not None and given + more < asked * (1 - 1e-9):
+            beside = f" beside {more:.0f} A of the others" if more else ""
+            words = f"gives {given:.0f} A at {word}{beside}, where {asked:.0f} A are asked"
+            found.append(Shortfall(words, speed, speed * ratio, speed_for(curve, asked - more)))
     return tuple(found)

@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from typing import Any
 
 from jovial_tack.answers.drive.assemble import assemble
-from jovial_tack.answers.drive.duties import current_at, output_of, shortfalls
+from jovial_tack.answers.drive.duties import Currents, others_than, shortfalls
 from jovial_tack.answers.results import number
 from jovial_tack.catalogue import Catalogue
 from jovial_tack.core.value import Value
@@ -58,6 +59,7 @@ def rev_plan(build: Build, catalogue: Catalogue) -> tuple[PlannedShaft, ...]:
     ratios = speed_ratios(build, catalogue)
     engine = build.engine
     former = _former_ratios(build, catalogue)
+    currents = _currents(build, catalogue)
     plan = []
     for shaft in build.shafts:
         ratio = ratios.get(shaft.id)
@@ -68,18 +70,25 @@ def rev_plan(build: Build, catalogue: Catalogue) -> tuple[PlannedShaft, ...]:
         most = shaft.max_rpm
         margin = None if most is None or top is None else most / top - 1.0
         driven = ratio is not None and shaft.kind != "crank"
-        curve = output_of(shaft, catalogue) if shaft.kind == "alternator" else None
-        given = curve is not None and idle is not None and cruise is not None
+        others = others_than(shaft.id, currents)
         plan.append(
             PlannedShaft(
                 shaft.id, shaft.label, ratio, idle, cruise, top, most, margin, driven, shaft.min_rpm,
                 former.get(shaft.id) if driven else None,
-                (current_at(curve, idle), current_at(curve, cruise)) if given else None,  # type: ignore[arg-type]
+                currents.get(shaft.id),
                 (engine.electrical_idle_a, engine.electrical_cruise_a),
-                tuple(s.words for s in shortfalls(shaft, engine, ratio, catalogue)) if driven else (),  # type: ignore[arg-type]
+                ()
+                if ratio is None or not driven
+                else tuple(s.words for s in shortfalls(shaft, engine, ratio, catalogue, others)),
             )
         )  # fmt: skip
     return tuple(plan)
+
+
+def _currents(build: Build, catalogue: Catalogue) -> Mapping[str, Currents]:
+    """What every alternator that turns gives at idle and at cruise, A."""
+    cases = assemble(build, catalogue)
+    return cases[0].currents if cases else {}
 
 
 def _former_ratios(build: Build, catalogue: Catalogue) -> dict[str, float]:

@@ -6,7 +6,7 @@ import numpy as np
 
 from jovial_tack.answers.drive.assemble import assemble
 from jovial_tack.answers.drive.case import Case
-from jovial_tack.answers.drive.duties import shortfalls
+from jovial_tack.answers.drive.duties import others_than, shortfalls
 from jovial_tack.answers.results import number
 from jovial_tack.catalogue import Catalogue
 from jovial_tack.core.arrays import RAD_S_PER_RPM
@@ -84,5 +84,11 @@ def _too_slow(case: Case, catalogue: Catalogue) -> tuple[str, ...]:
         f"{shaft.label} {short.words}"
         for place, shaft in enumerate(case.shafts)
         if place != case.driver
-        for short in shortfalls(shaft, case.engine, float(case.drive.ratios[place]), catalogue)
+        for short in shortfalls(
+            shaft,
+            case.engine,
+            float(case.drive.ratios[place]),
+            catalogue,
+            others_than(shaft.id, case.currents),
+        )
     )

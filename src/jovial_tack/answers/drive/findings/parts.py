@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from jovial_tack.answers.drive.case import runs_free
-from jovial_tack.answers.drive.duties import shortfalls
+from jovial_tack.answers.drive.duties import others_than, shortfalls
 from jovial_tack.answers.drive.findings.teeth import teeth_findings
 from jovial_tack.answers.drive.solved import Solved
 from jovial_tack.answers.drive.words import Speech
@@ -79,7 +79,8 @@ def _duties(solved: Solved, catalogue: Catalogue, speech: Speech) -> list[Findin
         if place == solved.drive.layout.driver:
             continue  # judged in the drive that turns it
         pulley, ratio = solved.case.pulleys[place], float(solved.drive.ratios[place])
-        for short in shortfalls(shaft, solved.case.engine, ratio, catalogue):
+        others = others_than(shaft.id, solved.case.currents)
+        for short in shortfalls(shaft, solved.case.engine, ratio, catalogue, others):
             if short.needed_rpm is None:
                 mend = "no speed makes it give that much"
             else:
