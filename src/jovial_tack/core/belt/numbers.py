@@ -66,9 +66,23 @@ def read_number(text: str) -> tuple[Reading, ...]:
     [('PK', 5, 68.3)]
     >>> read_number("1200-8M-30")[0].width_mm
     30.0
+
+    A whole label that holds several is read number by number:
+
+    >>> [round(r.length_mm) for r in read_number("6PK2045 805K6")]
+    [2045, 2045]
     """
     if len(text) > _MOST_TEXT:
         return ()
+    whole = _read_one(text)
+    if whole:
+        return whole
+    found = [reading for word in text.split() for reading in _read_one(word)]
+    return tuple(dict.fromkeys(found)) if len(text.split()) > 1 else ()
+
+
+def _read_one(text: str) -> tuple[Reading, ...]:
+    """All readings of a text taken as one number."""
     plain = re.sub(r"[\s\-_/.,]+", "", text.upper().replace("×", "X"))
     found = []
     for pattern, make in _SCHEMES:
@@ -247,6 +261,7 @@ _SCHEMES: tuple[tuple[re.Pattern[str], Callable[[re.Match[str]], Reading | None]
     for pattern, make in (
         (r"(?P<ribs>[0-9]{1,2})(?P<profile>DPK|PK|PJ)(?P<length>[0-9]{3,4})", _metric_ribs),
         (r"(?P<ribs>[0-9]{1,2})(?P<letter>[KJ])(?P<length>[0-9]{3,4})", _ribs_inches),
+        (r"(?P<length>[0-9]{3,4})(?P<letter>[KJ])(?P<ribs>[0-9]{1,2})", _ribs_inches),
         (r"(?P<style>[0-9A-Z])(?P<ribs>[0-9]{2})(?P<length>[0-9]{4})", _seven_digits),
         (r"(?P<width>[0-9]{2})(?P<length>[0-9]{3,4})", _thirty_seconds),
         (
