@@ -228,6 +228,7 @@ def bench_stations() -> None:
 def bench_belts() -> None:
     """Every stocked belt around a window, beside as many whole solves."""
     from jovial_tack.answers.belt.buying import choose_belt
+    from jovial_tack.answers.belt.order import belts_to_order
     from jovial_tack.answers.drive.solve import solve, solve_again
     from jovial_tack.answers.mending import mends_of
     from jovial_tack.answers.ratios.pulleys import pulleys_at_hand
@@ -245,9 +246,10 @@ def bench_belts() -> None:
     times = timed(lambda: choose_belt(build, "blower", catalogue), 9)
     line(f"belts for a drive, {len(choice.candidates)} looked at", times, "<= 100 ms", other)
     solution = solve_again(build, None, catalogue, None)
+    orders = belts_to_order(build, catalogue)
     times = timed(lambda: solve_again(build, None, catalogue, None), 7)
     line("deep solve of the demo", times, "<= 150 ms")
-    times = timed(lambda: mends_of(build, catalogue, solution), 3)
+    times = timed(lambda: mends_of(build, catalogue, solution, orders), 3)
     line("mends of the demo, each solved", times, "<= 1000 ms")
     times = timed(lambda: pulleys_at_hand(build, catalogue, 6600.0), 3)
     line("what pulleys at hand make, each solved", times, "<= 3000 ms")
