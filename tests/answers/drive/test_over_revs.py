@@ -86,7 +86,7 @@ def test_figures_are_those_of_a_dense_search(seed: int) -> None:
         before, after = rpm < onset - 12, rpm <= onset + 12
         assert not (used[before] > 1.005).any() and used[after].max() > 0.995
 
-    if grip.capacity_factor is not None:
+    if grip.capacity_factor:  # 0: not even a fiftieth of the loads
         for factor, slipping in (
             (grip.capacity_factor * 1.005, True),
             (grip.capacity_factor * 0.995, False),

@@ -42,17 +42,20 @@ def capacity_factor(
 ) -> float | None:
     """All loads times this factor put the first pulley at its limit at one of the speeds (S,).
 
-    In the coupled state. None if nothing slips up to 50 times the loads (or nothing is driven).
-    METHOD 8.
+    In the coupled state. None if nothing slips up to 50 times the loads (or nothing is driven); 0 where
+    the belt does not even hold a fiftieth of them. METHOD 8.
     """
+    least, most = np.log(0.02), np.log(50.0)
 
     def excess(logs: Float, rpm: Float) -> Float:
         states = states_at(drive, np.tile(rpm, logs.size)).scaled(np.repeat(np.exp(logs), rpm.size))
         states = replace(states, spring_scale=np.full(states.centrifugal_n.shape, spring_scale))
         return beyond_grip(run(drive, states, travel)).reshape(logs.size, rpm.size)
 
-    reached = first_reach_over(excess, crank_rpm, np.log(0.02), np.log(50.0))
-    return None if reached is None else float(np.exp(reached))
+    reached = first_reach_over(excess, crank_rpm, least, most)
+    if reached is None:
+        return None
+    return 0.0 if reached == least else float(np.exp(reached))
 
 
 def slip_excess(
