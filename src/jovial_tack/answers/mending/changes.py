@@ -208,7 +208,7 @@ def _springs(build: Build, drive: Drive) -> Iterator[Change]:
     step = _TORQUE_STEP * TORQUE.factor(TORQUE.shown(unit))
     was = written_in(now, TORQUE, unit).split()[0]
     for torque in _around(now, step):
-        words = f"a spring of {written_in(torque, TORQUE, unit)} on the arm in place of {was}"
+        words = f"put a {written_in(torque, TORQUE, unit)} spring in place of {was}"
         yield Change(words, set_arm(build, drive.id, torque_nm=torque))
 
 

@@ -6,7 +6,9 @@ import re
 
 from PyQt6.QtWidgets import QLabel
 
-_FIGURE = re.compile(r"(\d°?) (?=(?:%|mm|in|N|rpm|kW|m/s|ft/min|lbf|rib|ribs)\b|%)")
+_UNITS = "mm|in|N|N·m|lbf|lb·ft|rpm|kW|hp|kPa|psi|°C|°F|A|m/s|ft/min|kg/s|lb/min|rib|ribs"
+_FIGURE = re.compile(rf"(\d°?) (?=(?:{_UNITS})\b|%)")
+_PER = re.compile(r"(\d\s?(?:m|ft|kg|lb)/)(?=(?:s|min)\b)")
 
 
 def heading(name: str = "heading") -> QLabel:
@@ -23,4 +25,5 @@ def together(text: str) -> str:
     >>> together("105 % at 6600 rpm").split(" ")
     ['105\xa0%', 'at', '6600\xa0rpm']
     """
-    return _FIGURE.sub("\\1\u00a0", text)
+    # a word joiner keeps m/s from being parted at its stroke
+    return _PER.sub("\\1\u2060", _FIGURE.sub("\\1\u00a0", text))
