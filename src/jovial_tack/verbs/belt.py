@@ -53,8 +53,9 @@ def belt_verb(arguments: Sequence[str]) -> int:
 
     from jovial_tack.answers.belt.as_seen import as_fitted
     from jovial_tack.answers.belt.buying import choose_belt
+    from jovial_tack.answers.belt.counter import asked_for
     from jovial_tack.answers.belt.feel import from_feel
-    from jovial_tack.answers.belt.measured import from_measurement
+    from jovial_tack.answers.belt.measured import against_layout, from_measurement
     from jovial_tack.answers.drive.solve import solve
     from jovial_tack.core.errors import GeometryError
     from jovial_tack.files.own_data import own_catalogue
@@ -80,8 +81,13 @@ def belt_verb(arguments: Sequence[str]) -> int:
             )
         except GeometryError as error:
             raise UsageError(f"{asked.build.name}: {error}") from None
-        values["measured"] = means.to_json()
-        text += "\n\n" + measured_table(means, build.display_units)
+        model, unit = build.drive(drive), build.display_units
+        ask = asked_for(choice, model, catalogue, means.order_mm, unit)
+        against = against_layout(means, model.belt.effective_length_mm, choice.uncertain_mm, unit)
+        values["measured"] = means.to_json() | {"ask_for": ask or None, "against": against}
+        text += "\n\n" + measured_table(means, unit)
+        text += f"\nask for {ask}" if ask else ""
+        text += f"\n{against}" if against else ""
     if asked.push is not None:
         try:
             result = solve(build, None, catalogue).drive(drive)

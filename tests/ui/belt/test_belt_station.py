@@ -6,7 +6,7 @@ from pathlib import Path
 
 import pytest
 from PyQt6.QtCore import QPoint, Qt
-from PyQt6.QtWidgets import QFileDialog, QLabel
+from PyQt6.QtWidgets import QFileDialog, QLabel, QPushButton
 from pytestqt.qtbot import QtBot
 
 from driving import settle, type_into
@@ -202,6 +202,36 @@ def test_the_pages_of_the_bench(
     assert "cannot go round" in said(bench)
     type_into(qtbot, bench.toothed.fields["belt"], "104")
     assert "Over- and undersize" in said(bench)
+
+
+def test_a_reading_is_marked_kept_and_taken_out_again(
+    qtbot: QtBot, window: MainWindow, along: BeltsAlongWindow
+) -> None:
+    session, bench = window.session, window.desk.room(BeltRoom).bench
+    window.desk.call(bench)
+    bench.show_page(bench.pages.index(bench.measure))
+    page = bench.measure
+    expected = page.reading.value
+    assert expected is not None and "contradicts" not in said(bench)  # it begins with the layout's
+    type_into(qtbot, page.reading, f"{expected - 14:.1f} mm")
+    assert "14.0 mm shorter, where both are known" in said(bench) and "Ask for 10PK" in said(bench)
+    plain = along.grab().toImage()
+    along.show_reading(None)
+    assert along.grab().toImage() != plain  # the strip marked it
+    qtbot.mouseClick(page.keep_button, LEFT)
+    (kept,) = session.build.logbook.events
+    assert (kept.kind, kept.drive, kept.way) == ("reading", "blower", "tape")
+    assert kept.value_mm == pytest.approx(expected - 14, abs=0.06)
+    assert kept.at in said(bench) and session.history.undo_label == "keep a reading"
+    out = next(b for b in page.kept.findChildren(QPushButton) if b.isVisible())
+    qtbot.mouseClick(out, LEFT)
+    assert session.build.logbook.events == ()
+    session.undo()
+    bench.show_page(bench.pages.index(bench.seen))
+    qtbot.mouseClick(bench.seen.keep_button, LEFT)
+    tried = session.build.logbook.events[-1]
+    assert (tried.kind, tried.number) == ("belt_tried", "10PK1195")
+    assert tried.arm_angle_deg == bench.seen.arm.value and "10PK1195" in said(bench)
 
 
 def test_at_the_counter_one_reading_ends_in_numbers_without_any_layout(

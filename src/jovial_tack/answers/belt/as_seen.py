@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Any
+from typing import Any, Literal
 
 import numpy as np
 
@@ -17,7 +17,7 @@ from jovial_tack.core.drive.sliding import slide_paths
 from jovial_tack.core.errors import GeometryError
 from jovial_tack.core.units import format_length
 from jovial_tack.core.value import Value
-from jovial_tack.document.model import Build, LockedTensioner
+from jovial_tack.document.model import Build, LockedTensioner, SpringArmTensioner, Tensioner
 
 
 class AsFitted(Value, frozen=True):
@@ -118,3 +118,24 @@ def _causes(case: Case, off_mm: float, sigma: float, unit: str) -> tuple[str, ..
     if abs(off_mm) > 40:
         found.append((0.0, "the belt runs another way round than it is drawn: compare the routing"))
     return tuple(words for _, words in sorted(found)[:3])
+
+
+def seen_verdict(
+    tensioner: Tensioner, arm_deg: float | None
+) -> Literal["fits", "long", "short"] | None:
+    """Whether a belt fits by where its arm came to stand: inside the window, beyond its unwound end
+    (too long) or its wound end (too short). A bolted shaft stands on its travel.
+    """
+    if not isinstance(tensioner, SpringArmTensioner):
+        return "fits"
+    if arm_deg is None:
+        return None
+    window = tensioner.window_deg or tensioner.stops_deg
+    turned = 0.0
+    if tensioner.notches_deg and tensioner.notch is not None:
+        turned = tensioner.notches_deg[tensioner.notch]
+    low, high = window[0] + turned, window[1] + turned
+    if low <= arm_deg <= high:
+        return "fits"
+    unwound = arm_deg > high if tensioner.pushes == "ccw" else arm_deg < low
+    return "long" if unwound else "short"

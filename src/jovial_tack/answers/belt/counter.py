@@ -11,6 +11,7 @@ from itertools import pairwise, product
 from math import hypot, pi, radians, sin
 from typing import Any, Literal
 
+from jovial_tack.answers.belt.buying import BeltChoice
 from jovial_tack.answers.belt.measured import WAYS, Way
 from jovial_tack.answers.results import number
 from jovial_tack.catalogue import Catalogue, Profile
@@ -19,6 +20,7 @@ from jovial_tack.core.belt.numbers import Reading, elsewhere, read_number
 from jovial_tack.core.errors import GeometryError
 from jovial_tack.core.units import format_length
 from jovial_tack.core.value import Value, fields_of
+from jovial_tack.document.model import Drive
 
 #: The most digits that may be worn off a number.
 _MOST_WORN = 3
@@ -231,10 +233,11 @@ def _stocked(
     if abs(near[0] - length_mm) > step:
         first, last = (format_length(end, unit) for end in (lengths[0], lengths[-1]))
         raise GeometryError(f"{profile.name} belts are stocked from {first} to {last}")
-    return tuple(_numbered(profile, ribs, length, length_mm) for length in near)
+    return tuple(numbered(profile, ribs, length, length_mm) for length in near)
 
 
-def _numbered(profile: Profile, ribs: int, length_mm: float, wanted_mm: float) -> Numbered:
+def numbered(profile: Profile, ribs: int, length_mm: float, wanted_mm: float) -> Numbered:
+    """A belt of an effective length by its numbers, and what it is off from a length wanted."""
     usual = profile.number(ribs, length_mm)
     readings = [r for r in read_number(usual) if r.profile == profile.name]
     others = elsewhere(readings[0]) if readings else {}
@@ -297,7 +300,7 @@ def _seen(
     # a number in inches is rounded to a tenth
     if nearest is None or abs(nearest - length) > 2.6:
         return None
-    return _numbered(profile, count, nearest, length)
+    return numbered(profile, count, nearest, length)
 
 
 def counter_lines(found: ToAskFor, unit: str = "mm") -> tuple[str, ...]:
@@ -305,16 +308,16 @@ def counter_lines(found: ToAskFor, unit: str = "mm") -> tuple[str, ...]:
     lines = [f"{step[:1].upper()}{step[1:]}." for step in found.steps]
     if found.sigma_mm:
         lines[-1] = f"{lines[-1][:-1]}, known to ±{format_length(2 * found.sigma_mm, unit)}."
-    lines.append(f"Ask for {_in_schemes(found.first, unit)} ({_off(found.first, unit)}).")
+    lines.append(f"Ask for {in_schemes(found.first, unit)} ({_off(found.first, unit)}).")
     if found.second is not None:
         lines.append(
-            f"Second choice: {_in_schemes(found.second, unit)} ({_off(found.second, unit)})."
+            f"Second choice: {in_schemes(found.second, unit)} ({_off(found.second, unit)})."
         )
     lines.append(f"Do not take: {'; '.join(found.not_to_take)}.")
     return tuple(lines)
 
 
-def _in_schemes(belt: Numbered, unit: str) -> str:
+def in_schemes(belt: Numbered, unit: str) -> str:
     """Its number in the scheme of the unit shown, and in the others."""
     names = [belt.number, *(name for _, name in belt.elsewhere)]
     if unit == "in":
@@ -327,3 +330,17 @@ def _off(belt: Numbered, unit: str) -> str:
     if abs(belt.off_mm) < 0.05:
         return "as read"
     return f"{format_length(abs(belt.off_mm), unit)} {'longer' if belt.off_mm > 0 else 'shorter'}"
+
+
+def asked_for(
+    choice: BeltChoice, drive: Drive, catalogue: Catalogue, order_mm: float, unit: str
+) -> str:
+    """The stocked belt nearest to a length a drive should be given, in all schemes; "" without one."""
+    stocked = [belt for belt in choice.candidates if belt.count != 0]
+    if not stocked:
+        return ""
+    nearest = min(stocked, key=lambda belt: abs(belt.effective_length_mm - order_mm))
+    profile = catalogue.profiles[drive.belt.profile]
+    belt = numbered(profile, drive.belt.ribs, nearest.effective_length_mm, order_mm)
+    told = in_schemes(belt, unit)
+    return told if nearest.number in told else f"{nearest.number}, the same as {told}"

@@ -187,6 +187,32 @@ def from_measurement(
     return Measured(way, reading_mm, None, old, order, sigma, None, window, tuple(steps))
 
 
+def against_layout(
+    found: Measured, fitted_mm: float | None, uncertain_mm: float, unit: str
+) -> str | None:
+    """What a reading says against the layout, in one sentence; None if it agrees within what is known.
+
+    fitted_mm: effective length of the belt in the build; uncertain_mm: one standard deviation of the
+    length the layout takes.
+    """
+    if found.expected_mm is not None:
+        off = found.reading_mm - found.expected_mm
+        known = 2 * hypot(found.sigma_mm, uncertain_mm)
+        why = "a centre or a diameter of the layout is another, or the reading is"
+    elif found.old_mm is not None and fitted_mm is not None:
+        off, known = found.old_mm - fitted_mm, 2 * found.sigma_mm
+        why = "the belt that was measured is not the one in the build"
+    else:
+        return None
+    if abs(off) <= known:
+        return None
+    way = "longer" if off > 0 else "shorter"
+    return (
+        f"it contradicts the build: {format_length(abs(off), unit)} {way}, where both are known to"
+        f" ±{format_length(known, unit)}; {why}"
+    )
+
+
 def _check_string(case: Case, way: Way, thick_mm: float) -> None:
     profile = case.belt.profile
     if thick_mm < 0 or thick_mm > 20:

@@ -10,8 +10,8 @@ PRESENT = "as it stands"
 
 
 def bare(build: Build) -> Build:
-    """A build without its variants."""
-    return changed(build, variants=None)
+    """A build without its variants and its logbook, which are those of all of them."""
+    return changed(build, variants=None, logbook=None)
 
 
 def keep_variant(build: Build, name: str = "variant") -> Build:
@@ -26,7 +26,8 @@ def take_variant(build: Build, name: str) -> Build:
     chosen = next(variant for variant in build.variants if variant.name == name)
     if all(variant.build != bare(build) for variant in build.variants):
         build = keep_variant(build, f"before {name}")
-    return changed(chosen.build, variants=build.variants)
+    logbook = build.logbook if "logbook" in build.given else None
+    return changed(chosen.build, variants=build.variants, logbook=logbook)
 
 
 def drop_variant(build: Build, name: str) -> Build:

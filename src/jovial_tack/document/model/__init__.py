@@ -43,6 +43,7 @@ from jovial_tack.document.model.drive import (
     Tensioner,
 )
 from jovial_tack.document.model.engine import AirState, Engine, FillingCurve
+from jovial_tack.document.model.logbook import Event, EventKind, Logbook
 from jovial_tack.document.model.making import make
 from jovial_tack.document.model.shaft import (
     AnyMount,
@@ -82,12 +83,15 @@ __all__ = [
     "Drive",
     "Efficiency",
     "Engine",
+    "Event",
+    "EventKind",
     "FillingCurve",
     "FixedMount",
     "Fixing",
     "HolesMount",
     "KnownPoint",
     "LockedTensioner",
+    "Logbook",
     "Mm",
     "Mount",
     "Name",

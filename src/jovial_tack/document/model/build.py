@@ -10,6 +10,7 @@ from jovial_tack.document.model.around import Bracket, Obstacle, PinnedNote, She
 from jovial_tack.document.model.base import Name, Part, fault, unique
 from jovial_tack.document.model.drive import Drive
 from jovial_tack.document.model.engine import AirState, Engine
+from jovial_tack.document.model.logbook import Logbook
 from jovial_tack.document.model.shaft import Shaft
 
 FORMAT = "jovial-tack/build"
@@ -35,6 +36,7 @@ class Build(Part, frozen=True, kw_only=True):
     stock: Annotated[tuple[StockBelt, ...], Meta(max_length=20000)] = ()
     pinned_notes: tuple[PinnedNote, ...] = ()
     variants: Annotated[tuple[Variant, ...], Meta(max_length=12)] = ()
+    logbook: Logbook = Logbook()
 
     def obstacle(self, obstacle_id: str) -> Obstacle:
         """The obstacle of that id; KeyError if there is none."""

@@ -62,6 +62,7 @@ class BeltsAlongWindow(BeltView):
             "Put on, measure, feel, seats, stock, numbers, toothed (Ctrl+K)"
         )
         self.bench_button.clicked.connect(lambda _=False: self.bench_wanted.emit())
+        self._reading: tuple[float, float] | None = None
         self.setObjectName("beltshop")
         self.setAccessibleName("Belts that fit: lengths along the window of the adjuster")
         self.setToolTip(
@@ -197,7 +198,34 @@ class BeltsAlongWindow(BeltView):
         room = self._home_room = 0.0
         for belt in self._shown():
             room = self._paint_belt(painter, belt, room)
+        self._paint_reading(painter)
         self._paint_words(painter, choice)
+
+    def show_reading(self, order_mm: float | None, sigma_mm: float = 0.0) -> None:
+        """Mark the belt a reading means, with what it is known to; nothing with None."""
+        reading = None if order_mm is None else (order_mm, sigma_mm)
+        if reading != self._reading:
+            self._reading = reading
+            self.update()
+
+    def _paint_reading(self, painter: QPainter) -> None:
+        """A bracket over what a reading leaves open, ± two standard deviations, and its middle."""
+        if self._reading is None:
+            return
+        order, sigma = self._reading
+        y = _LINE_Y + 17
+        ends = [
+            min(max(self.x_of(order + k * sigma), _SIDE), self.width() - _SIDE) for k in (-2, 2)
+        ]
+        painter.setPen(QPen(self._theme.color("ink"), 1.6))
+        painter.drawLine(QPointF(ends[0], y), QPointF(ends[1], y))
+        for x in ends:
+            painter.drawLine(QPointF(x, y - 3), QPointF(x, y + 3))
+        middle = self.x_of(order)
+        if _SIDE <= middle <= self.width() - _SIDE:
+            painter.drawLine(QPointF(middle, _LINE_Y - 20), QPointF(middle, y))
+            painter.setFont(words(12))
+            painter.drawText(QPointF(middle + 3, _LINE_Y - 12), "read")
 
     def _paint_window(self, painter: QPainter) -> None:
         t = self._theme

@@ -3,21 +3,32 @@
 from __future__ import annotations
 
 from contextlib import suppress
+from datetime import date
 from typing import cast
 
 from PyQt6.QtGui import QHideEvent
-from PyQt6.QtWidgets import QComboBox, QSizePolicy
+from PyQt6.QtWidgets import QComboBox, QPushButton, QSizePolicy
 
-from jovial_tack.answers.belt.as_seen import as_fitted
-from jovial_tack.answers.belt.measured import WAYS, Measured, Way, from_measurement, reading_path
+from jovial_tack.answers.belt.as_seen import as_fitted, seen_verdict
+from jovial_tack.answers.belt.counter import asked_for
+from jovial_tack.answers.belt.measured import (
+    WAYS,
+    Measured,
+    Way,
+    against_layout,
+    from_measurement,
+    reading_path,
+)
 from jovial_tack.answers.drive.assemble import assemble
 from jovial_tack.answers.results import ArmResult, FixedResult
 from jovial_tack.core.errors import GeometryError
 from jovial_tack.core.units import ANGLE, LENGTH, PERCENT, RATIO, format_length
+from jovial_tack.document.edits.logbook import add_event
 from jovial_tack.document.model import Build, LockedTensioner, SpringArmTensioner
 from jovial_tack.drawing.measuring import measuring_line
 from jovial_tack.drawing.shapes import Shape
 from jovial_tack.ui.belt.along_window import BeltsAlongWindow
+from jovial_tack.ui.belt.kept import Kept
 from jovial_tack.ui.belt.page import Page
 from jovial_tack.ui.session import Session
 
@@ -52,6 +63,13 @@ class MeasurePage(Page):
             limits.slack_arm_allowance_mm,
         )
         self._shown_for = ""
+        self.keep_button = QPushButton("Keep this reading")
+        self.keep_button.setObjectName("act")
+        self.keep_button.clicked.connect(lambda _=False: self.keep())
+        self.kept = Kept(session, "reading")
+        self.kept.changed.connect(self.refresh)
+        self.column.insertWidget(2, self.keep_button)
+        self.column.insertWidget(self.column.count() - 1, self.kept)
 
     def _choose_way(self) -> None:
         way = str(self.way.currentData())
@@ -90,6 +108,10 @@ class MeasurePage(Page):
     def refresh(self) -> None:
         """Convert the reading for the drive of the shop."""
         build, drive, way = self._session.build, self._along.drive, str(self.way.currentData())
+        self.found = None
+        self._along.show_reading(None)
+        self.keep_button.hide()
+        self.kept.show_of(drive)
         if drive not in [d.id for d in build.drives] or self._session.is_read_only:
             self.tell_not("there is no belt drive to measure for")
             return
@@ -119,6 +141,7 @@ class MeasurePage(Page):
             self.refuse(f"{str(error)[:1].upper()}{str(error)[1:]}.")
             return
         self._show_reading(self.found, build.display_units)
+        self.keep_button.show()
 
     def _start_from(self, build: Build, drive: str) -> None:
         """Begin with the reading and the place of the layout as it is."""
@@ -138,6 +161,7 @@ class MeasurePage(Page):
     def hideEvent(self, event: QHideEvent | None) -> None:
         """The line drawn over the layout goes with the page."""
         self._along.overlay_wanted.emit(())
+        self._along.show_reading(None)
 
     def _draw(self, build: Build, drive: str, way: str) -> None:
         """Draw over the layout what the tape or string is laid on, the adjuster as it is held."""
@@ -150,15 +174,39 @@ class MeasurePage(Page):
         self._along.overlay_wanted.emit(line)
 
     def _show_reading(self, found: Measured, unit: str) -> None:
+        build, choice = self._session.build, self._along.choice
+        drive = build.drive(self._along.drive)
         lines = [f"{WAYS[found.way][1].capitalize()}.", ""]
         lines += [f"{step[:1].upper()}{step[1:]}." for step in found.steps]
         order, sigma = format_length(found.order_mm, unit), format_length(found.sigma_mm, unit)
         lines += ["", f"Belt to order: {order} effective, uncertain by {sigma}."]
+        if choice is not None and choice.drive == drive.id:
+            asked = asked_for(choice, drive, self._session.catalogue, found.order_mm, unit)
+            lines += [f"Ask for {asked}."] if asked else []
+            fitted = drive.belt.effective_length_mm
+            against = against_layout(found, fitted, choice.uncertain_mm, unit)
+            lines += ["", f"{against[:1].upper()}{against[1:]}."] if against else []
         if found.trade_mm is not None:
             trade = format_length(found.trade_mm, unit)
             verdict = "it fits too" if found.trade_fits else "outside the window: it costs a belt"
             lines += ["", f"The trade's rule would take {trade}: {verdict}."]
         self.show_text(*lines)
+        self._along.show_reading(found.order_mm, found.sigma_mm)
+
+    def keep(self) -> None:
+        """Enter the reading in the logbook, with today's date: one step to undo."""
+        session, found = self._session, self.found
+        if found is None or session.is_read_only:
+            return
+        teeth = round(found.reading_mm) if found.way == "teeth" else None
+        build, _ = add_event(
+            session.build, "reading", date.today().isoformat(), drive=self._along.drive,
+            way=found.way, value_mm=None if teeth else round(found.reading_mm, 3), teeth=teeth,
+            thick_mm=self.thick.value if found.way in _THICK else None,
+            sd_mm=round(found.sigma_mm, 3),
+        )  # fmt: skip
+        session.edit("keep a reading", build)
+        self.refresh()
 
 
 class SeenPage(Page):
@@ -171,10 +219,40 @@ class SeenPage(Page):
         self.arm = self.add_field("Arm seen at", "Angle the arm is seen at", ANGLE, 0.0)
         self.share = self.add_field("Seen at", "Share of its travel it is seen at", PERCENT, 50.0)
         self._shown_for = ""
+        self.keep_button = QPushButton("Keep as tried: this belt, seen there")
+        self.keep_button.setObjectName("act")
+        self.keep_button.clicked.connect(lambda _=False: self.keep())
+        self.kept = Kept(session, "belt_tried")
+        self.kept.changed.connect(self.refresh)
+        self.column.insertWidget(1, self.keep_button)
+        self.column.insertWidget(self.column.count() - 1, self.kept)
+
+    def keep(self) -> None:
+        """Enter the fitted belt as tried, with where the adjuster came to stand: one step to undo."""
+        session, drive = self._session, self._along.drive
+        model = session.build.drive(drive)
+        sprung = isinstance(model.tensioner, SpringArmTensioner)
+        assert model.tensioner is not None
+        length = model.belt.effective_length_mm
+        if session.is_read_only or length is None:
+            return
+        profile = session.catalogue.profiles[model.belt.profile]
+        share = None if self.share.value is None else min(max(self.share.value / 100, 0.0), 1.0)
+        build, _ = add_event(
+            session.build, "belt_tried", date.today().isoformat(), drive=drive,
+            number=profile.number(model.belt.ribs, length), effective_length_mm=length,
+            construction=model.belt.construction, arm_angle_deg=self.arm.value if sprung else None,
+            travel_share=None if sprung else share,
+            verdict=seen_verdict(model.tensioner, self.arm.value),
+        )  # fmt: skip
+        session.edit("keep a belt as tried", build)
+        self.refresh()
 
     def refresh(self) -> None:
         """Explain where the adjuster is seen."""
         build, drive = self._session.build, self._along.drive
+        self.keep_button.hide()
+        self.kept.show_of(drive)
         if drive not in [d.id for d in build.drives] or self._session.is_read_only:
             self.tell_not("there is no belt drive to look at")
             return
@@ -209,3 +287,4 @@ class SeenPage(Page):
         )
         causes = [f"• {cause[:1].upper()}{cause[1:]}." for cause in found.causes]
         self.show_text(message, "", *causes)
+        self.keep_button.show()

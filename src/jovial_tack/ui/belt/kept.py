@@ -1,0 +1,78 @@
+"""What was kept of one drive: readings and belts tried, each of which can be taken out again."""
+
+from __future__ import annotations
+
+from functools import partial
+
+from PyQt6.QtCore import pyqtSignal
+from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QVBoxLayout, QWidget
+
+from jovial_tack.answers.belt.measured import WAYS
+from jovial_tack.core.units import format_length
+from jovial_tack.document.edits.logbook import events_of, remove_event
+from jovial_tack.document.model import Event, EventKind
+from jovial_tack.ui.session import Session
+from jovial_tack.ui.widgets.text import heading, together
+
+_RESULTS = {"fits": "it fits", "long": "too long", "short": "too short", "off": "off the pulleys"}
+
+
+class Kept(QWidget):
+    """A line an event, newest first, with a button that takes it out. changed: one was taken out."""
+
+    changed = pyqtSignal()
+
+    def __init__(self, session: Session, kind: EventKind) -> None:
+        super().__init__()
+        self._session, self._kind = session, kind
+        self._column = QVBoxLayout(self)
+        self._column.setContentsMargins(0, 4, 0, 0)
+        self._column.setSpacing(3)
+
+    def show_of(self, drive: str) -> None:
+        """Show what is kept of a drive."""
+        while (item := self._column.takeAt(0)) is not None:
+            if (widget := item.widget()) is not None:
+                widget.deleteLater()
+        events = events_of(self._session.build, drive, self._kind)
+        for event in reversed(events):
+            self._column.addWidget(self._line(event))
+        self.setVisible(bool(events))
+
+    def _line(self, event: Event) -> QWidget:
+        line = QWidget()
+        row = QHBoxLayout(line)
+        row.setContentsMargins(0, 0, 0, 0)
+        words = heading("faded")
+        words.setText(together(in_words(event, self._session.build.display_units)))
+        out = QPushButton("Take out")
+        out.setObjectName("act")
+        out.setAccessibleName(f"Take out {event.id}")
+        out.setEnabled(not self._session.is_read_only)
+        out.clicked.connect(partial(self._take_out, event.id))
+        row.addWidget(words, 1)
+        row.addWidget(out)
+        return line
+
+    def _take_out(self, event_id: str, _checked: bool = False) -> None:
+        session = self._session
+        session.edit(f"take out {event_id}", remove_event(session.build, event_id))
+        self.changed.emit()
+
+
+def in_words(event: Event, unit: str) -> str:
+    """One event: its day, what it was, its figure."""
+    if event.kind == "belt_tried":
+        parts = [event.number]
+        if event.arm_angle_deg is not None:
+            parts.append(f"arm at {event.arm_angle_deg:.1f}°")
+        if event.travel_share is not None:
+            parts.append(f"{100 * event.travel_share:.0f} % along")
+        parts += [_RESULTS[event.verdict]] if event.verdict else []
+        return f"{event.at}: {', '.join(parts)}"
+    name = next((words for way, (words, _, _) in WAYS.items() if way == event.way), event.way)
+    what = "" if event.value_mm is None else format_length(event.value_mm, unit)
+    if event.teeth is not None:
+        what = f"{event.teeth} teeth"
+    known = "" if event.sd_mm is None else f" ±{format_length(2 * event.sd_mm, unit)}"
+    return f"{event.at}: {what}{known}, {name}"
