@@ -101,8 +101,6 @@ def test_every_layout_to_start_from_has_a_path_a_stocked_belt_and_holds(
     assert callable(make)
     build = make(CATALOGUE)
     results = solve(build, None, CATALOGUE)
-    fits, order, holds, _ = verdicts(
-        build, results, belts_to_order(build, CATALOGUE), CATALOGUE.limits
-    )
-    assert [v.mark for v in (fits, order)] == ["good", "good"], (name, fits, order)
-    assert holds.mark != "stop", (name, holds)
+    judged = verdicts(build, results, belts_to_order(build, CATALOGUE), CATALOGUE.limits)
+    marks = [verdict.mark for verdict in judged]
+    assert marks == ["good", "good", "good", "unknown"], (name, judged)  # only planes are not known

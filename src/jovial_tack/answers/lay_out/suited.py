@@ -20,12 +20,15 @@ from jovial_tack.document.model import Build
 _ARM = {"arm_mm": 85.0, "rate_nm_per_deg": 0.4, "damping_fraction": 0.25}
 
 
-_ARM_TORQUES_NM = (16.0, 19.0, 21.0, 24.0, 27.0, 30.0, 33.0, 36.0, 40.0, 44.0, 48.0, 52.0)
+_ARM_TORQUES_NM = (16.0, 19.0, 22.0, 24.0, 27.0, 31.0, 36.0, 41.0, 46.0, 52.0)
 
 
 #: Of the most tension, where the least that holds is not near it.
 _SHARE_OF_MOST = 0.6
 _SLIGHT = 0.36
+
+#: What is wrong with an arm whose drive only has too little in reserve.
+_RESERVE = 1
 
 _ARM_STOPS_DEG, _ARM_WINDOW_DEG = 22.0, 16.0
 
@@ -80,15 +83,19 @@ def set_spring_arm(build: Build, drive_id: str, pulley_id: str, catalogue: Catal
         build = with_shaft(build, changed(shaft, kind="tensioner"))
     sprung = changed(drive, tensioner={**tensioner, "torque_nm": _ARM_TORQUES_NM[-3]})
     build = with_drive(build, sprung)
-    # what belt suits hardly depends on the spring: once for a middling one, again for the one found
-    for _ in range(2):
-        fitted = fit_belt(build, drive_id, catalogue)
-        build = _weakest_that_does(fitted, drive_id, catalogue)
-    return fit_belt(build, drive_id, catalogue)
+    # what belt suits hardly depends on the spring: one for a middling spring, then for the one found
+    build, left = _weakest_that_does(fit_belt(build, drive_id, catalogue), drive_id, catalogue)
+    build = fit_belt(build, drive_id, catalogue)
+    if left <= _RESERVE and _wrong_with(build, drive_id, catalogue):
+        build, _ = _weakest_that_does(build, drive_id, catalogue)
+        build = fit_belt(build, drive_id, catalogue)
+    return build
 
 
-def _weakest_that_does(build: Build, drive_id: str, catalogue: Catalogue) -> Build:
-    """The build with the weakest spring of the series with which nothing is wrong, or the least."""
+def _weakest_that_does(build: Build, drive_id: str, catalogue: Catalogue) -> tuple[Build, int]:
+    """The build with the weakest spring of the series with which nothing is wrong, or the least; and
+    how much that is.
+    """
     tries = []
     for torque in _ARM_TORQUES_NM:
         tried = set_arm(build, drive_id, torque_nm=torque)
@@ -96,7 +103,8 @@ def _weakest_that_does(build: Build, drive_id: str, catalogue: Catalogue) -> Bui
         tries.append((wrong, torque, tried))
         if wrong == 0:
             break
-    return min(tries, key=lambda each: each[:2])[2]
+    wrong, _, best = min(tries, key=lambda each: each[:2])
+    return best, wrong
 
 
 def _wrong_with(build: Build, drive_id: str, catalogue: Catalogue) -> int:
@@ -105,7 +113,7 @@ def _wrong_with(build: Build, drive_id: str, catalogue: Catalogue) -> int:
     kinds = {finding.kind for finding in result.findings}
     inside = getattr(result.tensioner, "window_fraction", None) or 0.0
     grave = len(kinds & {SLIP, BELT_FLOATS, TOO_TIGHT}) + (not 0.2 < inside < 0.8)
-    return 2 * grave + (LOW_RESERVE in kinds)
+    return 2 * grave + _RESERVE * (LOW_RESERVE in kinds)
 
 
 def bolt_shaft(build: Build, drive_id: str, shaft_id: str, catalogue: Catalogue) -> Build:
