@@ -156,7 +156,7 @@ def test_any_damage_to_a_build_is_refused_or_read_never_a_crash(data: st.DataObj
 def test_unknown_keys_are_kept_frozen_and_pointed_out(
     case_data: dict[str, Any], catalogue: Catalogue
 ) -> None:
-    case_data["logbook"] = [{"belt": {"tried": [1, 2]}}]
+    case_data["diary"] = [{"belt": {"tried": [1, 2]}}]
     case_data["shafts"][1]["max_rmp"] = 9000
     build, remarks = build_from_json(copy.deepcopy(case_data), catalogue)
     assert json.loads(text_of(build)) == case_data
@@ -164,7 +164,7 @@ def test_unknown_keys_are_kept_frozen_and_pointed_out(
     assert "max_rpm" in remarks[0]
     extra = build.unknown
     with pytest.raises(TypeError):
-        extra["logbook"][0]["belt"]["tried"] = ()
+        extra["diary"][0]["belt"]["tried"] = ()
     edited = move_shaft(build, "alt", 200, 280)
     assert edited.unknown == extra
 

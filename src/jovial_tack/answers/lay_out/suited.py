@@ -7,7 +7,7 @@ import numpy as np
 from jovial_tack.answers.belt.order import belts_to_order
 from jovial_tack.answers.drive.assemble import assemble
 from jovial_tack.answers.drive.judging import case_of, reserve_of
-from jovial_tack.answers.drive.solve import solve_again
+from jovial_tack.answers.drive.solve import Solution, solve_again
 from jovial_tack.answers.kinds import BELT_FLOATS, LOW_RESERVE, SLIP, TOO_TIGHT
 from jovial_tack.catalogue import Catalogue
 from jovial_tack.core.drive.path import faults, trace
@@ -26,9 +26,6 @@ _ARM_TORQUES_NM = (16.0, 19.0, 22.0, 24.0, 27.0, 31.0, 36.0, 41.0, 46.0, 52.0)
 #: Of the most tension, where the least that holds is not near it.
 _SHARE_OF_MOST = 0.6
 _SLIGHT = 0.36
-
-#: What is wrong with an arm whose drive only has too little in reserve.
-_RESERVE = 1
 
 _ARM_STOPS_DEG, _ARM_WINDOW_DEG = 22.0, 16.0
 
@@ -84,36 +81,38 @@ def set_spring_arm(build: Build, drive_id: str, pulley_id: str, catalogue: Catal
     sprung = changed(drive, tensioner={**tensioner, "torque_nm": _ARM_TORQUES_NM[-3]})
     build = with_drive(build, sprung)
     # what belt suits hardly depends on the spring: one for a middling spring, then for the one found
-    build, left = _weakest_that_does(fit_belt(build, drive_id, catalogue), drive_id, catalogue)
+    build = _weakest_that_does(fit_belt(build, drive_id, catalogue), drive_id, catalogue)
     build = fit_belt(build, drive_id, catalogue)
-    if left <= _RESERVE and _wrong_with(build, drive_id, catalogue):
-        build, _ = _weakest_that_does(build, drive_id, catalogue)
+    if _wrong_with(solve_again(build, None, catalogue, None, reserve=False), drive_id):
+        found = getattr(build.drive(drive_id).tensioner, "torque_nm", 0.0)
+        build = _weakest_that_does(build, drive_id, catalogue, found)
         build = fit_belt(build, drive_id, catalogue)
     return build
 
 
-def _weakest_that_does(build: Build, drive_id: str, catalogue: Catalogue) -> tuple[Build, int]:
-    """The build with the weakest spring of the series with which nothing is wrong, or the least; and
-    how much that is.
-    """
+def _weakest_that_does(
+    build: Build, drive_id: str, catalogue: Catalogue, least_nm: float = 0.0
+) -> Build:
+    """The build with the weakest spring of the series with which nothing is wrong, or the least."""
     tries = []
-    for torque in _ARM_TORQUES_NM:
+    solution = None
+    for torque in [torque for torque in _ARM_TORQUES_NM if torque >= least_nm]:
         tried = set_arm(build, drive_id, torque_nm=torque)
-        wrong = _wrong_with(tried, drive_id, catalogue)
+        solution = solve_again(tried, None, catalogue, solution, reserve=False)
+        wrong = _wrong_with(solution, drive_id)
         tries.append((wrong, torque, tried))
         if wrong == 0:
             break
-    wrong, _, best = min(tries, key=lambda each: each[:2])
-    return best, wrong
+    return min(tries, key=lambda each: each[:2])[2]
 
 
-def _wrong_with(build: Build, drive_id: str, catalogue: Catalogue) -> int:
+def _wrong_with(solution: Solution, drive_id: str) -> int:
     """How much is wrong with an arm: slip, too tight, a belt far from mid window; then reserve."""
-    result = solve_again(build, None, catalogue, None, reserve=False).results.drive(drive_id)
+    result = solution.results.drive(drive_id)
     kinds = {finding.kind for finding in result.findings}
     inside = getattr(result.tensioner, "window_fraction", None) or 0.0
     grave = len(kinds & {SLIP, BELT_FLOATS, TOO_TIGHT}) + (not 0.2 < inside < 0.8)
-    return 2 * grave + _RESERVE * (LOW_RESERVE in kinds)
+    return 2 * grave + (LOW_RESERVE in kinds)
 
 
 def bolt_shaft(build: Build, drive_id: str, shaft_id: str, catalogue: Catalogue) -> Build:
