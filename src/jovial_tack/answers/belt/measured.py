@@ -27,6 +27,7 @@ from jovial_tack.core.value import Value
 from jovial_tack.document.model import Build
 
 _TRAVEL_NODES = 121
+_SHOWN_MM = 0.05  # less is nothing as it is printed
 _MOST_MM = 100_000.0
 Way = Literal["tape", "string", "rims", "flat", "outside", "fixture", "teeth"]
 
@@ -141,7 +142,9 @@ def from_measurement(
         order = window.mid_mm + off
         steps = [
             f"on the layout as drawn this reading would be {say(expected)}",
-            f"the reading is {say(abs(off))} {'longer' if off >= 0 else 'shorter'}",
+            f"the reading is {say(abs(off))} {'longer' if off >= 0 else 'shorter'}"
+            if abs(off) >= _SHOWN_MM
+            else "the reading is that of the layout",
             f"the layout's own belt for mid window, {say(window.mid_mm)}, becomes {say(order)}",
         ]
         moved = Window(window.shortest_mm + off, window.longest_mm + off, order)
