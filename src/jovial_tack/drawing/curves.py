@@ -79,7 +79,9 @@ def rev_curves(
     quantity = _QUANTITIES.get(over)
     unit = _UNITS[over] if quantity is None else quantity.shown(build.display_units)
     if over == "boost":
-        return RevCurves(over, drive_id, unit, _in(unit, _boosts(build, drive, result, names)), ())
+        return RevCurves(
+            over, drive_id, unit, _in(unit, quantity, _boosts(build, drive, result, names)), ()
+        )
     make = {"arc used": _arcs, "tension": _tensions, "arm angle": _arm, "speed": _speeds}[over]
     curves = make(drive, result, names)
     bounds: tuple[Bound, ...] = ()
@@ -94,12 +96,12 @@ def rev_curves(
             for name, limit in limits.items()
             if limit is not None
         )
-    return RevCurves(over, drive_id, unit, _in(unit, curves), bounds)
+    return RevCurves(over, drive_id, unit, _in(unit, quantity, curves), bounds)
 
 
-def _in(unit: str, curves: tuple[Curve, ...]) -> tuple[Curve, ...]:
+def _in(unit: str, quantity: Quantity | None, curves: tuple[Curve, ...]) -> tuple[Curve, ...]:
     """Curves in the unit of the mechanics, in the one they are shown in."""
-    size = next((q.factor(unit) for q in _QUANTITIES.values() if unit in q.factors), 1.0)
+    size = 1.0 if quantity is None else quantity.factor(unit)
     return tuple(
         replace(curve, values=tuple(v if v is None else v / size for v in curve.values))
         for curve in curves

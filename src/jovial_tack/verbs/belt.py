@@ -86,7 +86,7 @@ def belt_verb(arguments: Sequence[str]) -> int:
         against = against_layout(means, model.belt.effective_length_mm, choice.uncertain_mm, unit)
         values["measured"] = means.to_json() | {"ask_for": ask or None, "against": against}
         text += "\n\n" + measured_table(means, unit)
-        text += f"\nask for {ask}" if ask else ""
+        text += f"\n{'nearest stocked' if against else 'ask for'}: {ask}" if ask else ""
         text += f"\n{against}" if against else ""
     if asked.push is not None:
         try:

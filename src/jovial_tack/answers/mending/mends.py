@@ -294,7 +294,7 @@ def _edits(before: Any, after: Any, path: str = "") -> tuple[Edit, ...]:
     return () if before == after else (Edit(path, after, "replace"),)
 
 
-def mended(results: Results, mends: Mapping[Key, tuple[Mend, ...]], unit: str = "mm") -> Results:
+def mended(results: Results, mends: Mapping[Key, tuple[Mend, ...]], unit: str) -> Results:
     """The results with every finding's mends on it, the first of them in its sentence.
 
     A stop of tension without a mend says so where no tension would do.

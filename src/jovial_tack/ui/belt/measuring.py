@@ -182,9 +182,10 @@ class MeasurePage(Page):
         lines += ["", f"Belt to order: {order} effective, uncertain by {sigma}."]
         if choice is not None and choice.drive == drive.id:
             asked = asked_for(choice, drive, self._session.catalogue, found.order_mm, unit)
-            lines += [f"Ask for {asked}."] if asked else []
             fitted = drive.belt.effective_length_mm
             against = against_layout(found, fitted, choice.uncertain_mm, unit)
+            # what contradicts the build is not to be bought by: it says which is nearest, no more
+            lines += [f"{'Nearest stocked' if against else 'Ask for'}: {asked}."] if asked else []
             lines += ["", f"{against[:1].upper()}{against[1:]}."] if against else []
         if found.trade_mm is not None:
             trade = format_length(found.trade_mm, unit)

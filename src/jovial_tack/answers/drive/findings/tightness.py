@@ -75,7 +75,7 @@ def _belt(solved: Solved, speech: Speech, standing: dict[str, Running]) -> list[
     stiff = " with the arm at its stiffest" if damping_fraction(solved.case) else ""
     words = (
         f"the belt of {speech.drive} is set to {speech.force(tension)} at rest {when}{stiff},"
-        f" over the {speech.force(most)} it bears; set it to less"
+        f" over the {speech.force(most)} it bears"
     )
     where = solved.case.model.route[solved.case.driver]
     return [Finding(TOO_TIGHT, _level(tension / most), where, words, tension, most)]
