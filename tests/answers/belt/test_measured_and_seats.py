@@ -54,7 +54,7 @@ def test_a_right_reading_leads_to_the_layouts_own_belt(
     window = choose_belt(build, drive, CATALOGUE).window
     assert window is not None
     sinks = 4.41 - 1.25 / math.sin(math.radians(20))
-    assert string_sinks_mm(case, 2.5) == pytest.approx(sinks)
+    assert string_sinks_mm(case.belt.profile, 2.5) == pytest.approx(sinks)
     for way, thick, ribs, back in (("tape", 0.3, 0.15, 0.15), ("string", 2.5, -sinks, 1.25)):
         for angle in (middle, low + 0.3 * (high - low)):
             reading = on_line(build, drive, angle, ribs, back)

@@ -8,15 +8,15 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from itertools import pairwise, product
-from math import hypot, pi, radians, sin
+from math import hypot, pi
 from typing import Any, Literal
 
 from jovial_tack.answers.belt.buying import BeltChoice
-from jovial_tack.answers.belt.measured import WAYS, Way
+from jovial_tack.answers.belt.measured import WAYS, Way, check_line, string_sinks_mm
 from jovial_tack.answers.results import number
 from jovial_tack.catalogue import Catalogue, Profile
 from jovial_tack.core.belt.lines import effective_length
-from jovial_tack.core.belt.numbers import Reading, elsewhere, read_number
+from jovial_tack.core.belt.numbers import TOP_WIDTHS_MM, Reading, elsewhere, read_number
 from jovial_tack.core.errors import GeometryError
 from jovial_tack.core.units import format_length
 from jovial_tack.core.value import Value, fields_of
@@ -25,8 +25,7 @@ from jovial_tack.document.model import Drive
 #: The most digits that may be worn off a number.
 _MOST_WORN = 3
 _MOST_MM = 100_000.0
-#: Top widths of belts that are bought by them, mm, and how far one may be worn or misread.
-_WIDTHS_MM = {"SAE 0.380": 9.65, "SAE 0.440": 11.18, "SAE 0.500": 12.70, "A": 13.0, "B": 17.0}
+#: How far a top width may be worn or misread, mm.
 _WIDTH_NEAR_MM = 0.8
 #: Wrap of a pulley on the belt's back, rad, where it is not known, and one standard deviation.
 _BACK_WRAP, _BACK_WRAP_SIGMA = 1.0, 0.5
@@ -109,13 +108,13 @@ def profiles_of(
     if width_mm is None:
         raise GeometryError("count the ribs, or measure the top width of a V-belt")
     near = [
-        name for name, wide in _WIDTHS_MM.items()
+        name for name, wide in TOP_WIDTHS_MM.items()
         if name in catalogue.profiles and abs(wide - width_mm) <= _WIDTH_NEAR_MM
     ]  # fmt: skip
     if not near:
-        known = ", ".join(f"{wide:g}" for wide in sorted(_WIDTHS_MM.values()))
+        known = ", ".join(f"{wide:g}" for wide in sorted(TOP_WIDTHS_MM.values()))
         raise GeometryError(f"no V-belt has a top width of {width_mm:g} mm; there are {known} mm")
-    near.sort(key=lambda name: abs(_WIDTHS_MM[name] - width_mm))
+    near.sort(key=lambda name: abs(TOP_WIDTHS_MM[name] - width_mm))
     return tuple((catalogue.profiles[name], 1) for name in near)
 
 
@@ -205,20 +204,8 @@ def _effective(
 
 def _above_effective(profile: Profile, way: CounterWay, thick_mm: float) -> float:
     """How far the centre of a tape or string lies above the effective line, mm."""
-    if not 0 <= thick_mm <= 20:
-        raise GeometryError("a tape or string is 0 to 20 mm thick")
-    if way == "rims" and profile.section != "v":
-        raise GeometryError("over the rims is a way for V-grooves")
-    if way != "string":
-        return thick_mm / 2
-    if profile.groove_apex_mm is None or profile.groove_angle_deg is None:
-        raise GeometryError("a string in the grooves tells ribbed belts; lay it over the rims")
-    if not 1.0 <= thick_mm <= 0.9 * profile.pitch_mm:
-        raise GeometryError(
-            f"a string of 1 to {0.9 * profile.pitch_mm:.1f} mm lies in a groove of {profile.name}"
-        )
-    half = radians(profile.groove_angle_deg / 2)
-    return thick_mm / 2 / sin(half) - profile.groove_apex_mm
+    check_line(profile, way, thick_mm)
+    return -string_sinks_mm(profile, thick_mm) if way == "string" else thick_mm / 2
 
 
 def _stocked(
@@ -252,7 +239,7 @@ def _not_to_take(profile: Profile, ribs: int) -> tuple[str, ...]:
         sides = "a single-sided belt" if profile.name == "DPK" else "a double-sided belt"
         return (wide, sides, grade)
     if profile.section == "v":
-        alike = [name for name in _WIDTHS_MM if name != profile.name]
+        alike = [name for name in TOP_WIDTHS_MM if name != profile.name]
         return (f"{', '.join(alike)}, whose width or angle is another", grade)
     return ("another form of tooth of the same pitch", "another width", grade)
 
@@ -290,7 +277,7 @@ def _seen(
     profile = catalogue.profiles.get(reading.profile or "")
     if profile is None or (ribs is not None and reading.ribs != ribs):
         return None
-    wide = _WIDTHS_MM.get(profile.name)
+    wide = TOP_WIDTHS_MM.get(profile.name)
     if width_mm is not None and (wide is None or abs(wide - width_mm) > _WIDTH_NEAR_MM):
         return None
     count = reading.ribs or max(1, round(reading.width_mm or 1) if profile.tooth_pitch_mm else 1)

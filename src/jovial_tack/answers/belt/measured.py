@@ -17,7 +17,7 @@ from jovial_tack.answers.drive.assemble import assemble
 from jovial_tack.answers.drive.case import Case
 from jovial_tack.answers.drive.freedom import freedom_of
 from jovial_tack.answers.results import number
-from jovial_tack.catalogue import Catalogue
+from jovial_tack.catalogue import Catalogue, Profile
 from jovial_tack.core.belt.lines import effective_length
 from jovial_tack.core.drive.arm import place_arm
 from jovial_tack.core.drive.path import Path, faults, trace
@@ -216,8 +216,8 @@ def against_layout(
     )
 
 
-def _check_string(case: Case, way: Way, thick_mm: float) -> None:
-    profile = case.belt.profile
+def check_line(profile: Profile, way: str, thick_mm: float) -> None:
+    """Raises GeometryError where a tape or string is no way to read a belt of a profile."""
     if thick_mm < 0 or thick_mm > 20:
         raise GeometryError("a tape or string is 0 to 20 mm thick")
     if way == "string":
@@ -231,13 +231,12 @@ def _check_string(case: Case, way: Way, thick_mm: float) -> None:
         raise GeometryError("over the rims is a way for V-grooves")
 
 
-def string_sinks_mm(case: Case, thick_mm: float) -> float:
+def string_sinks_mm(profile: Profile, thick_mm: float) -> float:
     """How far the centre of a string in a groove lies below the effective line, mm.
 
     Its flanks meet groove_apex_mm below that line, and it touches both: (d/2)/sin(α/2) above the apex.
     Source: ISO 9981 and 9982, groove checked over a ball. METHOD 13.
     """
-    profile = case.belt.profile
     assert profile.groove_apex_mm is not None and profile.groove_angle_deg is not None
     return profile.groove_apex_mm - thick_mm / 2 / sin(radians(profile.groove_angle_deg / 2))
 
@@ -247,7 +246,7 @@ def reading_path(case: Case, way: Way, thick_mm: float, held_at: float | None) -
 
     Raises GeometryError where there is none, or it is no way for this belt.
     """
-    _check_string(case, way, thick_mm)
+    check_line(case.belt.profile, way, thick_mm)
     drive = case.drive
     assert drive is not None
     layout = drive.layout
@@ -255,7 +254,7 @@ def reading_path(case: Case, way: Way, thick_mm: float, held_at: float | None) -
     for pulley in case.pulleys:
         own = pulley.diameter_mm / 2
         if way == "string" and pulley.side == "ribs":
-            radii.append(own - string_sinks_mm(case, thick_mm))
+            radii.append(own - string_sinks_mm(case.belt.profile, thick_mm))
         else:
             radii.append(own + thick_mm / 2)
     signed = np.array(radii) * np.sign(layout.signed_radii)

@@ -30,6 +30,8 @@ _WIDTHS_32NDS = range(8, 25)
 V_WIDTHS_MM = {"SAE 0.380": 9.65, "SAE 0.440": 11.18, "SAE 0.500": 12.70}
 _WIDTH_NEAR_MM = 1.0
 _CLASSICAL_WIDTHS_MM = {"A": 13.0, "B": 17.0}
+#: Nominal top widths of all V profiles, mm.
+TOP_WIDTHS_MM = V_WIDTHS_MM | _CLASSICAL_WIDTHS_MM
 _PITCHES = {"5M": 5.0, "8M": 8.0, "14M": 14.0}
 
 
