@@ -15,6 +15,7 @@ from jovial_tack.core.units import FORCE, PRESSURE, Quantity
 from jovial_tack.core.value import Value, replace
 from jovial_tack.document.model import Build, Drive, SpringArmTensioner
 from jovial_tack.document.targets import Target
+from jovial_tack.document.travel import notch_offset_deg
 
 Over = Literal["arc used", "tension", "arm angle", "speed", "boost"]
 OVERS: tuple[Over, ...] = get_args(Over)
@@ -170,7 +171,7 @@ def _arm_bounds(drive: Drive) -> tuple[Bound, ...]:
     arm = drive.tensioner
     if not isinstance(arm, SpringArmTensioner):
         return ()
-    turned = arm.notches_deg[arm.notch] if arm.notches_deg and arm.notch is not None else 0.0
+    turned = notch_offset_deg(arm)
     found = [Bound("stop", angle + turned, True) for angle in arm.stops_deg]
     if arm.window_deg is not None:
         found += [Bound("window", angle + turned, False) for angle in arm.window_deg]

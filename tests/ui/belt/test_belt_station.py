@@ -220,17 +220,17 @@ def test_a_reading_is_marked_kept_and_taken_out_again(
     plain = along.grab().toImage()
     along.show_reading(None)
     assert along.grab().toImage() != plain  # the strip marked it
-    qtbot.mouseClick(page.keep_button, LEFT)
+    qtbot.mouseClick(page.kept.button, LEFT)
     (kept,) = session.build.logbook.events
     assert (kept.kind, kept.drive, kept.way) == ("reading", "blower", "tape")
     assert kept.value_mm == pytest.approx(expected - 14, abs=0.06)
     assert kept.at in said(bench) and session.history.undo_label == "keep a reading"
-    out = next(b for b in page.kept.findChildren(QPushButton) if b.isVisible())
+    out = next(b for b in page.kept.findChildren(QPushButton) if b.text() == "Take out")
     qtbot.mouseClick(out, LEFT)
     assert session.build.logbook.events == ()
     session.undo()
     bench.show_page(bench.pages.index(bench.seen))
-    qtbot.mouseClick(bench.seen.keep_button, LEFT)
+    qtbot.mouseClick(bench.seen.kept.button, LEFT)
     tried = session.build.logbook.events[-1]
     assert (tried.kind, tried.number) == ("belt_tried", "10PK1195")
     assert tried.arm_angle_deg == bench.seen.arm.value and "10PK1195" in said(bench)

@@ -18,6 +18,7 @@ from jovial_tack.core.errors import GeometryError
 from jovial_tack.core.units import format_length
 from jovial_tack.core.value import Value
 from jovial_tack.document.model import Build, LockedTensioner, SpringArmTensioner, Tensioner
+from jovial_tack.document.travel import notch_offset_deg
 
 
 class AsFitted(Value, frozen=True):
@@ -131,9 +132,7 @@ def seen_verdict(
     if arm_deg is None:
         return None
     window = tensioner.window_deg or tensioner.stops_deg
-    turned = 0.0
-    if tensioner.notches_deg and tensioner.notch is not None:
-        turned = tensioner.notches_deg[tensioner.notch]
+    turned = notch_offset_deg(tensioner)
     low, high = window[0] + turned, window[1] + turned
     if low <= arm_deg <= high:
         return "fits"

@@ -18,26 +18,36 @@ _RESULTS = {"fits": "it fits", "long": "too long", "short": "too short", "off": 
 
 
 class Kept(QWidget):
-    """A line an event, newest first, with a button that takes it out. changed: one was taken out."""
+    """A button that keeps what the page shows, and a line an event, newest first, each with one that
+    takes it out. wanted: the page's is to be kept; changed: one was taken out.
+    """
 
+    wanted = pyqtSignal()
     changed = pyqtSignal()
 
-    def __init__(self, session: Session, kind: EventKind) -> None:
+    def __init__(self, session: Session, kind: EventKind, keep: str) -> None:
         super().__init__()
         self._session, self._kind = session, kind
-        self._column = QVBoxLayout(self)
-        self._column.setContentsMargins(0, 4, 0, 0)
+        self.button = QPushButton(keep)
+        self.button.setObjectName("act")
+        self.button.clicked.connect(lambda _=False: self.wanted.emit())
+        whole = QVBoxLayout(self)
+        whole.setContentsMargins(0, 0, 0, 0)
+        whole.addWidget(self.button)
+        self._column = QVBoxLayout()
         self._column.setSpacing(3)
+        whole.addLayout(self._column)
 
     def show_of(self, drive: str) -> None:
-        """Show what is kept of a drive."""
+        """Show what is kept of a drive; the button stays away until there is something to keep."""
+        self.button.hide()
         while (item := self._column.takeAt(0)) is not None:
             if (widget := item.widget()) is not None:
                 widget.deleteLater()
-        events = events_of(self._session.build, drive, self._kind)
-        for event in reversed(events):
-            self._column.addWidget(self._line(event))
-        self.setVisible(bool(events))
+        for event in reversed(events_of(self._session.build, drive, self._kind)):
+            line = self._line(event)
+            self._column.addWidget(line)
+            line.show()
 
     def _line(self, event: Event) -> QWidget:
         line = QWidget()

@@ -7,7 +7,7 @@ from datetime import date
 from typing import cast
 
 from PyQt6.QtGui import QHideEvent
-from PyQt6.QtWidgets import QComboBox, QPushButton, QSizePolicy
+from PyQt6.QtWidgets import QComboBox, QSizePolicy
 
 from jovial_tack.answers.belt.as_seen import as_fitted, seen_verdict
 from jovial_tack.answers.belt.counter import asked_for
@@ -25,6 +25,7 @@ from jovial_tack.core.errors import GeometryError
 from jovial_tack.core.units import ANGLE, LENGTH, PERCENT, RATIO, format_length
 from jovial_tack.document.edits.logbook import add_event
 from jovial_tack.document.model import Build, LockedTensioner, SpringArmTensioner
+from jovial_tack.document.travel import notch_offset_deg
 from jovial_tack.drawing.measuring import measuring_line
 from jovial_tack.drawing.shapes import Shape
 from jovial_tack.ui.belt.along_window import BeltsAlongWindow
@@ -63,13 +64,10 @@ class MeasurePage(Page):
             limits.slack_arm_allowance_mm,
         )
         self._shown_for = ""
-        self.keep_button = QPushButton("Keep this reading")
-        self.keep_button.setObjectName("act")
-        self.keep_button.clicked.connect(lambda _=False: self.keep())
-        self.kept = Kept(session, "reading")
+        self.kept = Kept(session, "reading", "Keep this reading")
+        self.kept.wanted.connect(self.keep)
         self.kept.changed.connect(self.refresh)
-        self.column.insertWidget(2, self.keep_button)
-        self.column.insertWidget(self.column.count() - 1, self.kept)
+        self.column.insertWidget(2, self.kept)
 
     def _choose_way(self) -> None:
         way = str(self.way.currentData())
@@ -110,7 +108,6 @@ class MeasurePage(Page):
         build, drive, way = self._session.build, self._along.drive, str(self.way.currentData())
         self.found = None
         self._along.show_reading(None)
-        self.keep_button.hide()
         self.kept.show_of(drive)
         if drive not in [d.id for d in build.drives] or self._session.is_read_only:
             self.tell_not("there is no belt drive to measure for")
@@ -141,7 +138,7 @@ class MeasurePage(Page):
             self.refuse(f"{str(error)[:1].upper()}{str(error)[1:]}.")
             return
         self._show_reading(self.found, build.display_units)
-        self.keep_button.show()
+        self.kept.button.show()
 
     def _start_from(self, build: Build, drive: str) -> None:
         """Begin with the reading and the place of the layout as it is."""
@@ -152,10 +149,8 @@ class MeasurePage(Page):
         arm = build.drive(drive).tensioner
         if isinstance(arm, SpringArmTensioner):
             window = arm.window_deg or arm.stops_deg
-            turned = (
-                arm.notches_deg[arm.notch] if arm.notches_deg and arm.notch is not None else 0.0
-            )
-            self.arm.show_value(round(sum(window) / 2 + turned, 1), "°")
+            middle = sum(window) / 2 + notch_offset_deg(arm)
+            self.arm.show_value(round(middle, 1), "°")
         self._begin(str(self.way.currentData()))
 
     def hideEvent(self, event: QHideEvent | None) -> None:
@@ -220,13 +215,10 @@ class SeenPage(Page):
         self.arm = self.add_field("Arm seen at", "Angle the arm is seen at", ANGLE, 0.0)
         self.share = self.add_field("Seen at", "Share of its travel it is seen at", PERCENT, 50.0)
         self._shown_for = ""
-        self.keep_button = QPushButton("Keep as tried: this belt, seen there")
-        self.keep_button.setObjectName("act")
-        self.keep_button.clicked.connect(lambda _=False: self.keep())
-        self.kept = Kept(session, "belt_tried")
+        self.kept = Kept(session, "belt_tried", "Keep as tried: this belt, seen there")
+        self.kept.wanted.connect(self.keep)
         self.kept.changed.connect(self.refresh)
-        self.column.insertWidget(1, self.keep_button)
-        self.column.insertWidget(self.column.count() - 1, self.kept)
+        self.column.insertWidget(1, self.kept)
 
     def keep(self) -> None:
         """Enter the fitted belt as tried, with where the adjuster came to stand: one step to undo."""
@@ -252,7 +244,6 @@ class SeenPage(Page):
     def refresh(self) -> None:
         """Explain where the adjuster is seen."""
         build, drive = self._session.build, self._along.drive
-        self.keep_button.hide()
         self.kept.show_of(drive)
         if drive not in [d.id for d in build.drives] or self._session.is_read_only:
             self.tell_not("there is no belt drive to look at")
@@ -288,4 +279,4 @@ class SeenPage(Page):
         )
         causes = [f"• {cause[:1].upper()}{cause[1:]}." for cause in found.causes]
         self.show_text(message, "", *causes)
-        self.keep_button.show()
+        self.kept.button.show()
