@@ -50,3 +50,13 @@ def furnished() -> Build:
         build, _ = add_part(build, kind)
     build, _ = add_part(build, "tensioner", arm_mm=80.0, readings=((5.0, 250.0), (15.0, 300.0)))
     return add_note(build)[0]
+
+
+def with_own_loads(build: Build) -> Build:
+    """The build with the loads usual for the kinds of its shafts typed as the shafts' own."""
+    kinds = load_catalogue().kinds
+    for shaft in build.shafts:
+        usual = kinds[shaft.kind].load
+        if usual is not None and shaft.load is None:
+            build = set_shaft(build, shaft.id, load=dict(usual))
+    return build

@@ -32,6 +32,7 @@ from jovial_tack.document.edits.variants import (
 from jovial_tack.document.loading import build_from_json
 from jovial_tack.document.model import Build, dump
 from jovial_tack.document.travel import track_on
+from support import with_own_loads
 
 CATALOGUE = load_catalogue()
 
@@ -202,7 +203,7 @@ def test_a_loop_of_drives_is_reported() -> None:
 
 
 def test_variants_are_kept_compared_taken_and_dropped() -> None:
-    build = one_belt_with_arm(CATALOGUE)
+    build = with_own_loads(one_belt_with_arm(CATALOGUE))
     weak = set_arm(keep_variant(build, "strong"), build.drives[0].id, torque_nm=9.0)
     rows = compare(weak, CATALOGUE)
     assert [row.name for row in rows] == [PRESENT, "strong"]

@@ -38,6 +38,7 @@ BELT_TOO_LONG = Kind("belt_too_long", "Fits", "belt")
 ARM_OUTSIDE_WINDOW = Kind("arm_outside_window", "Fits", "belt")
 ARM_AT_STOP = Kind("arm_at_stop", "Fits", "belt")
 TEETH = Kind("teeth", "Fits", "belt")
+V_SEAT = Kind("v_seat", "Fits", "belt")
 
 SLIP = Kind("slip", "Holds", "grip")
 BELT_FLOATS = Kind("belt_floats", "Holds", "grip")

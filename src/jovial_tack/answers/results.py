@@ -19,10 +19,11 @@ from jovial_tack.core.drive.path import Path
 from jovial_tack.core.value import Value, fields_of
 from jovial_tack.document.model import Build
 
-Level = Literal["stop", "watch", "note"]
+#: unknown: it would be a stop or to be watched if a figure that was only guessed were true.
+Level = Literal["stop", "watch", "unknown", "note"]
 Numbers = tuple[float | None, ...]
 
-_LEVELS = {"stop": 0, "watch": 1, "note": 2}
+_LEVELS = {"stop": 0, "watch": 1, "unknown": 2, "note": 3}
 
 
 class Edit(Value, frozen=True):
@@ -314,8 +315,9 @@ class DriveResult(Value, frozen=True, eq=False, dict=True):
 
     driver (the pulley that drives the belt), rest_path and arcs_used (the share of each arc used, and
     that on the low side of the arm's damping: two tables (R, N)) serve the drawing; they are not part
-    of the results file. tell works out what is read rather than drawn, once, when it is first asked
-    for: words follow a moving pointer more slowly than the picture.
+    of the results file. guessed: shafts whose load is only the usual one of their kind; situation: the
+    load case, "" without one. tell works out what is read rather than drawn, once, when it is first
+    asked for: words follow a moving pointer more slowly than the picture.
     """
 
     id: str
@@ -333,6 +335,8 @@ class DriveResult(Value, frozen=True, eq=False, dict=True):
     driver: str = ""
     rest_path: Path | None = None
     arcs_used: tuple[Float, Float] | None = None
+    guessed: tuple[str, ...] = ()
+    situation: str = ""
 
     def __eq__(self, other: object) -> bool:
         """Equal if all is that stands in a results file, or would."""
@@ -365,6 +369,7 @@ class DriveResult(Value, frozen=True, eq=False, dict=True):
             "usable_travel_deg": _pair(self.usable_travel_deg),
             "usable_travel_fraction": _pair(self.usable_travel_fraction),
             "findings": [finding.to_json() for finding in self.findings],
+            **({"guessed_loads": list(self.guessed)} if self.guessed else {}),
         }
 
     def _tensioner_json(self) -> dict[str, Any] | None:

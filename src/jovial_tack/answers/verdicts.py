@@ -6,12 +6,13 @@ from collections.abc import Mapping
 from typing import Any, Literal
 
 from jovial_tack.answers.belt.order import OrderedBelt
+from jovial_tack.answers.drive.findings.guesses import guessed_loads
 from jovial_tack.answers.drive.words import percent
 from jovial_tack.answers.kinds import NOT_DETERMINED, Judged, Station
 from jovial_tack.answers.results import ArmResult, DriveResult, Finding, Mend, Results
 from jovial_tack.catalogue import Limits
 from jovial_tack.core.units import FORCE, format_length, written_in
-from jovial_tack.core.value import Value
+from jovial_tack.core.value import Value, replace
 from jovial_tack.document.model import Build
 
 Mark = Literal["good", "watch", "stop", "unknown"]
@@ -70,16 +71,19 @@ def verdicts(
     return (
         _fits(build, results, limits),
         order_verdict(build, orders),
-        _holds(build, results),
+        _in_its_case(_holds(build, results), results),
         _lines_up(build, results),
     )
 
 
 def _worst(results: Results, title: Judged) -> tuple[DriveResult, Finding, int] | None:
-    """The gravest finding of a verdict, its drive, and how many more there are."""
+    """The gravest finding of a verdict, its drive, and how many more there are.
+
+    What is not known yet, because a guess stands in, comes after what is.
+    """
     found = [
         (drive, finding)
-        for level in ("stop", "watch")
+        for level in ("stop", "watch", "unknown")
         for drive in results.drives
         for finding in drive.findings
         if finding.kind.verdict == title and finding.level == level
@@ -91,7 +95,7 @@ def _from_finding(title: str, drive: DriveResult, finding: Finding, more: int) -
     what, _, mend = finding.message.partition("; ")
     return Verdict(
         title,
-        "stop" if finding.level == "stop" else "watch",
+        "unknown" if finding.level == "note" else finding.level,
         what[:1].upper() + what[1:],
         mend,
         (drive.id, finding.where),
@@ -197,13 +201,30 @@ def _holds(build: Build, results: Results) -> Verdict:
         return Verdict(title, "unknown", "No tension to judge yet", "")
     fraction, drive, pulley = max(known, key=lambda item: item[0])
     name = build.shaft(build.drive(drive.id).pulley(pulley.id).shaft).label
-    return Verdict(
-        title,
-        "good",
-        "Nothing slips up to redline",
-        f"{name} uses most: {percent(fraction)} of its wrap",
-        (drive.id, pulley.id),
-    )
+    most = f"{name} uses most: {percent(fraction)} of its wrap"
+    guessing = next((d for d in results.drives if d.guessed), None)
+    if guessing is not None:
+        guessed = dict.fromkeys(name for d in results.drives for name in d.guessed)
+        loads = guessed_loads(build, tuple(guessed))
+        detail = f"type the load of {loads} to know; {most}"
+        where = guessing.id, _pulley_on(build, guessing)
+        return Verdict(title, "unknown", "Nothing slips with usual loads", detail, where)
+    return Verdict(title, "good", "Nothing slips up to redline", most, (drive.id, pulley.id))
+
+
+def _pulley_on(build: Build, drive: DriveResult) -> str:
+    """The pulley of the first shaft of a drive whose load is only the usual one; its driver if that
+    shaft is on another belt.
+    """
+    pulleys = build.drive(drive.id).pulleys
+    on = (pulley.id for pulley in pulleys if pulley.shaft in drive.guessed)
+    return next(on, drive.driver)
+
+
+def _in_its_case(verdict: Verdict, results: Results) -> Verdict:
+    """A verdict that says in which load case it holds."""
+    label = next((drive.situation for drive in results.drives if drive.situation), "")
+    return replace(verdict, sentence=f"{label}: {verdict.sentence}") if label else verdict
 
 
 def _lines_up(build: Build, results: Results) -> Verdict:

@@ -53,11 +53,11 @@ class Profile(Value, frozen=True):
             return f"{ribs} mm wide"
         return "1 rib" if ribs == 1 else f"{ribs} ribs"
 
-    def number(self, ribs: int, effective_mm: float) -> str:
-        """The usual number of a belt of this profile."""
+    def number(self, ribs: int, effective_mm: float, unit: str = "mm") -> str:
+        """The usual number of a belt of this profile, in the scheme of a unit of length."""
         from jovial_tack.core.belt.numbers import number_of
 
-        return number_of(self.name, ribs, effective_mm + self.number_offset_mm)
+        return number_of(self.name, ribs, effective_mm + self.number_offset_mm, unit)
 
 
 class Construction(Value, frozen=True):
@@ -77,7 +77,8 @@ class Construction(Value, frozen=True):
 
 class Kind(Value, frozen=True):
     """What a shaft's kind alone tells: label, pulley size, least wrap and, if driven, a load; output:
-    the current of an alternator over its speed.
+    the current of an alternator over its speed, with its volts and efficiency; usual_max_rpm: what
+    shafts of the kind commonly bear, of which no limit follows.
     """
 
     name: str
@@ -88,6 +89,18 @@ class Kind(Value, frozen=True):
     load: Mapping[str, Any] | None = None
     load_tolerance: float | None = None
     output: Mapping[str, Any] | None = None
+    usual_max_rpm: float | None = None
+
+
+class UsualLoads(Value, frozen=True):
+    """A situation: factors on the loads of shafts by their kind, on friction and on springs."""
+
+    name: str
+    label: str
+    loads: Mapping[str, float]
+    source: str
+    friction_factor: float = 1.0
+    spring_factor: float = 1.0
 
 
 class ObstacleKind(Value, frozen=True):
@@ -120,7 +133,24 @@ class Limits(Value, frozen=True):
     pulley_growth_per_k: float
     most_fitting_strain: float
     slack_arm_allowance_mm: float
+    v_seat_mm: float
+    cam_play_low_deg: float
+    cam_play_high_deg: float
     source: str
+
+
+class Cause(Value, frozen=True):
+    """What may be the matter when an adjuster stands elsewhere than it should.
+
+    prior: how often it is so before anything is seen; blur_…: how far what it would do to the belt
+    length is blurred, mm or as a share of it.
+    """
+
+    name: str
+    prior: float
+    source: str
+    blur_mm: float = 0.0
+    blur_share: float = 0.0
 
 
 class Catalogue(Value, frozen=True):
@@ -133,6 +163,8 @@ class Catalogue(Value, frozen=True):
     limits: Limits
     obstacles: Mapping[str, ObstacleKind]
     lengths: Mapping[str, tuple[float, ...]]
+    load_cases: Mapping[str, UsualLoads] = {}
+    causes: Mapping[str, Cause] = {}
 
     def profile(self, name: str) -> Profile:
         """A profile by name; raises CatalogueError naming those there are."""

@@ -11,11 +11,13 @@ import numpy as np
 
 from jovial_tack.catalogue.catalogue import (
     Catalogue,
+    Cause,
     Construction,
     Kind,
     Limits,
     ObstacleKind,
     Profile,
+    UsualLoads,
 )
 
 _FOLDER = Path(__file__).parents[1] / "data/catalogue"
@@ -49,4 +51,9 @@ def load_catalogue() -> Catalogue:
         lengths={
             name: stocked_lengths(row["steps"]) for name, row in _read("lengths.toml").items()
         },
+        load_cases={
+            name: UsualLoads(name=name, label=row.pop("name"), **row)
+            for name, row in _read("load_cases.toml").items()
+        },
+        causes={name: Cause(name=name, **row) for name, row in _read("causes.toml").items()},
     )

@@ -156,6 +156,7 @@ AIR_FLOW = Quantity(
     "kg/s", "lb/min", (3, 1),
 )  # fmt: skip
 CURRENT = Quantity("a current", "60 A", {"a": 1.0, "amp": 1.0, "amps": 1.0}, "A", None, (0, 0))
+VOLTAGE = Quantity("a voltage", "14.2 V", {"v": 1.0, "volts": 1.0}, "V", None, (1, 1))
 PERCENT = Quantity("a percentage", "75 %", {"%": 1.0}, "%", None, (0, 0))
 RATIO = Quantity("a ratio", "2.05", {"": 1.0}, "", None, (3, 3))
 

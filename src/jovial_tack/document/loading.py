@@ -74,7 +74,11 @@ def is_newer(build: Build) -> bool:
 
 
 def check_names(build: Build, catalogue: Catalogue) -> None:
-    """Raise BuildFileError for a belt profile or construction the catalogue does not know."""
+    """Raise BuildFileError for a profile, construction or load case the catalogue does not know."""
+    own = {case.id for case in build.load_cases}
+    if build.load_case is not None and build.load_case not in own | catalogue.load_cases.keys():
+        known = ", ".join(sorted(own | catalogue.load_cases.keys()))
+        raise BuildFileError("load_case", f"one of {known}, not “{build.load_case}”")
     for place, drive in enumerate(build.drives):
         where = f"drives[{place}].belt"
         try:

@@ -166,7 +166,7 @@ def _belt_shapes(
         worst = low[place] if low[place] > used else used
         yield Arc(
             f"arc/{drive.id}/{name}",
-            arc_role(worst, watch),
+            arc_role(worst, watch, guessed=bool(result.guessed)),
             layer + 6,
             ("pulley", drive.id, name),
             center,
@@ -215,8 +215,10 @@ def _baseline_shapes(results: Results, baseline: Results) -> Iterator[Shape]:
             yield _loop(f"baseline/{drive.id}", "baseline", 89.0, (), path, 0.0)
 
 
-def arc_role(used: float, watch: float) -> Role:
-    """The look of an arc of which a share is used."""
+def arc_role(used: float, watch: float, *, guessed: bool = False) -> Role:
+    """The look of an arc of which a share is used; guessed: by loads that are only the usual ones."""
+    if guessed:
+        return "arc_unknown"
     return "arc_stop" if used >= 1 else "arc_watch" if used > watch else "arc_good"
 
 

@@ -86,7 +86,8 @@ def ribbon(drive: Drive, result: DriveResult, rpm: float, watch: float) -> Ribbo
         share = pulley.arc_used_fraction[lane] if pulley.arc_used_fraction else None
         low = pulley.low_arc_used[lane] if pulley.low_arc_used else None
         used = arc * min(share or 0.0, 1.0)
-        role = arc_role(max(share or 0.0, low or 0.0), watch)
+        worst = max(share or 0.0, low or 0.0)
+        role = arc_role(worst, watch, guessed=bool(result.guessed))
         blocks.append(Block(pulley.id, place, place + arc, place + arc - used, role))
         if pull is not None and leaving is not None:
             tension += _along_arc(place, arc, used, pull, leaving)

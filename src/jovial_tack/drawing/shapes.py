@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import Literal
 
+from jovial_tack.answers.verdicts import Mark
 from jovial_tack.core.value import Value
 
 Point = tuple[float, float]
@@ -28,11 +29,19 @@ Role = Literal[
     "arc_good",
     "arc_watch",
     "arc_stop",
+    "arc_unknown",
     "label",
     "freedom",
     "note",
     "guide",
 ]
+#: The states that arcs are drawn in.
+ARC_STATES: dict[Role, Mark] = {
+    "arc_good": "good",
+    "arc_watch": "watch",
+    "arc_stop": "stop",
+    "arc_unknown": "unknown",
+}
 
 
 class Shape(Value, frozen=True):

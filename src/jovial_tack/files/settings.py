@@ -7,6 +7,7 @@ import json
 from collections.abc import Mapping
 from dataclasses import asdict, dataclass, field, replace
 from pathlib import Path
+from typing import Literal
 
 from jovial_tack.files.places import config_folder
 from jovial_tack.files.recovery import write_whole
@@ -22,7 +23,8 @@ ViewState = tuple[float, float, float]
 class Settings:
     """What is remembered from one start to the next. size: width and height of the window, px.
 
-    views: how the front view of a recent file was left, by its path.
+    unit: of length, in which builds are begun. views: how the front view of a recent file was left, by
+    its path.
     """
 
     recent: tuple[str, ...] = ()
@@ -30,6 +32,7 @@ class Settings:
     size: tuple[int, int] = (1280, 800)
     both_units: bool = False
     station: str = "lay_out"
+    unit: Literal["mm", "in"] = "mm"
     views: Mapping[str, ViewState] = field(default_factory=dict)
 
     def opened(self, path: Path) -> Settings:
@@ -63,6 +66,7 @@ def load_settings() -> Settings:
             (width, height),
             bool(kept.get("both_units")),
             str(kept.get("station", Settings.station)),
+            "in" if kept.get("unit") == "in" else "mm",
             views,
         )
     except (OSError, ValueError, TypeError, AttributeError):

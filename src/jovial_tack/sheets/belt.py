@@ -4,7 +4,16 @@ from __future__ import annotations
 
 from jovial_tack.answers.lay_out.suited import bolt_shaft, fit_belt, set_spring_arm
 from jovial_tack.answers.results import ArmResult, FixedResult, GripResult, TravelResult
-from jovial_tack.core.units import ANGLE, BELT_SPEED, FORCE, LENGTH, PERCENT, RATIO, SPEED
+from jovial_tack.core.units import (
+    ANGLE,
+    BELT_SPEED,
+    FORCE,
+    LENGTH,
+    PERCENT,
+    RATIO,
+    SPEED,
+    written_in,
+)
 from jovial_tack.document.edits.belts import set_belt, set_belt_length
 from jovial_tack.document.edits.changing import changed, with_drive
 from jovial_tack.document.edits.routes import fit_number, remove_belt, set_profile
@@ -135,10 +144,21 @@ _ARM = (
         aside=lambda _v: "lever lost", spoken="How far the arm is from losing its lever",
     ),
 )  # fmt: skip
+
+
+def _each(view: Shown) -> str:
+    """Beside the installed tension: what it is for each of several V-belts side by side."""
+    belt, pull = view.drive.belt, getattr(view.drive.tensioner, "installed_tension_n", None)
+    several = belt.ribs > 1 and view.catalogue.profile(belt.profile).section == "v"
+    if not several or pull is None:
+        return "tension"
+    return f"{written_in(pull / belt.ribs, FORCE, view.build.display_units)} each"
+
+
 _LOCKED = (
     Figure(
         "Installed", FORCE, lambda v: getattr(v.drive.tensioner, "installed_tension_n", None),
-        aside=lambda _v: "tension",
+        aside=_each,
         change=lambda b, t, n: set_tensioner(b, t[1], installed_tension_n=n),
         label=lambda v: f"tension of {v.drive.label}", spoken="Installed tension",
     ),
@@ -224,7 +244,7 @@ def _number(view: Shown) -> str:
     belt = view.drive.belt
     profile = view.catalogue.profile(belt.profile)
     length = belt.effective_length_mm
-    return "" if length is None else profile.number(belt.ribs, length)
+    return "" if length is None else profile.number(belt.ribs, length, view.build.display_units)
 
 
 def _number_line(view: Shown) -> Words:

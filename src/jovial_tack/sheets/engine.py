@@ -5,13 +5,14 @@ from __future__ import annotations
 from jovial_tack.answers.lay_out.starts import LAYOUTS
 from jovial_tack.core.units import CURRENT, DISPLACEMENT, PERCENT, PRESSURE, SPEED, TEMPERATURE
 from jovial_tack.document.edits.changing import changed
-from jovial_tack.document.edits.engine import set_engine, set_title
+from jovial_tack.document.edits.engine import set_engine, set_title, set_units
 from jovial_tack.document.edits.notes import add_note
 from jovial_tack.document.edits.obstacles import add_obstacle
 from jovial_tack.document.edits.shafts import add_shaft
 from jovial_tack.document.model import Build, FillingCurve
 from jovial_tack.sheets.loads import curve_text, read_curve
 from jovial_tack.sheets.sheet import Act, Choice, Figure, Row, Sheet, Shown, Words
+from jovial_tack.sheets.situations import bank_lines, case_acts, case_lines
 
 _CAUTION = (
     "Engine off, key out, hot parts cold before hands go in. Makers' limits, local rules and"
@@ -116,10 +117,11 @@ def _acts(view: Shown) -> tuple[Act, ...]:
     """A shaft of each usual kind to put on the engine."""
     obstacle = Act(
         "+ Something in the way", lambda b: add_obstacle(b, view.catalogue)[0],
-        "add something in the way", lambda b: ("obstacle", b.obstacles[-1].id),
+        "add something in the way", lambda b: ("obstacle", b.obstacles[-1].id), asks="Name",
     )  # fmt: skip
     begin = tuple(
-        Act(f"Begin: {text}", lambda _b, m=make: m(view.catalogue),  # type: ignore[misc]
+        Act(f"Begin: {text}",
+            lambda b, m=make: set_units(m(view.catalogue), b.display_units),  # type: ignore[misc]
             f"begin with {text[0].lower()}{text[1:]}", lambda _b: ())
         for text, make in (() if view.build.drives else LAYOUTS)
     )  # fmt: skip
@@ -139,13 +141,14 @@ def _acts(view: Shown) -> tuple[Act, ...]:
             "+ Note", lambda b: add_note(b)[0], "pin a note",
             lambda b: ("note", b.pinned_notes[-1].id),
         ),
+        *case_acts(view),
     )  # fmt: skip
 
 
 ENGINE = Sheet(
     title=lambda v: v.build.title or "Untitled build",
     subtitle=_said,
-    figures=lambda _view: _FIGURES,
+    figures=lambda v: (_FIGURES[0], *case_lines(v), *_FIGURES[1:], *bank_lines(v)),
     caution=lambda _v: _CAUTION,
     findings=lambda v: v.results.findings,
     is_there=lambda _build, _target: True,

@@ -4,11 +4,13 @@ from __future__ import annotations
 
 import re
 from collections.abc import Sequence
+from functools import partial
 from typing import Any
 
 from jovial_tack.answers.drive.duties import current_at, output_of
+from jovial_tack.answers.drive.taking import electrics_of
 from jovial_tack.core.errors import BuildFileError
-from jovial_tack.core.units import CURRENT, LENGTH, RATIO, SPEED, TORQUE
+from jovial_tack.core.units import CURRENT, LENGTH, PERCENT, RATIO, SPEED, TORQUE, VOLTAGE
 from jovial_tack.document.edits.changing import changed
 from jovial_tack.document.edits.shafts import set_shaft
 from jovial_tack.document.model import (
@@ -20,10 +22,10 @@ from jovial_tack.document.model import (
 )
 from jovial_tack.document.targets import Target
 from jovial_tack.sheets.sheet import Change, Choice, Figure, Row, Say, Shown, Words
+from jovial_tack.sheets.situations import CARRIES_NONE, bank_choice, load_in_case
 
-_CARRIES_NONE = ("crank", "idler", "tensioner", "jackshaft")
 _TYPES = (
-    ("", "representative"), ("table", "a power curve"), ("constant_torque", "constant torque"),
+    ("table", "a power curve"), ("constant_torque", "constant torque"),
     ("power_law", "torque growing with speed"),
 )  # fmt: skip
 _PAIR = re.compile(r"([\d.,]+)\s*[:=]\s*([\d.,]+)")
@@ -56,8 +58,17 @@ def read_curve(text: str) -> tuple[tuple[float, ...], tuple[float, ...]]:
     return tuple(p[0] for p in points), tuple(p[1] for p in points)
 
 
-def _set_type(build: Build, target: Target, key: str) -> Build:
-    """Give a shaft a load of another type, with usual figures to type over."""
+def _types(view: Shown) -> tuple[tuple[str, str], ...]:
+    """How a load can be known; without one of its own it is that of the kind, or follows from amps."""
+    by_amps = view.shaft.kind == "alternator" and view.shaft.output is not None
+    return (("", "from its output" if by_amps else "usual for its kind (rep.)"), *_TYPES)
+
+
+def _set_type(view: Shown, build: Build, target: Target, key: str) -> Build:
+    """Give a shaft a load of another type, with usual figures to type over: those of its kind where
+    they are of that type.
+    """
+    usual = view.catalogue.kinds[build.shaft(target[1]).kind].load
     given: dict[str, dict[str, Any] | None] = {
         "": None,
         "table": {"rpm": (1000.0, 6000.0), "power_kw": (0.5, 3.0)},
@@ -68,6 +79,8 @@ def _set_type(build: Build, target: Target, key: str) -> Build:
     if now is not None and now.type == key:
         return build
     load = given[key]
+    if usual is not None and usual["type"] == key:
+        load = {name: value for name, value in usual.items() if name != "type"}
     return set_shaft(build, target[1], load=load and {"type": key, **load})
 
 
@@ -87,7 +100,25 @@ def _set_powers(build: Build, target: Target, text: str) -> Build:
 
 def _set_output(build: Build, target: Target, text: str) -> Build:
     rpm, current = read_curve(text)
-    return set_shaft(build, target[1], output={"rpm": rpm, "current_a": current})
+    now = build.shaft(target[1]).output
+    electrics = {} if now is None else {"volts": now.volts, "efficiency": now.efficiency}
+    known = {key: value for key, value in electrics.items() if value is not None}
+    return set_shaft(build, target[1], output={"rpm": rpm, "current_a": current, **known})
+
+
+def _set_electrics(view: Shown, key: str) -> Change:
+    """Volts or efficiency typed; with them the output curve shown becomes the alternator's own."""
+
+    def change(build: Build, target: Target, value: float) -> Build:
+        shaft = build.shaft(target[1])
+        if shaft.output is not None:
+            return set_shaft(build, target[1], output=changed(shaft.output, **{key: value}))
+        curve = output_of(shaft, view.catalogue)
+        assert curve is not None
+        output = {"rpm": curve.rpm, "current_a": curve.current_a, key: value}
+        return set_shaft(build, target[1], output=output)
+
+    return change
 
 
 def _powers(view: Shown) -> str:
@@ -115,11 +146,11 @@ def load_lines(view: Shown) -> tuple[Row, ...]:
     """How a shaft's load is known; none for shafts that carry none or are told by their air side."""
     shaft, load = view.shaft, view.shaft.load
     told_by_air = shaft.kind == "supercharger" or isinstance(load, SuperchargerLoad)
-    if shaft.kind in _CARRIES_NONE or told_by_air:
-        return ()
+    if shaft.kind in CARRIES_NONE or told_by_air:
+        return load_in_case(view)
     lines: list[Row] = [
-        Choice("Load", lambda _v: _TYPES, lambda v: v.shaft.load.type if v.shaft.load else "",
-               _set_type, _label, "How the shaft's load is known"),
+        Choice("Load", _types, lambda v: v.shaft.load.type if v.shaft.load else "",
+               partial(_set_type, view), _label, "How the shaft's load is known"),
     ]  # fmt: skip
     if isinstance(load, TableLoad):
         spoken = "Power curve: pairs of its own speed, rpm, and kW"
@@ -134,7 +165,7 @@ def load_lines(view: Shown) -> tuple[Row, ...]:
             _figure("Taken at", SPEED, "at_rpm", "its own", "Speed at which it takes that torque"),
             _figure("Grows with", RATIO, "exponent", "power of speed", "Exponent of the speed"),
         ]  # fmt: skip
-    return (*lines, *_output_lines(view))
+    return (*lines, *load_in_case(view), *_output_lines(view))
 
 
 def end_play_lines(view: Shown) -> tuple[Row, ...]:
@@ -185,4 +216,27 @@ def _output_lines(view: Shown) -> tuple[Row, ...]:
         Words("rpm:A", _currents, _set_output, lambda v: f"output of {v.shaft.label}", spoken),
         Figure("Gives", CURRENT, given, spoken="Current it can give at the speed shown",
                aside=lambda v: v.at() + ("" if v.shaft.output else " (rep.)")),
+        *bank_choice(view),
+        *(_electrics(view) if view.shaft.load is None else ()),
+    )  # fmt: skip
+
+
+def _electrics(view: Shown) -> tuple[Row, ...]:
+    """What an alternator's belt load follows from, beside its amps."""
+
+    def given(v: Shown) -> tuple[float, float]:
+        curve = output_of(v.shaft, v.catalogue)
+        assert curve is not None
+        return electrics_of(curve, v.catalogue)
+
+    def usual(key: str) -> Say:
+        return lambda v: "" if getattr(v.shaft.output, key, None) else "(rep.)"
+
+    share = _set_electrics(view, "efficiency")
+    return (
+        Figure("Volts", VOLTAGE, lambda v: given(v)[0], usual("volts"), digits=1,
+               change=_set_electrics(view, "volts"), label=_label, spoken="Volts it charges at"),
+        Figure("Efficiency", PERCENT, lambda v: 100 * given(v)[1], usual("efficiency"),
+               change=lambda b, t, n: share(b, t, n / 100), label=_label,
+               spoken="Share of the belt's power that becomes current"),
     )  # fmt: skip

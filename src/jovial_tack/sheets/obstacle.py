@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from jovial_tack.answers.kinds import CLEARANCE
+from jovial_tack.answers.lay_out.feeler import FeltGap, felt_gap, with_felt_gap
 from jovial_tack.answers.results import Finding
 from jovial_tack.core.units import LENGTH
 from jovial_tack.document.edits.obstacles import (
@@ -29,14 +30,8 @@ def _it(view: Shown) -> Obstacle:
     return view.build.obstacle(view.target[1])
 
 
-def _gap(view: Shown) -> float | None:
-    found = [
-        clearance.gap_mm
-        for drive in view.results.drives
-        for clearance in drive.clearances
-        if clearance.obstacle == view.target[1]
-    ]
-    return min(found, default=None)
+def _felt(view: Shown) -> FeltGap:
+    return felt_gap(view.build, view.target[1], view.catalogue, only_at_rest=view.moving)
 
 
 def _needed(view: Shown) -> float:
@@ -68,7 +63,7 @@ def _carriers(view: Shown) -> tuple[tuple[str, str], ...]:
     return ("", "the engine"), *((shaft.id, shaft.label) for shaft in view.build.shafts)
 
 
-_LINES: tuple[Row, ...] = (
+_NAMED: tuple[Row, ...] = (
     Words("Name", lambda v: _it(v).label, lambda b, t, text: set_obstacle(b, t[1], name=text),
           _label("name"), "Name of what is in the way"),
     Choice("Kind", lambda v: tuple((n, k.label) for n, k in v.catalogue.obstacles.items()),
@@ -81,8 +76,8 @@ _LINES: tuple[Row, ...] = (
     Choice("Hangs on", _carriers, lambda v: _it(v).moves_with or "",
            lambda b, t, key: set_obstacle(b, t[1], moves_with=key or None), _label("hold"),
            "The shaft it moves with, such as the accessory whose body it is"),
-    Figure("Least gap", LENGTH, _gap, aside=lambda _v: "over the travel",
-           absent=lambda _v: "not near", spoken="Least gap of any belt or pulley to it"),
+)  # fmt: skip
+_WANTED: tuple[Row, ...] = (
     Figure("Wanted gap", LENGTH, _needed,
            aside=lambda v: "representative" if _it(v).needed_mm is None else "",
            change=lambda b, t, mm: set_obstacle(b, t[1], needed_mm=mm), label=_label("gap"),
@@ -96,6 +91,26 @@ _LINES: tuple[Row, ...] = (
 )  # fmt: skip
 
 
+def _gaps(view: Shown) -> tuple[Row, ...]:
+    """The gap as it is felt, and what becomes of it."""
+    return (
+        Figure("Gap at rest", LENGTH, lambda v: _felt(v).rest_mm, absent=lambda _v: "not near",
+               aside=lambda _v: "by feeler, cold", label=_label("gap"), digits=2,
+               change=lambda b, t, mm: with_felt_gap(b, t[1], mm, view.catalogue),
+               spoken="Gap at rest; a gap felt on the engine corrects the outline"),
+        Figure("Hot", LENGTH, lambda v: _felt(v).hot_mm, aside=lambda _v: "running", digits=2,
+               spoken="Gap running with block and pulleys grown, the belt swinging"),
+        Figure("Over the travel", LENGTH, lambda v: _felt(v).travel_mm, digits=2,
+               aside=lambda _v: "the least", spoken="Least gap with the arm anywhere in its window"),
+        Figure("Next belts", LENGTH, lambda v: _felt(v).next_belts_mm, digits=2,
+               aside=lambda _v: "the least", spoken="Gap with the next shorter or longer stocked belt"),
+        Figure("To grind", LENGTH, lambda v: _felt(v).to_grind_mm, absent=lambda _v: "nothing",
+               aside=lambda _v: "for the gap wanted", digits=2,
+               spoken="What must go for the wanted gap to be kept hot, over the travel and with"
+                      " the next belts"),
+    )  # fmt: skip
+
+
 def _corner(place: int, axis: int) -> Figure:
     name = f"Corner {place + 1} {'xy'[axis]}"
     return Figure(
@@ -107,7 +122,12 @@ def _corner(place: int, axis: int) -> Figure:
 
 def _lines(view: Shown) -> tuple[Row, ...]:
     corners = range(len(_it(view).outline_mm))
-    return (*_LINES, *(_corner(place, axis) for place in corners for axis in (0, 1)))
+    return (
+        *_NAMED,
+        *_gaps(view),
+        *_WANTED,
+        *(_corner(place, axis) for place in corners for axis in (0, 1)),
+    )
 
 
 def _acts(view: Shown) -> tuple[Act, ...]:

@@ -20,6 +20,7 @@ from jovial_tack.sheets.loads import end_play_lines, load_lines
 from jovial_tack.sheets.nose import NOSE
 from jovial_tack.sheets.pulley import caution_of
 from jovial_tack.sheets.sheet import Act, Choice, Figure, Row, Sheet, Shown, Words
+from jovial_tack.sheets.situations import CARRIES_NONE
 
 _LOADS = {
     "table": "a power curve",
@@ -55,12 +56,22 @@ def _load(view: Shown) -> str:
     load = view.shaft.load
     if load is not None:
         return f"load: {_LOADS[load.type]}"
-    return "load: representative for its kind" if view.shaft.kind != "idler" else "carries no load"
+    if view.shaft.kind == "alternator" and view.shaft.output is not None:
+        return "load: from its output"
+    return "load: usual for its kind" if view.shaft.kind not in CARRIES_NONE else "carries no load"
 
 
 def _move(build: Build, target: Target, x: float | None, y: float | None) -> Build:
     here = build.shaft(target[1]).center_mm
     return move_shaft(build, target[1], here[0] if x is None else x, here[1] if y is None else y)
+
+
+def _about_limit(view: Shown) -> str:
+    """Beside the most speed: a limit, or that it is not known, with what is common for the kind."""
+    if view.shaft.max_rpm is not None:
+        return "limit"
+    usual = view.catalogue.kinds[view.shaft.kind].usual_max_rpm
+    return "limit unknown" if usual is None else f"unknown, commonly {usual:.0f}"
 
 
 _TURNS = (("either", "either way"), ("cw", "clockwise"), ("ccw", "counter-clockwise"))
@@ -101,7 +112,7 @@ _FIGURES: tuple[Row, ...] = (
            change=lambda b, t, mm: _move(b, t, None, mm), label=lambda v: f"move {v.shaft.label}",
            spoken="Place of the shaft, upward"),
     Figure("Most speed", SPEED, lambda v: v.shaft.max_rpm, absent=lambda _v: "",
-           aside=lambda v: "not given" if v.shaft.max_rpm is None else "limit",
+           aside=_about_limit,
            change=lambda b, t, n: set_shaft(b, t[1], max_rpm=n),
            label=lambda v: f"limit of {v.shaft.label}", spoken="Greatest speed its maker allows"),
     Figure("Least speed", SPEED, lambda v: v.shaft.min_rpm, absent=lambda _v: "",

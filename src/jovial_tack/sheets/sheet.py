@@ -16,7 +16,8 @@ class Shown(Value, frozen=True):
     """One thing of one build, with its results and the engine speed shown.
 
     target: ("pulley", drive, pulley), ("span", drive, pulley it leaves), ("arm", drive),
-    ("belt", drive), ("shaft", shaft) or () for the engine.
+    ("belt", drive), ("shaft", shaft) or () for the engine. moving: while something is dragged, when
+    figures that take long are not worked out.
     """
 
     build: Build
@@ -24,6 +25,7 @@ class Shown(Value, frozen=True):
     target: Target
     rpm: float
     catalogue: Catalogue
+    moving: bool = False
 
     @property
     def drive(self) -> Drive:
@@ -156,7 +158,7 @@ class Choice(Value, frozen=True):
 class Act(Value, frozen=True):
     """Something that can be done at a press: the edit it makes, what undo calls it, and what is
     selected afterwards (None: what is selected now). removes: takes the thing itself away, as the
-    Delete key does.
+    Delete key does. asks: the line of what is then selected in which one begins to type.
     """
 
     name: str
@@ -164,6 +166,7 @@ class Act(Value, frozen=True):
     label: str
     then: Callable[[Build], Target] | None = None
     removes: bool = False
+    asks: str = ""
 
 
 Row = Figure | Words | Choice

@@ -9,6 +9,7 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from pathlib import Path
+from typing import Literal
 
 from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 
@@ -20,7 +21,7 @@ from jovial_tack.answers.mending.mends import Key
 from jovial_tack.answers.results import DriveResult, Mend, Results
 from jovial_tack.answers.verdicts import Verdict, verdicts
 from jovial_tack.catalogue import Catalogue
-from jovial_tack.document.edits.engine import empty_build
+from jovial_tack.document.edits.engine import empty_build, set_units
 from jovial_tack.document.history import History
 from jovial_tack.document.loading import is_newer
 from jovial_tack.document.model import Build
@@ -73,6 +74,7 @@ class Session(QObject):
         pyqtSignal()
     )  # the same at the pace of reading: for all that is not the front view
     selection_changed = pyqtSignal()
+    asked = pyqtSignal(str)
     hover_changed = pyqtSignal()
     rpm_changed = pyqtSignal()
     baseline_changed = pyqtSignal()
@@ -157,7 +159,8 @@ class Session(QObject):
     @property
     def view(self) -> Shown:
         """What is selected, with its results at the engine speed shown."""
-        return Shown(self.build, self.results, self._selection, self.rpm, self.catalogue)
+        moving = self._preview is not None
+        return Shown(self.build, self.results, self._selection, self.rpm, self.catalogue, moving)
 
     @property
     def baseline(self) -> Baseline | None:
@@ -207,13 +210,24 @@ class Session(QObject):
     # files
 
     def new(self, build: Build | None = None) -> None:
-        """Begin with an empty build, or with a layout to start from."""
-        self._begin(build or empty_build(self.catalogue.version))
+        """Begin with an empty build, or with a layout to start from, in the units now shown."""
+        fresh = build or empty_build(self.catalogue.version)
+        self._begin(_shown_in(fresh, self._history.build.display_units))
+
+    def begin_in(self, unit: Literal["mm", "in"]) -> None:
+        """Show an empty build that nobody has touched in a unit of length."""
+        if not self.is_modified and self.path is None and not self.build.drives:
+            self._begin(_shown_in(self._history.build, unit))
 
     def open(self, path: Path, *, demo: bool = False) -> None:
         """Open a build file. Raises BuildFileError; the present build then stays."""
         loaded = read_build(path, self.catalogue)
-        self._begin(loaded.build, None if demo else path, loaded.fingerprint, loaded.remarks)
+        if demo:  # a beginning like any other: in the units now shown
+            shown = self._history.build.display_units
+            build = _shown_in(loaded.build, shown)
+            self._begin(build, None, loaded.fingerprint, loaded.remarks)
+        else:
+            self._begin(loaded.build, path, loaded.fingerprint, loaded.remarks)
 
     def recover(self, build: Build, path: Path | None) -> None:
         """Take up unsaved work again: it belongs to a file, and is not saved in it yet."""
@@ -427,3 +441,8 @@ class Session(QObject):
         self._quiet.stop()
         self._worker.finish()
         self._adviser.finish()
+
+
+def _shown_in(build: Build, unit: Literal["mm", "in"]) -> Build:
+    """A build shown in a unit of length."""
+    return build if build.display_units == unit else set_units(build, unit)

@@ -117,6 +117,28 @@ def share(text: str) -> float:
     return _within(text, 0.0, 1.0, "a share from 0 to 1")
 
 
+def between_marks(text: str) -> float:
+    """A place between two marks: a share, such as 0.4 or 40 %, or so much of the way between them.
+
+    >>> between_marks("40%"), between_marks("9 of 22 mm"), between_marks("3/8 of 1 in")
+    (0.4, 0.4090909090909091, 0.375)
+    """
+    part, of, whole = (piece.strip() for piece in text.partition("of"))
+    if of:
+        unit = whole.lstrip("0123456789./,- ")
+        # “9 of 22 mm”: the unit of the whole is that of the part
+        part = f"{part} {unit}" if part[-1:].isdigit() else part
+        value = number_in(part, LENGTH) / (number_in(whole, LENGTH) or float("nan"))
+    elif text.strip().endswith("%"):
+        value = number_in(text.strip()[:-1]) / 100
+    else:
+        value = number_in(text)
+    if not -1.0 <= value <= 2.0:
+        words = "a place between the marks such as 40% or “9 of 22 mm”"
+        raise argparse.ArgumentTypeError(f"“{text[:40]}” is not {words}")
+    return value
+
+
 def force(text: str) -> float:
     """A force above zero, N, or in a unit that is given."""
     return _within(text, _ABOVE_ZERO, 1e6, "a force such as 40 or 9lbf", FORCE)

@@ -11,6 +11,7 @@ from jovial_tack.verbs.arguments import (
     Parser,
     UsageError,
     as_json,
+    between_marks,
     degrees,
     drive_named,
     force,
@@ -35,6 +36,9 @@ def belt_verb(arguments: Sequence[str]) -> int:
     parser.add_argument("build", metavar="BUILD.jtack", type=Path)
     parser.add_argument("--drive", metavar="ID", help="the drive (the first)")
     seen = parser.add_mutually_exclusive_group()
+    seen.add_argument("--pointer", type=between_marks, metavar="PLACE",
+                      help="place of an arm between its marks, from the wound one: 40%% or"
+                      " “9 of 22 mm”")  # fmt: skip
     seen.add_argument("--arm-at", type=degrees, metavar="DEG", help="angle the arm is seen at")
     seen.add_argument(
         "--travel-at", type=share, metavar="SHARE", help="place on slot or swing, 0 to 1"
@@ -51,7 +55,7 @@ def belt_verb(arguments: Sequence[str]) -> int:
     if (asked.push is None) != (asked.play is None):
         raise UsageError("--push and --play go together, such as --push 40 --play 6.5")
 
-    from jovial_tack.answers.belt.as_seen import as_fitted
+    from jovial_tack.answers.belt.as_seen import Seen, as_fitted
     from jovial_tack.answers.belt.buying import choose_belt
     from jovial_tack.answers.belt.counter import asked_for
     from jovial_tack.answers.belt.feel import from_feel
@@ -66,9 +70,10 @@ def belt_verb(arguments: Sequence[str]) -> int:
     drive = drive_named(build, asked.drive, asked.build.name)
     choice = choose_belt(build, drive, catalogue)
     values, text = choice.to_json(), belt_table(build, choice)
-    if asked.arm_at is not None or asked.travel_at is not None:
+    between = asked.travel_at if asked.pointer is None else asked.pointer
+    if asked.arm_at is not None or between is not None:
         try:
-            found = as_fitted(build, drive, catalogue, arm_deg=asked.arm_at, share=asked.travel_at)
+            found = as_fitted(build, drive, catalogue, Seen(asked.arm_at, between))
         except GeometryError as error:
             raise UsageError(f"{asked.build.name}: {error}") from None
         values["as_fitted"] = found.to_json()

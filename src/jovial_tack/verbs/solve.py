@@ -19,23 +19,32 @@ def solve_verb(arguments: Sequence[str]) -> int:
     parser.add_argument(
         "--bare", action="store_true", help="figures and findings only: no belts to order, no mends"
     )
+    parser.add_argument(
+        "--case", metavar="ID", help="look at a load case, such as steering_at_lock"
+    )
     asked = parser.parse_args(arguments)
 
     from jovial_tack.answers.drive.solve import solve_again
+    from jovial_tack.document.edits.loads import look_at
+    from jovial_tack.document.loading import check_names
     from jovial_tack.files.own_data import own_catalogue
     from jovial_tack.verbs.tables.results import results_table
 
     catalogue = own_catalogue()
     loaded = read_to_compute(asked.build, catalogue)
-    solution = solve_again(loaded.build, asked.rpm, catalogue, None)
+    build = loaded.build
+    if asked.case is not None:
+        build = look_at(build, asked.case)
+        check_names(build, catalogue)
+    solution = solve_again(build, asked.rpm, catalogue, None)
     results, judged = solution.results, None
     if not asked.bare:
         from jovial_tack.answers.advice import advised
 
-        results, judged = advised(loaded.build, solution, catalogue)
+        results, judged = advised(build, solution, catalogue)
     if asked.json:
         verdicts = {} if judged is None else {"verdicts": [v.to_json() for v in judged]}
         show(as_json(results.to_json() | verdicts))
     else:
-        show(results_table(loaded.build, results, loaded.remarks, judged or ()))
+        show(results_table(build, results, loaded.remarks, judged or ()))
     return 1 if results.stops else 0

@@ -12,7 +12,7 @@ import numpy as np
 import pytest
 from scipy.optimize import brentq
 
-from jovial_tack.answers.belt.as_seen import as_fitted
+from jovial_tack.answers.belt.as_seen import Seen, as_fitted
 from jovial_tack.answers.belt.buying import bring_home, choose_belt, length_sigma_mm
 from jovial_tack.answers.belt.putting_on import FittingRoom
 from jovial_tack.answers.belt.window import Candidate, Window
@@ -24,9 +24,10 @@ from jovial_tack.core.errors import GeometryError
 from jovial_tack.core.value import fields_of
 from jovial_tack.document.edits.belts import set_belt, set_belt_length
 from jovial_tack.document.edits.changing import changed, with_pulley
+from jovial_tack.document.edits.pulleys import set_diameter
 from jovial_tack.document.edits.stock import read_stock, set_stock, write_stock
 from jovial_tack.document.edits.tensioners import set_arm
-from jovial_tack.document.model import Build, StockBelt
+from jovial_tack.document.model import Build, SpringArmTensioner, StockBelt
 from layouts import moved
 from plain import plain_of
 from slides import SLOT, SWING, plain_length, two_pulleys
@@ -139,7 +140,7 @@ def test_the_window_of_a_travel(mount: dict[str, Any]) -> None:
         assert candidate.window_fraction == pytest.approx(share if rising else 1 - share, abs=1e-4)
         assert candidate.tension_n == pull
     # a place seen on the travel means the belt that lies there
-    seen = as_fitted(build, build.drives[0].id, CATALOGUE, share=0.25)
+    seen = as_fitted(build, build.drives[0].id, CATALOGUE, Seen(share=0.25))
     assert seen.implied_mm == pytest.approx(
         plain_length(data, 0.25) / stretch - 2 * math.pi * CORD, abs=0.02
     )
@@ -255,19 +256,54 @@ def test_a_belt_goes_on_if_the_arm_lets_it_over_the_lowest_rim(demo_data: dict[s
     )
 
 
+def seen_with(build: Build, drive: str, changed_build: Build) -> Seen:
+    """Where the pointer stands between its marks when a build is really another."""
+    tensioner = solve(changed_build, None, CATALOGUE).drive(drive).tensioner
+    return Seen(share=tensioner.window_fraction)  # type: ignore[union-attr]
+
+
 def test_an_arm_seen_elsewhere_tells_belt_or_survey(demo_data: dict[str, Any]) -> None:
     build = built(demo_data)
     angle = solve(build, None, CATALOGUE).drive("blower").tensioner.arm_angle_deg  # type: ignore[union-attr]
-    right = as_fitted(build, "blower", CATALOGUE, arm_deg=angle)
-    assert right.off_mm == pytest.approx(0.0, abs=1e-4) and "leave open" in right.causes[0]
-    ridden = solve(set_belt_length(build, "blower", 1195.0 - 6.0), None, CATALOGUE)
-    seen = as_fitted(
-        build, "blower", CATALOGUE, arm_deg=ridden.drive("blower").tensioner.arm_angle_deg
-    )  # type: ignore[union-attr]
-    assert seen.off_mm == pytest.approx(-6.0, abs=1e-3) and "not seated" in seen.causes[0]
-    for bad in ({"arm_deg": -100.0}, {"share": 0.5}, {}):
+    right = as_fitted(build, "blower", CATALOGUE, Seen(arm_deg=angle))
+    assert right.off_mm == pytest.approx(0.0, abs=1e-4) and right.causes[0].cause == "nothing"
+    shorter = set_belt_length(build, "blower", 1195.0 - 6.0)
+    seen = as_fitted(build, "blower", CATALOGUE, seen_with(build, "blower", shorter))
+    assert seen.off_mm == pytest.approx(-6.0, abs=1e-3)
+    for bad in (Seen(arm_deg=-100.0), Seen(share=9.0), Seen()):
         with pytest.raises(GeometryError):
-            as_fitted(build, "blower", CATALOGUE, **bad)
+            as_fitted(build, "blower", CATALOGUE, bad)
+
+
+def test_what_is_really_the_matter_is_never_cut_off(demo_data: dict[str, Any]) -> None:
+    build = built(demo_data)
+    for drive in ("blower", "accessory"):
+        length = build.drive(drive).belt.effective_length_mm
+        assert length is not None
+        arm = build.drive(drive).tensioner
+        assert isinstance(arm, SpringArmTensioner) and arm.notches_deg is not None
+        truly: list[tuple[str, Build]] = [
+            ("belt", set_belt_length(build, drive, length + off))
+            for off in (-20.0, -5.0, 5.0, 10.0)
+        ]
+        weak = {"torque_nm": 0.6 * arm.torque_nm, "rate_nm_per_deg": 0.6 * arm.rate_nm_per_deg}
+        truly.append(("spring", set_arm(build, drive, **weak)))
+        for pulley in build.drive(drive).pulleys:
+            if pulley.former_mm is not None:
+                old = set_diameter(build, drive, pulley.id, pulley.former_mm)
+                truly.append(("former", old))
+        for cause, real in truly:
+            found = as_fitted(build, drive, CATALOGUE, seen_with(build, drive, real))
+            weights = [each.weight for each in found.causes]
+            assert cause in {each.cause for each in found.causes}, (drive, cause, found)
+            assert weights == sorted(weights, reverse=True) and 0.8 < sum(weights) <= 1 + 1e-9
+            names = [each.words for each in found.causes if each.cause == "belt"]
+            if cause == "belt" and abs(found.off_mm) > 8:  # the belt that is really on is named
+                assert f"PK{length + found.off_mm:.0f} " in names[0]
+    # the tensioner at its second notch: its pointer stands where the belt on the label would put it
+    turned = set_arm(build, "blower", notch=1)
+    found = as_fitted(build, "blower", CATALOGUE, seen_with(build, "blower", turned))
+    assert found.causes[0].cause == "notch" and "8°" in found.causes[0].words
 
 
 def test_a_stock_list_is_read_written_and_bought_from(demo_data: dict[str, Any]) -> None:

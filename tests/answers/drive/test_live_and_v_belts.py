@@ -17,7 +17,7 @@ from jovial_tack.catalogue import load_catalogue
 from jovial_tack.core.value import replace
 from jovial_tack.document.edits.routes import set_profile
 from jovial_tack.document.edits.shafts import move_shaft
-from support import DEMO, built
+from support import DEMO, built, with_own_loads
 
 CATALOGUE = load_catalogue()
 BUILD = built(json.loads(DEMO.read_text("utf-8")))
@@ -103,4 +103,9 @@ def test_every_layout_to_start_from_has_a_path_a_stocked_belt_and_holds(
     results = solve(build, None, CATALOGUE)
     judged = verdicts(build, results, belts_to_order(build, CATALOGUE), CATALOGUE.limits)
     marks = [verdict.mark for verdict in judged]
-    assert marks == ["good", "good", "good", "unknown"], (name, judged)  # only planes are not known
+    # a usual load is a guess: no alarm, and no green light before the builder's own is typed
+    assert marks == ["good", "good", "unknown", "unknown"], (name, judged)
+    assert judged[2].sentence == "Nothing slips with usual loads", (name, judged)
+    known = with_own_loads(build)
+    again = verdicts(known, solve(known, None, CATALOGUE), {}, CATALOGUE.limits)
+    assert again[2].mark == "good" and again[2].detail in judged[2].detail

@@ -16,11 +16,9 @@ import numpy as np
 from jovial_tack.answers.belt.putting_on import FittingRoom
 from jovial_tack.answers.belt.stock import Stocked, stock_for
 from jovial_tack.answers.belt.window import FIXED_WITHIN_MM, Candidate, Window, chooser_for
-from jovial_tack.answers.drive.assemble import assemble
 from jovial_tack.answers.drive.case import Case
-from jovial_tack.answers.drive.clearance import clear_travel
-from jovial_tack.answers.drive.freedom import standing_obstacles
-from jovial_tack.answers.drive.judging import judged
+from jovial_tack.answers.drive.clearance import usable_travel
+from jovial_tack.answers.drive.judging import case_of, judged
 from jovial_tack.answers.kinds import (
     ARM_AT_STOP,
     ARM_OUTSIDE_WINDOW,
@@ -104,10 +102,8 @@ def choose_belt(
     is not there. A drive that cannot be decided says why.
     """
     build.drive(drive_id)
-    cases = assemble(build, catalogue)
-    case = next(case for case in cases if case.model.id == drive_id)
-    stand = standing_obstacles(build, cases)
-    usable = clear_travel(case, stand, catalogue) if stand and case.drive is not None else None
+    case = case_of(build, drive_id, catalogue)
+    usable = usable_travel(build, drive_id, catalogue)
     try:
         chooser = chooser_for(case, catalogue, usable)
         window, chooser.unit = chooser.window(), build.display_units
@@ -137,7 +133,7 @@ def choose_belt(
     fitted = case.model.belt.effective_length_mm
     installed = None
     if fitted is not None:
-        name = case.belt.profile.number(case.belt.ribs, fitted)
+        name = case.belt.profile.number(case.belt.ribs, fitted, build.display_units)
         seen = chooser.candidate(Stocked(name, fitted), window)
         installed = _judged(seen, build, drive_id, catalogue)
     to_have, reason = _worth_having(candidates)

@@ -38,6 +38,7 @@ class Feel(Value, frozen=True):
 class Felt(Value, frozen=True):
     """A span pushed aside at its middle, at rest and cold, with the pulleys turning freely.
 
+    belts: how many run side by side; one of them is pushed, and tensions are those of all together.
     between_n: the tension if the play was read half a millimetre wrong. set_to, least, most: how the
     tension of the build, the least that holds and the most allowed feel; None where not known.
     """
@@ -52,6 +53,7 @@ class Felt(Value, frozen=True):
     set_to: Feel
     least: Feel | None
     most: Feel | None
+    belts: int = 1
 
     @property
     def verdict(self) -> str:
@@ -76,12 +78,16 @@ class Felt(Value, frozen=True):
         def force(value: float, digits: int = 0) -> str:
             return written_in(value, FORCE, unit, digits)
 
+        def pull(value: float) -> str:
+            together = f" each, {force(value)} together" if self.belts > 1 else ""
+            return f"{force(value / self.belts)}{together}"
+
         def play(value: float) -> str:
             return format_length(value, unit)
 
         def feels(what: str, one: Feel) -> str:
             return (
-                f"{what}, {force(one.tension_n)}: {force(one.push_n, 1)} for that play,"
+                f"{what}, {pull(one.tension_n)}: {force(one.push_n, 1)} for that play,"
                 f" or {play(one.play_mm)} under that push."
             )
 
@@ -89,7 +95,7 @@ class Felt(Value, frozen=True):
         said = [
             f"{play(self.play_mm)} of play under {force(self.push_n, 1)} at the middle of"
             f" {self.ends[0]} to {self.ends[1]}, {play(self.length_mm)} free, is"
-            f" {force(self.tension_n)} at rest; {force(low)} to {force(high)} if the play was read"
+            f" {pull(self.tension_n)} at rest; {force(low)} to {force(high)} if the play was read"
             f" {format_length(_READ_WITHIN_MM, unit)} wrong.",
             f"{self.verdict[:1].upper()}{self.verdict[1:]}.",
         ]
@@ -141,7 +147,9 @@ def from_feel(
     if not 0 < play_mm < chosen.length_mm / 4:
         raise GeometryError("a play above zero and under a quarter of the span is needed")
     case = next(c for c in assemble(build, catalogue) if c.model.id == result.id)
-    give = case.belt.stiffness_n / result.rest_path.total
+    several = case.belt.profile.section == "v"
+    belts = case.belt.ribs if several else 1
+    give = case.belt.stiffness_n / belts / result.rest_path.total
     length, push = np.array(chosen.length_mm), np.array(push_n)
     reading = np.array([play_mm, play_mm + _READ_WITHIN_MM, max(play_mm - _READ_WITHIN_MM, 0.1)])
     tension, low, high = felt_tension(push, length, reading, give)
@@ -153,8 +161,9 @@ def from_feel(
     def feel(at_n: float | None) -> Feel | None:
         if not at_n:
             return None
-        needed = deflection_force(np.array(at_n), length, np.array(play_mm), give)
-        gives = play_under(push, length, np.array(at_n), give)
+        one = np.array(at_n / belts)
+        needed = deflection_force(one, length, np.array(play_mm), give)
+        gives = play_under(push, length, one, give)
         return Feel(at_n, float(needed), float(gives))
 
     set_to = feel(result.tensioner.tension_n)
@@ -166,9 +175,10 @@ def from_feel(
         length_mm=chosen.length_mm,
         push_n=push_n,
         play_mm=play_mm,
-        tension_n=float(tension),
-        between_n=(max(float(low), 0.0), float(high)),
+        tension_n=belts * float(tension),
+        between_n=(belts * max(float(low), 0.0), belts * float(high)),
         set_to=set_to,
         least=feel(None if result.grip is None else result.grip.least_tension_n),
         most=feel(None if result.grip is None else result.grip.most_tension_n),
+        belts=belts,
     )

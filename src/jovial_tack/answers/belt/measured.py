@@ -13,9 +13,10 @@ from typing import Any, Literal
 import numpy as np
 
 from jovial_tack.answers.belt.window import Window, chooser_for
-from jovial_tack.answers.drive.assemble import assemble
 from jovial_tack.answers.drive.case import Case
+from jovial_tack.answers.drive.clearance import Ends, usable_travel
 from jovial_tack.answers.drive.freedom import freedom_of
+from jovial_tack.answers.drive.judging import case_of
 from jovial_tack.answers.results import number
 from jovial_tack.catalogue import Catalogue, Profile
 from jovial_tack.core.belt.lines import effective_length
@@ -123,8 +124,9 @@ def from_measurement(
     the middle of its window); the trade's allowance, mm (absent: the catalogue's). Raises GeometryError
     where the drive or the reading has no meaning.
     """
-    case = next(case for case in assemble(build, catalogue) if case.model.id == drive_id)
-    chooser = chooser_for(case, catalogue, None)
+    case = case_of(build, drive_id, catalogue)
+    usable = usable_travel(build, drive_id, catalogue)
+    chooser = chooser_for(case, catalogue, usable)
     window, limits = chooser.window(), catalogue.limits
     profile, belt = case.belt.profile, case.belt
     if not 0 < reading_mm <= _MOST_MM:
@@ -149,7 +151,7 @@ def from_measurement(
         ]
         moved = Window(window.shortest_mm + off, window.longest_mm + off, order)
         allowance = limits.slack_arm_allowance_mm if allowance_mm is None else allowance_mm
-        slack = _slack_path(case)
+        slack = _slack_path(case, usable)
         trade = None if slack is None else slack + off - allowance
         sigma = hypot(free, sold)
         return Measured(way, reading_mm, expected, None, order, sigma, trade, moved, tuple(steps))
@@ -278,11 +280,14 @@ def _held(case: Case, held_at: float | None) -> float:
     return share
 
 
-def _slack_path(case: Case) -> float | None:
-    """Effective length of the path with the arm hanging slack, the longest on its travel, mm."""
+def _slack_path(case: Case, usable: Ends | None) -> float | None:
+    """Effective length of the path with the arm hanging slack, the longest on its travel, mm.
+
+    usable: the arm's angles that collisions leave, rad.
+    """
     if case.arm is None or case.drive is None:
         return None
-    angles = np.linspace(*case.arm.stops, _TRAVEL_NODES)
+    angles = np.linspace(*(usable or case.arm.stops), _TRAVEL_NODES)
     path = place_arm(case.drive.layout, case.arm, angles).path
     good = ~faults(path, case.drive.layout.driver_sign).any
     if not good.any():

@@ -6,6 +6,7 @@ from math import radians, tan
 from typing import Literal
 
 from jovial_tack.catalogue import Profile
+from jovial_tack.core.belt.grooves import v_seat
 from jovial_tack.core.units import format_length
 from jovial_tack.core.value import Value
 from jovial_tack.document.model import Pulley
@@ -13,7 +14,7 @@ from jovial_tack.document.model import Pulley
 Point = tuple[float, float]
 Role = Literal["pulley", "belt"]
 
-_V_ANGLE_DEG = {"SAE 0.380": 36.0, "SAE 0.440": 36.0, "SAE 0.500": 36.0, "A": 36.0, "B": 36.0}
+_V_ANGLE_DEG = 36.0  # of a profile that tells none
 _V_DEPTH_SHARE = 1.35  # depth of a groove over the belt's thickness, where it is not given (rep.)
 _NEAR_MM = 0.8
 _RIM_MM, _EDGE_MM = 7.0, 2.5
@@ -47,17 +48,17 @@ def seat_of(profile: Profile, ribs: int, pulley: Pulley, unit: str) -> Seat:
 
 def _v_groove(profile: Profile, pulley: Pulley, unit: str) -> Seat:
     """The flanks carry: a belt wider than the groove's top rides proud, a narrower one sits deep."""
-    angle = radians(pulley.groove_angle_deg or _V_ANGLE_DEG.get(profile.name, 36.0)) / 2
+    degrees = pulley.groove_angle_deg or profile.groove_angle_deg or _V_ANGLE_DEG
+    angle = radians(degrees) / 2
     width = pulley.groove_width_mm or profile.pitch_mm
     depth = pulley.groove_depth_mm or _V_DEPTH_SHARE * profile.thickness_mm
-    top = (profile.pitch_mm - width) / 2 / tan(angle)
+    top, shallow = v_seat(profile.pitch_mm, profile.thickness_mm, width, depth, degrees)
     bottom = top - profile.thickness_mm
     given = pulley.groove_width_mm is not None and pulley.groove_depth_mm is not None
     words, good = [], True
-    if bottom < -depth:
-        top += -depth - bottom
-        words.append(f"it bottoms: the groove is {_mm(-depth - bottom, unit)} too shallow")
-        bottom, good = -depth, False
+    if shallow > 0:
+        words.append(f"it bottoms: the groove is {_mm(shallow, unit)} too shallow")
+        good = False
     if top > _NEAR_MM:
         words.append(
             f"it rides {_mm(top, unit)} proud of the groove: the groove is too narrow for it"

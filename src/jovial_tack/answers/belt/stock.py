@@ -35,7 +35,8 @@ def stock_for(build: Build, belt: BeltFigures, catalogue: Catalogue) -> tuple[St
                 break
     if not found:
         lengths = catalogue.lengths.get(profile.name, ())
-        found = [Stocked(profile.number(ribs, length), length) for length in lengths]
+        unit = build.display_units
+        found = [Stocked(profile.number(ribs, length, unit), length) for length in lengths]
     return tuple(
         sorted(found, key=lambda s: (s.effective_length_mm, s.price is None, s.price or 0.0))
     )

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
-from jovial_tack.catalogue import Catalogue
+from jovial_tack.catalogue import Catalogue, Limits
 from jovial_tack.core.belt.toothed import GROWTH_PER_K, ToothedDrive, belts_for
 from jovial_tack.core.value import Value
 
@@ -38,6 +38,15 @@ def judged(drive: ToothedDrive, off_mm: float, allowed: Allowed) -> tuple[str, .
             ("play", play, allowed.play_deg, "°"),
             ("end play", allowed.end_play_mm, allowed.most_end_play_mm, " mm"),
         )
+    )
+
+
+def usual_play(limits: Limits) -> str:
+    """The play at a camshaft that drives of the trade are set up with, and how side play is judged."""
+    low, high = limits.cam_play_low_deg, limits.cam_play_high_deg
+    return (
+        f"{low:g}° to {high:g}° of play at the cam is usual (rep.; own data changes it); side play of"
+        " the belt between its flanges is felt by hand: it must move freely, and not much more"
     )
 
 

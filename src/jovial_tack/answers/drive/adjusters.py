@@ -13,9 +13,12 @@ from jovial_tack.document import model as doc
 from jovial_tack.document.travel import notch_offset_deg
 
 
-def adjuster_of(drive: doc.Drive, layout: Layout, belt: BeltFigures) -> SpringArm | Locked:
+def adjuster_of(
+    drive: doc.Drive, layout: Layout, belt: BeltFigures, spring_factor: float = 1.0
+) -> SpringArm | Locked:
     """The drive's adjuster; a stretch belt keeps the tension its path gives it.
 
+    spring_factor: how many times as strong its spring is.
     Undecided drives stand as locked at no tension.
     """
     tensioner, length = drive.tensioner, drive.belt.effective_length_mm
@@ -39,8 +42,8 @@ def adjuster_of(drive: doc.Drive, layout: Layout, belt: BeltFigures) -> SpringAr
         arm_mm=tensioner.arm_mm,
         push=push,
         angle=radians(tensioner.angle_deg + turned),
-        torque_nm=tensioner.torque_nm,
-        rate_nm_per_rad=tensioner.rate_nm_per_deg / radians(1.0),
+        torque_nm=tensioner.torque_nm * spring_factor,
+        rate_nm_per_rad=tensioner.rate_nm_per_deg * spring_factor / radians(1.0),
         stops=ordered(tensioner.stops_deg),
         window=ordered(tensioner.window_deg or tensioner.stops_deg),
     )

@@ -6,23 +6,23 @@ kind, so that one place knows what is representative.
 
 from __future__ import annotations
 
-from collections.abc import Mapping
-from typing import Any
+from collections.abc import Mapping, Sequence
 
 import numpy as np
 
 from jovial_tack.answers.drive.adjusters import adjuster_of
-from jovial_tack.answers.drive.air import blower_load
 from jovial_tack.answers.drive.belt_figures import BeltFigures, belt_figures
 from jovial_tack.answers.drive.case import _SIGN, Case, runs_free
 from jovial_tack.answers.drive.duties import Currents, currents_of
+from jovial_tack.answers.drive.taking import Situation, Taken, situation_of, taken_by
 from jovial_tack.catalogue import Catalogue
 from jovial_tack.core.belt.lines import cord_radius
 from jovial_tack.core.drive.arm import Layout
-from jovial_tack.core.drive.loads import ConstantTorque, Load, NoLoad, PowerLaw, PowerTable
+from jovial_tack.core.drive.loads import Load, NoLoad
 from jovial_tack.core.drive.sliding import Slide, slide_to
 from jovial_tack.core.drive.solve import BeltDrive
 from jovial_tack.core.drive.train import CarriedLoad, order_drives
+from jovial_tack.core.value import replace
 from jovial_tack.document import model as doc
 from jovial_tack.document.travel import track_of
 
@@ -49,6 +49,7 @@ def assemble(build: doc.Build, catalogue: Catalogue) -> tuple[Case, ...]:
             turning.setdefault(pulley.shaft, (pulley_sign, speed * radii[driver] / radius))
     layouts = _laid_out(build, belts, placed)
     currents = _currents(build, placed, turning, catalogue)
+    situation = situation_of(build, catalogue)
     cases: dict[str, Case] = {}
     for name, _ in reversed(train.order):
         outer = {
@@ -56,8 +57,9 @@ def assemble(build: doc.Build, catalogue: Catalogue) -> tuple[Case, ...]:
             for shaft in {pulley.shaft for pulley in build.drive(name).pulleys}
         }
         cases[name] = _case(
-            build, name, catalogue, belts[name], placed[name], layouts[name], outer, currents
-        )
+            build, name, catalogue, belts[name], placed[name], layouts[name], outer, currents,
+            situation,
+        )  # fmt: skip
     for name in train.idle + train.looped:
         problem = "looped" if name in train.looped else "idle"
         cases[name] = _unsolvable(build, name, belts[name], problem)
@@ -126,6 +128,7 @@ def _case(
     laid_out: tuple[Layout, Slide | None],
     outer: Mapping[str, tuple[Case, ...]],
     currents: Mapping[str, Currents],
+    situation: Situation,
 ) -> Case:
     drive_model = build.drive(name)
     driver, signs, speed = placed
@@ -133,23 +136,29 @@ def _case(
     shafts = tuple(build.shaft(pulley.shaft) for pulley in pulleys)
     layout, slide = laid_out
     friction = [
-        (belt.friction_ribs if p.side == "ribs" else belt.friction_back) * p.friction_scale
+        (belt.friction_ribs if p.side == "ribs" else belt.friction_back)
+        * p.friction_scale
+        * situation.friction_factor
         for p in pulleys
     ]
     loads: list[Load] = []
+    known: list[Load] = []
+    guessed: list[str] = []
     for place, shaft in enumerate(shafts):
-        own = load_of(shaft, catalogue)
         ratio = speed * abs(layout.signed_radii[driver] / layout.signed_radii[place])
-        own = blower_load(build, shaft, float(ratio)) or own
-        if runs_free(pulleys[place], signs[place]):
-            own = NoLoad()
+        own = taken_by(build, shaft, float(ratio), catalogue, situation)
         free = runs_free(pulleys[place], signs[place])
-        beyond = () if place == driver or free else outer[shaft.id]
-        further = tuple(case.drive for case in beyond if case.drive is not None)
-        loads.append(CarriedLoad(own, further) if further else own)
+        if free or place == driver:
+            own = Taken(NoLoad(), NoLoad())
+        beyond = [] if place == driver or free else [c for c in outer[shaft.id] if c.drive]
+        if own.guessed:
+            guessed.append(shaft.id)
+        guessed += [name for case in beyond for name in case.guessed if name not in guessed]
+        loads.append(_carried(own.load, [case.drive for case in beyond]))
+        known.append(_carried(own.known, [case.known or case.drive for case in beyond]))
     solvable = BeltDrive(
         layout,
-        adjuster_of(drive_model, layout, belt),
+        adjuster_of(drive_model, layout, belt, situation.spring_factor),
         belt.stretching(drive_model.belt.effective_length_mm or 1.0),
         belt.mass_kg_per_m,
         np.array(friction),
@@ -163,12 +172,19 @@ def _case(
     charged = tuple(currents.items()) if any(s.kind == "alternator" for s in shafts) else ()
     key = (
         drive_model, shafts, build.engine, build.air, driver, signs, speed, stands, beyond_keys,
-        charged,
+        charged, situation,
     )  # fmt: skip
     return Case(
         drive_model, build.engine, pulleys, shafts, belt, driver, signs, solvable, None, key, slide,
-        currents,
+        currents, situation.label, tuple(guessed),
+        replace(solvable, loads=tuple(known)) if guessed else None,
     )  # fmt: skip
+
+
+def _carried(own: Load, further: Sequence[BeltDrive | None]) -> Load:
+    """A shaft's load with those of the belts it turns."""
+    beyond = tuple(drive for drive in further if drive is not None)
+    return CarriedLoad(own, beyond) if beyond else own
 
 
 def _currents(
@@ -194,22 +210,3 @@ def _unsolvable(build: doc.Build, name: str, belt: BeltFigures, problem: str) ->
     shafts = tuple(build.shaft(pulley.shaft) for pulley in pulleys)
     key = (drive, shafts, build.engine, problem)
     return Case(drive, build.engine, pulleys, shafts, belt, 0, (), None, problem, key)
-
-
-def load_of(shaft: doc.Shaft, catalogue: Catalogue) -> Load:
-    """The load of a shaft; the representative one of its kind where the build gives none."""
-    load: Any = shaft.load
-    if load is None or isinstance(load, doc.SuperchargerLoad):
-        typical = catalogue.kinds[shaft.kind].load
-        if typical is None:
-            return NoLoad()
-        if typical["type"] == "table":
-            return PowerTable(tuple(typical["rpm"]), tuple(typical["power_kw"]))
-        if typical["type"] == "power_law":
-            return PowerLaw(typical["torque_nm"], typical["at_rpm"], typical["exponent"])
-        return ConstantTorque(typical["torque_nm"])
-    if isinstance(load, doc.TableLoad):
-        return PowerTable(load.rpm, load.power_kw)
-    if isinstance(load, doc.PowerLawLoad):
-        return PowerLaw(load.torque_nm, load.at_rpm, load.exponent)
-    return ConstantTorque(load.torque_nm)

@@ -27,7 +27,9 @@ class Case(Value, frozen=True, eq=False):
     drive is None where the drive cannot be handed to the mechanics: nothing drives it, or it closes
     a loop (`problem` says which). order: pulleys on the route; shafts: the shaft of each; slide: where
     the belt puts the shaft of a locked drive that can be moved; currents: of all alternators of the
-    build, by their shafts.
+    build, by their shafts. situation: the load case, "" without one. guessed: shafts whose load, here
+    or on belts beyond, is only the usual one of its kind; known: the drive without what was guessed,
+    None where nothing was.
     """
 
     model: doc.Drive
@@ -42,6 +44,9 @@ class Case(Value, frozen=True, eq=False):
     key: tuple[Any, ...]
     slide: Slide | None = None
     currents: Mapping[str, Currents] = {}
+    situation: str = ""
+    guessed: tuple[str, ...] = ()
+    known: BeltDrive | None = None
 
     @property
     def arm(self) -> SpringArm | None:

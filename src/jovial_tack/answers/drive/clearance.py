@@ -6,8 +6,9 @@ from collections.abc import Callable, Iterable, Sequence
 
 import numpy as np
 
+from jovial_tack.answers.drive.assemble import assemble
 from jovial_tack.answers.drive.case import Case
-from jovial_tack.answers.drive.freedom import Freedom, freedom_of
+from jovial_tack.answers.drive.freedom import Freedom, freedom_of, standing_obstacles
 from jovial_tack.answers.drive.scene import NEAR_MM, Near, Scene, Thing, gaps_together, scene_of
 from jovial_tack.answers.drive.solved import Solved
 from jovial_tack.answers.results import ClearanceResult
@@ -17,7 +18,7 @@ from jovial_tack.core.drive.path import Path, faults
 from jovial_tack.core.lay_out.clearance import disc_gap
 from jovial_tack.core.lay_out.outlines import Outline, outline_gap
 from jovial_tack.core.value import replace
-from jovial_tack.document.model import Obstacle, SpringArmTensioner
+from jovial_tack.document.model import Build, Obstacle, SpringArmTensioner
 
 Ends = tuple[float, float]
 
@@ -34,11 +35,13 @@ def clearances(
     catalogue: Catalogue,
     *,
     live: bool,
+    window: bool = True,
 ) -> list[tuple[ClearanceResult, ...]]:
     """The least gaps of each drive to the obstacles at its depth that are near.
 
-    live: with the adjuster at rest only; otherwise over the window of an arm as well, and of the wrench
-    it is wound back with. A shaft that is moved and then bolted counts where it is bolted.
+    live: with the adjuster at rest only, and only where the gap would be drawn; otherwise over the
+    window of an arm as well (unless window is False), and of the wrench it is wound back with. A shaft
+    that is moved and then bolted counts where it is bolted.
     """
     if not obstacles:
         return [()] * len(states)
@@ -49,22 +52,24 @@ def clearances(
     }
     at_rest = dict(zip(scenes, gaps_together(list(scenes.values()), live=live), strict=True))
     return [
-        _least(solved, scenes[place][0], at_rest[place], live) if place in scenes else ()
+        _least(solved, scenes[place][0], at_rest[place], window=window and not live)
+        if place in scenes
+        else ()
         for place, solved in enumerate(states)
     ]
 
 
 def _least(
-    solved: Solved, scene: Scene, at_rest: list[Near], live: bool
+    solved: Solved, scene: Scene, at_rest: list[Near], *, window: bool
 ) -> tuple[ClearanceResult, ...]:
     found: list[tuple[Near, float | None]] = [(near, None) for near in at_rest + scene.bodies(None)]
     arm, freedom = solved.case.arm, scene.freedom
-    if arm is not None and freedom is not None and not live:
+    if arm is not None and freedom is not None and window:
         angles = np.linspace(*arm.window, _TRAVEL_LANES)
         for value, path in _lanes(freedom, angles, solved.drive.layout.driver_sign):
             found += [(near, value) for near in scene.gaps(path, value)]
     best: dict[tuple[str, bool], tuple[Near, float | None]] = {}
-    if not live:
+    if window:
         found += _wrench_gaps(solved, scene)
     for near, angle in found:
         key = near.thing.obstacle.id, near.of == "wrench"
@@ -155,6 +160,14 @@ def clear_travel(
             return None
     first, second = (_clear_until(start, end, clear) for end in freedom.ends)
     return first, second
+
+
+def usable_travel(build: Build, drive_id: str, catalogue: Catalogue) -> Ends | None:
+    """The stretch of a drive's travel that what is in the way leaves; None where nothing limits it."""
+    cases = assemble(build, catalogue)
+    stand = standing_obstacles(build, cases)
+    case = next(case for case in cases if case.model.id == drive_id)
+    return clear_travel(case, stand, catalogue) if stand and case.drive is not None else None
 
 
 def _middle_of_longest(grid: Float, clear: Callable[[float], bool]) -> float | None:

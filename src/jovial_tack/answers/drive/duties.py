@@ -10,19 +10,29 @@ from jovial_tack.catalogue import Catalogue
 from jovial_tack.core.value import Value
 from jovial_tack.document.model import Engine, OutputCurve, Shaft
 
-#: Current at idle and at cruise, A.
-Currents = tuple[float, float]
+#: What is asked at idle and at cruise, A; None where nothing is.
+Asked = tuple[float | None, float | None]
+
+
+class Currents(Value, frozen=True):
+    """What an alternator gives at idle and at cruise, A; bank: of its batteries, None: the car's."""
+
+    idle: float
+    cruise: float
+    bank: str | None = None
 
 
 class Shortfall(Value, frozen=True):
     """A duty that is not met: what is given and asked at an engine speed, in words; the speed the shaft
-    turns there and the least with which it would do, None if no speed does.
+    turns there and the least with which it would do, None if no speed does. usual: told from the output
+    curve usual for its kind, since it has none of its own.
     """
 
     words: str
     engine_rpm: float
     rpm: float
     needed_rpm: float | None
+    usual: bool = False
 
 
 def output_of(shaft: Shaft, catalogue: Catalogue) -> OutputCurve | None:
@@ -70,23 +80,37 @@ def currents_of(
         curve = output_of(shaft, catalogue) if shaft.kind == "alternator" else None
         if curve is not None and shaft.id in ratios:
             speeds = (engine.idle_rpm * ratios[shaft.id], engine.cruise_rpm * ratios[shaft.id])
-            found[shaft.id] = (current_at(curve, speeds[0]), current_at(curve, speeds[1]))
+            idle, cruise = (current_at(curve, speed) for speed in speeds)
+            found[shaft.id] = Currents(idle, cruise, shaft.bank)
     return found
 
 
-def others_than(shaft_id: str, currents: Mapping[str, Currents]) -> Currents:
-    """What all alternators but one give together at idle and at cruise, A."""
-    others = [given for name, given in currents.items() if name != shaft_id]
-    return sum(idle for idle, _ in others), sum(cruise for _, cruise in others)
+def others_than(shaft: Shaft, currents: Mapping[str, Currents]) -> tuple[float, float]:
+    """What the other alternators on the same batteries give together at idle and at cruise, A."""
+    others = [c for name, c in currents.items() if name != shaft.id and c.bank == shaft.bank]
+    return sum(c.idle for c in others), sum(c.cruise for c in others)
+
+
+def asked_of(shaft: Shaft, engine: Engine) -> Asked:
+    """The current that is asked of an alternator and those beside it, by its bank where it has one."""
+    if shaft.bank is None:
+        return engine.electrical_idle_a, engine.electrical_cruise_a
+    bank = engine.banks[shaft.bank]
+    return bank.idle_a, bank.cruise_a
 
 
 def shortfalls(
-    shaft: Shaft, engine: Engine, ratio: float, catalogue: Catalogue, others: Currents = (0.0, 0.0)
+    shaft: Shaft,
+    engine: Engine,
+    ratio: float,
+    catalogue: Catalogue,
+    others: tuple[float, float] = (0.0, 0.0),
 ) -> tuple[Shortfall, ...]:
     """The duties a shaft does not meet when it turns `ratio` times as fast as the crank.
 
     others: what the other alternators give at idle and at cruise, A; the current asked is met together.
     """
+    asked_idle, asked_cruise = asked_of(shaft, engine)
     found = []
     idle = engine.idle_rpm * ratio
     if shaft.min_rpm is not None and idle < shaft.min_rpm * (1 - 1e-9):
@@ -96,12 +120,14 @@ def shortfalls(
     if curve is None:
         return tuple(found)
     for word, speed, asked, more in (
-        ("idle", engine.idle_rpm, engine.electrical_idle_a, others[0]),
-        ("cruise", engine.cruise_rpm, engine.electrical_cruise_a, others[1]),
+        ("idle", engine.idle_rpm, asked_idle, others[0]),
+        ("cruise", engine.cruise_rpm, asked_cruise, others[1]),
     ):
         given = current_at(curve, speed * ratio)
         if asked is not None and given + more < asked * (1 - 1e-9):
             beside = f" beside {more:.0f} A of the others" if more else ""
-            words = f"gives {given:.0f} A at {word}{beside}, where {asked:.0f} A are asked"
-            found.append(Shortfall(words, speed, speed * ratio, speed_for(curve, asked - more)))
+            bank = "" if shaft.bank is None else f" of bank {shaft.bank}"
+            words = f"gives {given:.0f} A at {word}{beside}, where {asked:.0f} A are asked{bank}"
+            needed = speed_for(curve, asked - more)
+            found.append(Shortfall(words, speed, speed * ratio, needed, shaft.output is None))
     return tuple(found)

@@ -107,6 +107,8 @@ def _result_of(asked: _Asked, solved: Solved, near: tuple[ClearanceResult, ...])
         driver=case.model.route[case.driver],
         rest_path=solved.rest,
         arcs_used=_arcs_used(solved),
+        guessed=case.guessed,
+        situation=case.situation,
     )
 
 

@@ -35,7 +35,10 @@ from jovial_tack.document.model import Build, dump
 
 _MOST_TOLD = 3
 _GRAVITY: Mapping[Mark, int] = {"good": 0, "unknown": 0, "watch": 1, "stop": 2}
-_WEIGHT: Mapping[Level, int] = {"note": 0, "watch": 1, "stop": 2}
+_WEIGHT: Mapping[Level, int] = {"note": 0, "unknown": 1, "watch": 2, "stop": 3}
+
+#: What a change is looked for; what is not known yet is mended by typing what is missing.
+_ALARMS = ("watch", "stop")
 
 #: Findings that more tension mends, or less.
 _OF_TENSION = {SLIP, TOO_TIGHT, HUB_LOAD}
@@ -115,7 +118,7 @@ def mends_of(
     now = _Judged(build, started.results, catalogue)
     found: dict[Key, tuple[Mend, ...]] = {}
     for drive in started.results.drives:
-        wrong = [f for f in drive.findings if f.kind.verdict is not None and f.level != "note"]
+        wrong = [f for f in drive.findings if f.kind.verdict is not None and f.level in _ALARMS]
         if not wrong or build.drive(drive.id).tensioner is None:
             continue
         told = before.results.drive(drive.id) if _has(before.results, drive.id) else drive

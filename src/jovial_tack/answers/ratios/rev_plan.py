@@ -6,7 +6,7 @@ from collections.abc import Mapping
 from typing import Any
 
 from jovial_tack.answers.drive.assemble import assemble
-from jovial_tack.answers.drive.duties import Currents, others_than, shortfalls
+from jovial_tack.answers.drive.duties import Currents, asked_of, others_than, shortfalls
 from jovial_tack.answers.results import number
 from jovial_tack.catalogue import Catalogue
 from jovial_tack.core.value import Value
@@ -70,13 +70,14 @@ def rev_plan(build: Build, catalogue: Catalogue) -> tuple[PlannedShaft, ...]:
         most = shaft.max_rpm
         margin = None if most is None or top is None else most / top - 1.0
         driven = ratio is not None and shaft.kind != "crank"
-        others = others_than(shaft.id, currents)
+        given = currents.get(shaft.id)
+        others = others_than(shaft, currents)
         plan.append(
             PlannedShaft(
                 shaft.id, shaft.label, ratio, idle, cruise, top, most, margin, driven, shaft.min_rpm,
                 former.get(shaft.id) if driven else None,
-                currents.get(shaft.id),
-                (engine.electrical_idle_a, engine.electrical_cruise_a),
+                None if given is None else (given.idle, given.cruise),
+                asked_of(shaft, engine),
                 ()
                 if ratio is None or not driven
                 else tuple(s.words for s in shortfalls(shaft, engine, ratio, catalogue, others)),

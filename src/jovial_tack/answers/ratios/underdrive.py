@@ -89,6 +89,6 @@ def _too_slow(case: Case, catalogue: Catalogue) -> tuple[str, ...]:
             case.engine,
             float(case.drive.ratios[place]),
             catalogue,
-            others_than(shaft.id, case.currents),
+            others_than(shaft, case.currents),
         )
     )

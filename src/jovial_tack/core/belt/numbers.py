@@ -183,14 +183,16 @@ _TRADE_32NDS = {"SAE 0.380": 13, "SAE 0.440": 15, "SAE 0.500": 17}
 _TRADE_MM = {"SAE 0.380": 10.0, "SAE 0.440": 11.0, "SAE 0.500": 13.0}
 
 
-def number_of(profile: str, ribs: int, length_mm: float) -> str:
-    """The usual number of a belt by its figures: metric for ribbed belts, else by its own scheme.
+def number_of(profile: str, ribs: int, length_mm: float, unit: str = "mm") -> str:
+    """The usual number of a belt by its figures: of ribbed and automotive V-belts the metric one, or
+    with unit "in" the one in inches; of others that of their own scheme.
 
     length_mm on the line the scheme tells: effective (ribbed), outside (automotive V), inside
     (classical V), pitch (toothed, whose ribs are the width in mm).
     """
     if profile in _RIBBED:
-        return write_number(Reading("metric ribs", profile, ribs, length_mm, "effective"))
+        ribbed = Reading("metric ribs", profile, ribs, length_mm, "effective")
+        return _in_scheme_of(ribbed, unit)
     if profile in _PITCHES:
         return write_number(Reading("toothed", profile, None, length_mm, "pitch", float(ribs)))
     if profile in _TRADE_MM:
@@ -199,7 +201,14 @@ def number_of(profile: str, ribs: int, length_mm: float) -> str:
         single = Reading("inside inches", profile, None, length_mm, "inside")
     else:
         return f"{profile} {length_mm:.0f}"
-    return ("" if ribs == 1 else f"{ribs} x ") + write_number(single)
+    return ("" if ribs == 1 else f"{ribs} x ") + _in_scheme_of(single, unit)
+
+
+def _in_scheme_of(reading: Reading, unit: str) -> str:
+    """A belt's number as it is written where lengths are told in a unit, if there is such a scheme."""
+    others = elsewhere(reading) if unit == "in" else {}
+    inch = [number for scheme, number in others.items() if scheme.endswith("inches")]
+    return inch[0] if inch else write_number(reading)
 
 
 def v_profile(width_mm: float) -> str | None:

@@ -95,6 +95,34 @@ class PowerTable(Value, frozen=True):
         return self.rpm
 
 
+class Scaled(Value, frozen=True):
+    """So many times another load."""
+
+    load: Load
+    factor: float
+
+    def torque_nm(self, rpm: Float) -> Float:
+        """Torque, N·m, shape of rpm."""
+        return self.factor * self.load.torque_nm(rpm)
+
+    def corners_rpm(self) -> tuple[float, ...]:
+        """Those of the load."""
+        return self.load.corners_rpm()
+
+
+def electrical_load(
+    rpm: tuple[float, ...], current_a: tuple[float, ...], volts: float, efficiency: float
+) -> PowerTable:
+    """What a belt must bring to an alternator that gives all it can: P = I·U/η.
+
+    Below the first point it takes what friction is left there, by the table's own rule (METHOD 6).
+
+    >>> electrical_load((1500.0, 3000.0), (45.0, 90.0), 14.0, 0.6).power_kw
+    (1.05, 2.1)
+    """
+    return PowerTable(rpm, tuple(a * volts / efficiency / 1000.0 for a in current_a))
+
+
 def belt_speed(driver_rpm: Float, driver_cord_radius_mm: float) -> Float:
     """Speed of the cord line, m/s: ω·r of the driver. METHOD 6.
 

@@ -8,6 +8,7 @@ import numpy as np
 
 from jovial_tack.catalogue import Catalogue
 from jovial_tack.document.edits.changing import changed, with_drive, with_shaft
+from jovial_tack.document.edits.loads import without_loads_of
 from jovial_tack.document.edits.names import free_name
 from jovial_tack.document.edits.routes import take_off
 from jovial_tack.document.model import (
@@ -123,6 +124,7 @@ def duplicate_shaft(build: Build, shaft_id: str) -> tuple[Build, str]:
 
 def remove_shaft(build: Build, shaft_id: str) -> Build:
     """Take a shaft off the engine, its pulleys off their belts, and what hangs on it."""
+    build = without_loads_of(build, shaft_id)
     for drive in build.drives:
         for pulley in drive.pulleys:
             if pulley.shaft == shaft_id and any(d.id == drive.id for d in build.drives):

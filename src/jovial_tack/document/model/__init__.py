@@ -42,7 +42,8 @@ from jovial_tack.document.model.drive import (
     StretchTensioner,
     Tensioner,
 )
-from jovial_tack.document.model.engine import AirState, Engine, FillingCurve
+from jovial_tack.document.model.engine import AirState, Bank, Engine, FillingCurve
+from jovial_tack.document.model.load_case import CaseLoad, LoadCase
 from jovial_tack.document.model.logbook import Event, EventKind, Logbook
 from jovial_tack.document.model.making import make
 from jovial_tack.document.model.shaft import (
@@ -73,10 +74,12 @@ __all__ = [
     "Amount",
     "AmountOrZero",
     "AnyMount",
+    "Bank",
     "Belt",
     "BoltCircle",
     "Bracket",
     "Build",
+    "CaseLoad",
     "ConstantTorqueLoad",
     "Degrees",
     "DiameterMm",
@@ -90,6 +93,7 @@ __all__ = [
     "Fixing",
     "HolesMount",
     "KnownPoint",
+    "LoadCase",
     "LockedTensioner",
     "Logbook",
     "Mm",

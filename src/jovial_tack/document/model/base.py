@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from typing import Annotated, Any, Literal, TypeVar
 
 import msgspec
@@ -63,6 +64,11 @@ class Part(msgspec.Struct, frozen=True, dict=True):
 _NOTHING = FrozenDict()
 
 
+def seal(part: Part, name: str) -> None:
+    """Make a field that holds names with values unchangeable; for a part that is being made."""
+    msgspec.structs.force_setattr(part, name, FrozenDict(getattr(part, name)))
+
+
 def replaced(part: P, **changes: Any) -> P:
     """A copy with some fields changed, unchecked: for values that come out of checked ones."""
     copy = msgspec.structs.replace(part, **changes)
@@ -88,6 +94,8 @@ def _plain(value: Any) -> Any:
         return dump(value)
     if isinstance(value, tuple):
         return [_plain(item) for item in value]
+    if isinstance(value, Mapping):
+        return {key: _plain(item) for key, item in value.items()}
     return value
 
 

@@ -10,6 +10,7 @@ from jovial_tack.document.model.around import Bracket, Obstacle, PinnedNote, She
 from jovial_tack.document.model.base import Name, Part, fault, unique
 from jovial_tack.document.model.drive import Drive
 from jovial_tack.document.model.engine import AirState, Engine
+from jovial_tack.document.model.load_case import LoadCase
 from jovial_tack.document.model.logbook import Logbook
 from jovial_tack.document.model.shaft import Shaft
 
@@ -18,7 +19,10 @@ VERSION = 1
 
 
 class Build(Part, frozen=True, kw_only=True):
-    """One engine with its shafts and drives, and what is in their way."""
+    """One engine with its shafts and drives, and what is in their way.
+
+    load_case: the one that is looked at, of load_cases or of the catalogue; absent: loads as they are.
+    """
 
     format: Literal["jovial-tack/build"] = "jovial-tack/build"
     version: Annotated[int, Meta(ge=1)] = VERSION
@@ -37,6 +41,8 @@ class Build(Part, frozen=True, kw_only=True):
     pinned_notes: tuple[PinnedNote, ...] = ()
     variants: Annotated[tuple[Variant, ...], Meta(max_length=12)] = ()
     logbook: Logbook = Logbook()
+    load_cases: Annotated[tuple[LoadCase, ...], Meta(max_length=100)] = ()
+    load_case: Name | None = None
 
     def obstacle(self, obstacle_id: str) -> Obstacle:
         """The obstacle of that id; KeyError if there is none."""
@@ -103,6 +109,7 @@ class Build(Part, frozen=True, kw_only=True):
                     raise fault(f"brackets[{k}].shafts", f"shafts of the build, not “{name}”")
         unique([variant.name for variant in self.variants], "variants", "name")
         unique([drive.label.casefold() for drive in self.drives], "drives", "name")
+        self._check_loads(shafts)
         cranks = [place for place, shaft in enumerate(self.shafts) if shaft.kind == "crank"]
         if len(cranks) > 1:
             raise fault(f"shafts[{cranks[1]}].kind", "one crank in a build, not two")
@@ -118,6 +125,20 @@ class Build(Part, frozen=True, kw_only=True):
                 raise fault(
                     f"obstacles[{o}].moves_with",
                     f"one of the build's shafts, not “{obstacle.moves_with}”",
+                )
+
+    def _check_loads(self, shafts: set[str]) -> None:
+        """Refuse a load case of a shaft, or an alternator on a bank, that is not there."""
+        unique([case.id for case in self.load_cases], "load_cases", "id")
+        for k, case in enumerate(self.load_cases):
+            for name in case.loads:
+                if name not in shafts:
+                    raise fault(f"load_cases[{k}].loads", f"shafts of the build, not “{name}”")
+        for k, shaft in enumerate(self.shafts):
+            if shaft.bank is not None and shaft.bank not in self.engine.banks:
+                known = ", ".join(self.engine.banks) or "none is there"
+                raise fault(
+                    f"shafts[{k}].bank", f"one of the engine's banks ({known}), not “{shaft.bank}”"
                 )
 
 

@@ -2,11 +2,21 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from typing import Annotated, Literal
 
 from msgspec import Meta
 
-from jovial_tack.document.model.base import Amount, AmountOrZero, Part, Rotation, Rpm, fault
+from jovial_tack.document.model.base import (
+    Amount,
+    AmountOrZero,
+    Name,
+    Part,
+    Rotation,
+    Rpm,
+    fault,
+    seal,
+)
 
 
 class AirState(Part, frozen=True, kw_only=True):
@@ -29,10 +39,18 @@ class FillingCurve(Part, frozen=True, kw_only=True):
             raise fault("rpm", "speeds in rising order")
 
 
+class Bank(Part, frozen=True, kw_only=True):
+    """A bank of batteries: what is asked of the alternators on it at idle and at cruise, A."""
+
+    idle_a: AmountOrZero | None = None
+    cruise_a: AmountOrZero | None = None
+
+
 class Engine(Part, frozen=True, kw_only=True):
     """The engine; crank_rotation as seen from in front of its accessory end.
 
-    electrical_…_a: what the car asks of its alternator at idle and at cruise.
+    electrical_…_a: what the car asks of its alternators at idle and at cruise; banks: what banks of
+    batteries of their own ask, by their names, of the alternators that are on them.
     """
 
     name: str = ""
@@ -46,7 +64,9 @@ class Engine(Part, frozen=True, kw_only=True):
     volumetric_efficiency: Annotated[float, Meta(gt=0, le=3)] | FillingCurve = 0.9
     electrical_idle_a: AmountOrZero | None = None
     electrical_cruise_a: AmountOrZero | None = None
+    banks: Mapping[Name, Bank] = {}
 
     def __post_init__(self) -> None:
+        seal(self, "banks")
         if not self.idle_rpm <= self.cruise_rpm <= self.redline_rpm:
             raise fault("redline_rpm", "idle, cruise and redline speed in rising order")

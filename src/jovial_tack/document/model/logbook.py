@@ -37,7 +37,9 @@ class Event(Part, frozen=True, kw_only=True):
 
     at: the day, as typed. drive: may be gone by now. Of a reading: the way it was taken, what was read
     (mm, or teeth), the thickness of tape or string, one standard deviation. Of a belt tried: its number
-    and effective length, where the adjuster came to stand, and what came of it.
+    and effective length, where the adjuster came to stand, and what came of it. Of a tension check: the
+    span that was pushed (the pulley it leaves), push, play and the tension that means. Of a run: the
+    name and checksum of its log, and the onset of slip that was found in it.
     """
 
     id: Name
@@ -57,6 +59,13 @@ class Event(Part, frozen=True, kw_only=True):
     travel_share: Annotated[float, Meta(ge=0, le=1)] | None = None
     verdict: Literal["fits", "long", "short", "off"] | None = None
     why: str = ""
+    span: Name | None = None
+    push_n: AmountOrZero | None = None
+    play_mm: AmountOrZero | None = None
+    tension_n: AmountOrZero | None = None
+    log: str = ""
+    sha256: Annotated[str, Meta(pattern="^([0-9a-f]{64})?$")] = ""
+    onset_rpm: AmountOrZero | None = None
     cost: AmountOrZero | None = None
     currency: str = ""
 

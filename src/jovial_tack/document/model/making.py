@@ -34,7 +34,9 @@ _LENGTH = re.compile(
     r"Expected `(?P<kind>array|str)(?: \| \w+)*` of length (?P<sign>[<>]=?)? ?(?P<n>\d+)"
 )
 _KIND = re.compile(r"Expected `(?P<kinds>[^`]+)`")
-_STEP = re.compile(r"\.(\w+)|\[(\d+)\]")
+_STEP = re.compile(r"\.(\w+)|\[(\d+|\.\.\.)\]")
+#: How the library writes the place of a value that stands under a name of the file's own.
+_UNDER_A_NAME = "[...]"
 
 
 def make(kind: type[P], data: Mapping[str, Any]) -> P:
@@ -66,6 +68,10 @@ def _remember(part: Part, data: Mapping[str, Any]) -> None:
             for item, source in zip(value, of, strict=True):
                 if isinstance(item, Part) and item is not source:
                     _remember(item, source)
+        elif isinstance(value, Mapping):
+            for key, item in value.items():
+                if isinstance(item, Part) and item is not of[key]:
+                    _remember(item, of[key])
 
 
 def _refusal(error: msgspec.ValidationError, kind: type[Part], data: Any) -> BuildFileError:
@@ -73,6 +79,40 @@ def _refusal(error: msgspec.ValidationError, kind: type[Part], data: Any) -> Bui
     found = _AT.fullmatch(str(error))
     assert found is not None
     what, path = found["what"], (found["path"] or "").removeprefix(".")
+    if _UNDER_A_NAME not in path:
+        return _told(error, what, path, kind, data)
+    before, _, _ = path.partition(_UNDER_A_NAME)
+    name = _name_refused(kind, data, before)
+    refusal = _told(error, what, path, kind, _with_only(data, _STEP.findall(f".{before}"), name))
+    before, _, after = refusal.path.partition(_UNDER_A_NAME)
+    return BuildFileError(f"{_joined(before, name)}{after}", refusal.expected)
+
+
+def _name_refused(kind: type[Part], data: Any, path: str) -> str:
+    """Under which of the names at a key path the value is that is refused."""
+    named = _value_at(data, path)
+    for name in list(named)[:-1]:
+        try:
+            msgspec.convert(_with_only(data, _STEP.findall(f".{path}"), name), kind, strict=True)
+        except msgspec.ValidationError as error:
+            if path in str(error):
+                return str(name)
+    return str(list(named)[-1])
+
+
+def _with_only(data: Any, steps: list[tuple[str, str]], name: str) -> Any:
+    """The data with but one of the names that stand at the end of some steps."""
+    if not steps:
+        return {name: data[name]}
+    (key, place), *rest = steps
+    if place:
+        here = int(place)
+        return (*data[:here], _with_only(data[here], rest, name), *data[here + 1 :])
+    return {**data, key: _with_only(data[key], rest, name)}
+
+
+def _told(error: Exception, what: str, path: str, kind: type[Part], data: Any) -> BuildFileError:
+    """The refusal at the path the library gives."""
     cause = error.__cause__
     if isinstance(cause, FaultError):
         return BuildFileError(_joined(path, cause.where), cause.expected)
@@ -123,7 +163,9 @@ def _joined(path: str, key: str) -> str:
 def _value_at(data: Any, path: str) -> Any:
     """The value that stands at a key path."""
     for key, place in _STEP.findall(f".{path}"):
-        if place:
+        if place == "...":
+            data = next(iter(data.values()), None)
+        elif place:
             data = data[int(place)]
         elif key:
             data = data.get(key) if isinstance(data, Mapping) else getattr(data, key, None)
@@ -151,6 +193,8 @@ def _inner(inspect: Any, found: Any, *, in_list: bool) -> list[Any]:
         return [found.type]
     if in_list and isinstance(found, inspect.VarTupleType):
         return [found.item_type]
+    if in_list and isinstance(found, inspect.DictType):
+        return [found.value_type]
     return [found]
 
 

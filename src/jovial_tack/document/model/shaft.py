@@ -141,10 +141,15 @@ ShaftLoad = TableLoad | ConstantTorqueLoad | PowerLawLoad | SuperchargerLoad
 
 
 class OutputCurve(Part, frozen=True, kw_only=True):
-    """Current of an alternator against its own speed, linear between points; none below the first."""
+    """Current of an alternator against its own speed, linear between points; none below the first.
+
+    volts, efficiency: what its belt load follows from; absent, those usual for its kind.
+    """
 
     rpm: Annotated[tuple[Annotated[float, Meta(ge=0, le=1e6)], ...], Meta(min_length=2)]
     current_a: tuple[AmountOrZero, ...]
+    volts: Annotated[float, Meta(gt=0, le=1000)] | None = None
+    efficiency: Efficiency | None = None
 
     def __post_init__(self) -> None:
         if len(self.rpm) != len(self.current_a):
@@ -159,8 +164,8 @@ class OutputCurve(Part, frozen=True, kw_only=True):
 class Shaft(Part, frozen=True, kw_only=True):
     """A shaft seen from the front; several pulleys may sit on it.
 
-    min_rpm: the least speed at which it is of use, wanted at idle; output: what an alternator gives;
-    end_play_…: as measured, and the most allowed.
+    min_rpm: the least speed at which it is of use, wanted at idle; output: what an alternator gives,
+    bank: the bank of batteries it is on; end_play_…: as measured, and the most allowed.
     face_mm: z of the face a pulley is mounted against; nose_…: what a pulley must fit; bearing_mm: z of
     its foremost bearing; part: what is on it from the shelf.
     """
@@ -175,6 +180,7 @@ class Shaft(Part, frozen=True, kw_only=True):
     max_rpm: Rpm | None = None
     min_rpm: Rpm | None = None
     output: OutputCurve | None = None
+    bank: Name | None = None
     end_play_mm: Annotated[float, Meta(ge=0, le=50)] | None = None
     end_play_limit_mm: Annotated[float, Meta(ge=0, le=50)] | None = None
     needs_rotation: Literal["either", "cw", "ccw"] | None = None

@@ -9,9 +9,10 @@ from jovial_tack.answers.drive.assemble import assemble
 from jovial_tack.document.model import StretchTensioner
 from jovial_tack.ui.belt.along_window import BeltsAlongWindow
 from jovial_tack.ui.belt.feeling import FeelPage
-from jovial_tack.ui.belt.measuring import MeasurePage, SeenPage
+from jovial_tack.ui.belt.measuring import MeasurePage
 from jovial_tack.ui.belt.page import Page
 from jovial_tack.ui.belt.seats import SeatsPage
+from jovial_tack.ui.belt.seeing import SeenPage
 from jovial_tack.ui.belt.stock import StockPage
 from jovial_tack.ui.belt.tables import NumberPage, ToothedPage
 from jovial_tack.ui.session import Session

@@ -2,14 +2,18 @@
 
 from __future__ import annotations
 
+from datetime import date
+
 from PyQt6.QtWidgets import QComboBox, QSizePolicy
 
 from jovial_tack.answers.belt.feel import Felt, from_feel, longest_span
 from jovial_tack.answers.results import ArmResult, DriveResult
 from jovial_tack.core.errors import GeometryError
 from jovial_tack.core.units import FORCE, LENGTH
+from jovial_tack.document.edits.logbook import add_event
 from jovial_tack.document.model import Build
 from jovial_tack.ui.belt.along_window import BeltsAlongWindow
+from jovial_tack.ui.belt.kept import Kept
 from jovial_tack.ui.belt.page import Page
 from jovial_tack.ui.session import Session
 
@@ -32,10 +36,29 @@ class FeelPage(Page):
         self.play = self.add_field("Play", "How far the middle gave", LENGTH, 5.0)
         self.push = self.add_field("Push", "Force of the push", FORCE, 30.0, 1)
         self._shown_for: tuple[str, tuple[str, ...]] | None = None
+        self.kept = Kept(session, "tension_check", "Keep this check")
+        self.kept.wanted.connect(self.keep)
+        self.kept.changed.connect(self.refresh)
+        self.column.insertWidget(2, self.kept)
+
+    def keep(self) -> None:
+        """Enter the push in the logbook, with today's date: one step to undo."""
+        session, felt = self._session, self.found
+        if session.is_read_only or felt is None:
+            return
+        build, _ = add_event(
+            session.build, "tension_check", date.today().isoformat(), drive=self._along.drive,
+            span=felt.span, push_n=round(felt.push_n, 2), play_mm=round(felt.play_mm, 3),
+            tension_n=round(felt.tension_n, 1),
+        )  # fmt: skip
+        session.edit("keep a tension check", build)
+        self.refresh()
 
     def refresh(self) -> None:
         """Tell the tension for the drive of the shop."""
         build, drive = self._session.build, self._along.drive
+        self.found = None
+        self.kept.show_of(drive)
         if drive not in [d.id for d in build.drives] or self._session.is_read_only:
             self.tell_not("there is no belt drive to feel")
             return
@@ -60,6 +83,7 @@ class FeelPage(Page):
             self.tell_not(str(error))
             return
         self.show_text(*self.found.lines(build.display_units), caution=_CAUTION)
+        self.kept.button.show()
 
     def _offer_spans(self, build: Build, result: DriveResult) -> None:
         """Every span, the longest first looked at: it is felt best."""

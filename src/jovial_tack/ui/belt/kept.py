@@ -8,7 +8,7 @@ from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
 from jovial_tack.answers.belt.measured import WAYS
-from jovial_tack.core.units import format_length
+from jovial_tack.core.units import FORCE, format_length, written_in
 from jovial_tack.document.edits.logbook import events_of, remove_event
 from jovial_tack.document.model import Event, EventKind
 from jovial_tack.ui.session import Session
@@ -80,9 +80,22 @@ def in_words(event: Event, unit: str) -> str:
             parts.append(f"{100 * event.travel_share:.0f} % along")
         parts += [_RESULTS[event.verdict]] if event.verdict else []
         return f"{event.at}: {', '.join(parts)}"
+    if event.kind == "tension_check":
+        return f"{event.at}: {_pushed(event, unit)}"
     name = next((words for way, (words, _, _) in WAYS.items() if way == event.way), event.way)
     what = "" if event.value_mm is None else format_length(event.value_mm, unit)
     if event.teeth is not None:
         what = f"{event.teeth} teeth"
     known = "" if event.sd_mm is None else f" ±{format_length(2 * event.sd_mm, unit)}"
     return f"{event.at}: {what}{known}, {name}"
+
+
+def _pushed(event: Event, unit: str) -> str:
+    """A tension check in words."""
+    parts = []
+    if event.push_n is not None and event.play_mm is not None:
+        push, play = written_in(event.push_n, FORCE, unit, 1), format_length(event.play_mm, unit)
+        parts.append(f"{play} of play under {push}")
+    if event.tension_n is not None:
+        parts.append(f"{written_in(event.tension_n, FORCE, unit)} at rest")
+    return ", ".join(parts)

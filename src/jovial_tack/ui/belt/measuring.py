@@ -1,4 +1,4 @@
-"""Pages of the belt bench: from a measurement to a belt, from the adjuster seen to what it means."""
+"""The page of the belt bench that leads from a measurement to a belt."""
 
 from __future__ import annotations
 
@@ -9,7 +9,6 @@ from typing import cast
 from PyQt6.QtGui import QHideEvent
 from PyQt6.QtWidgets import QComboBox, QSizePolicy
 
-from jovial_tack.answers.belt.as_seen import as_fitted, seen_verdict
 from jovial_tack.answers.belt.counter import asked_for
 from jovial_tack.answers.belt.measured import (
     WAYS,
@@ -20,7 +19,6 @@ from jovial_tack.answers.belt.measured import (
     reading_path,
 )
 from jovial_tack.answers.drive.assemble import assemble
-from jovial_tack.answers.results import ArmResult, FixedResult
 from jovial_tack.core.errors import GeometryError
 from jovial_tack.core.units import ANGLE, LENGTH, PERCENT, RATIO, format_length
 from jovial_tack.document.edits.logbook import add_event
@@ -203,80 +201,3 @@ class MeasurePage(Page):
         )  # fmt: skip
         session.edit("keep a reading", build)
         self.refresh()
-
-
-class SeenPage(Page):
-    """The belt, or the survey, that an arm or a shaft seen somewhere implies."""
-
-    name = "As seen"
-
-    def __init__(self, session: Session, along: BeltsAlongWindow) -> None:
-        super().__init__(session, along)
-        self.arm = self.add_field("Arm seen at", "Angle the arm is seen at", ANGLE, 0.0)
-        self.share = self.add_field("Seen at", "Share of its travel it is seen at", PERCENT, 50.0)
-        self._shown_for = ""
-        self.kept = Kept(session, "belt_tried", "Keep as tried: this belt, seen there")
-        self.kept.wanted.connect(self.keep)
-        self.kept.changed.connect(self.refresh)
-        self.column.insertWidget(1, self.kept)
-
-    def keep(self) -> None:
-        """Enter the fitted belt as tried, with where the adjuster came to stand: one step to undo."""
-        session, drive = self._session, self._along.drive
-        model = session.build.drive(drive)
-        sprung = isinstance(model.tensioner, SpringArmTensioner)
-        assert model.tensioner is not None
-        length = model.belt.effective_length_mm
-        if session.is_read_only or length is None:
-            return
-        profile = session.catalogue.profiles[model.belt.profile]
-        share = None if self.share.value is None else min(max(self.share.value / 100, 0.0), 1.0)
-        build, _ = add_event(
-            session.build, "belt_tried", date.today().isoformat(), drive=drive,
-            number=profile.number(model.belt.ribs, length), effective_length_mm=length,
-            construction=model.belt.construction, arm_angle_deg=self.arm.value if sprung else None,
-            travel_share=None if sprung else share,
-            verdict=seen_verdict(model.tensioner, self.arm.value),
-        )  # fmt: skip
-        session.edit("keep a belt as tried", build)
-        self.refresh()
-
-    def refresh(self) -> None:
-        """Explain where the adjuster is seen."""
-        build, drive = self._session.build, self._along.drive
-        self.kept.show_of(drive)
-        if drive not in [d.id for d in build.drives] or self._session.is_read_only:
-            self.tell_not("there is no belt drive to look at")
-            return
-        tensioner, result = (
-            build.drive(drive).tensioner,
-            self._session.results.drive(drive).tensioner,
-        )
-        sprung = isinstance(tensioner, SpringArmTensioner)
-        if self._shown_for != drive:
-            self._shown_for = drive
-            if isinstance(result, ArmResult) and result.arm_angle_deg is not None:
-                self.arm.show_value(round(result.arm_angle_deg, 1), "°")
-            if isinstance(result, FixedResult) and result.travel is not None:
-                self.share.show_value(round(100 * result.travel.travel_fraction, 1), "%")
-        self.show_line(self.arm, shown=sprung)
-        self.show_line(self.share, shown=isinstance(tensioner, LockedTensioner))
-        share = None if self.share.value is None else self.share.value / 100
-        try:
-            found = as_fitted(
-                build, drive, self._session.catalogue,
-                arm_deg=self.arm.value if sprung else None, share=None if sprung else share,
-            )  # fmt: skip
-        except GeometryError as error:
-            self.tell_not(str(error))
-            return
-        unit = build.display_units
-        way = "longer" if found.off_mm > 0 else "shorter"
-        message = (
-            f"With the adjuster there the belt seems {format_length(found.implied_mm, unit)} effective,"
-            f" {format_length(abs(found.off_mm), unit)} {way} than the one in the build; uncertain by"
-            f" {format_length(found.sigma_mm, unit)}."
-        )
-        causes = [f"• {cause[:1].upper()}{cause[1:]}." for cause in found.causes]
-        self.show_text(message, "", *causes)
-        self.kept.button.show()

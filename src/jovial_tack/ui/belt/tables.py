@@ -22,6 +22,7 @@ from jovial_tack.answers.belt.toothed import (
     stiffness_of,
     toothed_json,
     toothed_table,
+    usual_play,
 )
 from jovial_tack.catalogue import Profile
 from jovial_tack.core.belt.numbers import read_number, why_not
@@ -183,6 +184,7 @@ class ToothedPage(Page):
     def __init__(self, session: Session, along: BeltsAlongWindow) -> None:
         super().__init__(session, along)
         self.fields: dict[str, QuantityField] = {}
+        most = session.catalogue.limits.cam_play_high_deg
         for key, word, spoken, quantity, value, digits in (
             ("pitch", "Pitch", "Tooth pitch", LENGTH, 8.0, 2),
             ("driver", "Driver teeth", "Teeth of the driver", RATIO, 22.0, 0),
@@ -191,7 +193,7 @@ class ToothedPage(Page):
             ("width", "Belt width", "Width of the belt", LENGTH, 30.0, 1),
             ("closer", "Centres closer by", "Line bore, or wear", LENGTH, 0.0, 2),
             ("clearance", "Tooth clearance", "Clearance of the teeth", LENGTH, 0.0, 2),
-            ("allowed", "Play allowed, °", "Play allowed at the driven pulley", RATIO, 1.0, 2),
+            ("allowed", "Play allowed, °", "Play allowed at the driven pulley", RATIO, most, 2),
             ("end_play", "End play", "End play of the shaft, measured", LENGTH, 0.15, 2),
             ("end_allowed", "End play allowed", "Most end play allowed", LENGTH, 0.3, 2),
         ):
@@ -216,6 +218,8 @@ class ToothedPage(Page):
         lines = [f"{line[:1].upper()}{line[1:]}." for line in toothed_table(values).splitlines()]
         allowed = Allowed(*(self._value(key) for key in _ALLOWED))
         lines += [f"{line[:1].upper()}{line[1:]}." for line in judged(drive, closer, allowed)]
+        usual = usual_play(self._session.catalogue.limits)
+        lines.append(f"{usual[:1].upper()}{usual[1:]}.")
         others = other_belts(drive)
         if others:
             lines.append(f"Over- and undersize belts: {', '.join(others)}.")

@@ -94,6 +94,15 @@ class Card(QWidget):
         """Paint in another theme; what is being typed stays."""
         self.findings.set_theme(theme)
 
+    def ask_for(self, name: str) -> None:
+        """Begin to type in a line of what is selected, over what stands there."""
+        self.refresh()
+        row = self._rows.get(name)
+        field = None if row is None or isinstance(row, ChoiceRow) else row.field
+        if field is not None:
+            field.setFocus()
+            field.selectAll()
+
     def refresh(self) -> None:
         """Show what is selected as it now is; rows are kept while the kind of thing is the same."""
         session = self._session
@@ -199,6 +208,8 @@ class Card(QWidget):
         if act.then is not None:
             self._session.select(act.then(self._session.build))
         self.refresh()
+        if act.asks:
+            self.ask_for(act.asks)
         if QApplication.focusWidget() is None and self._acts.buttons:
             self._acts.buttons[0].setFocus()  # the button pressed has gone with what it was for
 

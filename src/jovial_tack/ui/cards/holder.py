@@ -36,6 +36,7 @@ class CardHolder(QFrame):
             session.settled, session.readings_changed,
         ):  # fmt: skip
             changed.connect(self._refresh)
+        session.asked.connect(self.card.ask_for)
         session.rpm_changed.connect(Soon(self._refresh, self))
 
     def _refresh(self) -> None:

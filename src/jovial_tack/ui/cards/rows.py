@@ -17,7 +17,6 @@ from PyQt6.QtWidgets import (
 )
 
 from jovial_tack.answers.results import Finding, Mend
-from jovial_tack.answers.verdicts import Mark
 from jovial_tack.sheets import Choice, Figure, Shown, Words
 from jovial_tack.ui.widgets.elided import ElidedButton, ElidedChoice
 from jovial_tack.ui.widgets.fields import QuantityField, TextField
@@ -211,7 +210,6 @@ class FindingList(QWidget):
 
     def show_findings(self, findings: Sequence[Finding]) -> None:
         """Show findings."""
-        states: dict[str, Mark] = {"stop": "stop", "watch": "watch", "note": "unknown"}
         while len(self._rows) < len(findings):
             self._rows.append(self._new_row())
         self._mends = [next(iter(finding.mends), None) for finding in findings]
@@ -220,7 +218,8 @@ class FindingList(QWidget):
             if place >= len(findings):
                 continue
             message, mend = findings[place].message, self._mends[place]
-            mark.show_state(states[findings[place].level])
+            level = findings[place].level
+            mark.show_state("unknown" if level == "note" else level)
             if mend is not None:  # told by its button
                 message = message.partition("; ")[0]
                 words, whole = (said[:1].upper() + said[1:] for said in (mend.words, mend.sentence))

@@ -9,14 +9,26 @@ from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QBrush, QPainter, QPainterPath, QPainterPathStroker, QPen
 from PyQt6.QtWidgets import QGraphicsItem, QGraphicsPathItem, QStyleOptionGraphicsItem, QWidget
 
-from jovial_tack.drawing.shapes import Arc, BeltLoop, Circle, Cross, Label, Line, Point, Role, Shape
+from jovial_tack.answers.verdicts import Mark
+from jovial_tack.drawing.shapes import (
+    ARC_STATES,
+    Arc,
+    BeltLoop,
+    Circle,
+    Cross,
+    Label,
+    Line,
+    Point,
+    Role,
+    Shape,
+)
 from jovial_tack.ui.front_view.scene import scene_point
 from jovial_tack.ui.front_view.words import LabelItem
-from jovial_tack.ui.widgets.theme import Theme
+from jovial_tack.ui.widgets.theme import MARK_COLORS, Theme
 
 _GRAB_MM = 5.0
 _ARC_RIM_MM = 4.0
-_ARC_RIMS = {"good": 0.0, "watch": 2.0, "stop": 3.0}
+_ARC_RIMS: dict[Mark, float] = {"good": 0.0, "unknown": 0.0, "watch": 2.0, "stop": 3.0}
 _MOSTLY_STILL = ("pulley", "obstacle")
 _TEXTURES = {
     "arc_watch": Qt.BrushStyle.BDiagPattern,
@@ -260,8 +272,9 @@ def _look(
 
 def _used_arc_pen(role: Role, width: float, t: Theme) -> QPen:
     """The arc used in its state's colour; wider the graver it is."""
-    name = role.removeprefix("arc_")
-    pen = QPen(t.color(name), width * (0.6 if name == "good" else 1.0) + _ARC_RIMS[name])
+    mark = ARC_STATES[role]
+    narrow = 1.0 if mark in ("watch", "stop") else 0.6
+    pen = QPen(t.color(MARK_COLORS[mark]), width * narrow + _ARC_RIMS[mark])
     pen.setCapStyle(Qt.PenCapStyle.FlatCap)
     return pen
 

@@ -287,6 +287,7 @@ class FrontView(ShownView):
             build, name = add_obstacle(session.build, session.catalogue, outline=outline)
             session.edit("trace an outline", build)
             session.select(("obstacle", name))
+            session.asked.emit("Name")
 
     def put_tools_away(self) -> None:
         """Neither measure nor trace."""

@@ -17,14 +17,14 @@ from PyQt6.QtWidgets import QWidget
 
 from jovial_tack.core.units import FORCE
 from jovial_tack.drawing.ribbon import Block, Ribbon, ribbon
+from jovial_tack.drawing.shapes import ARC_STATES
 from jovial_tack.ui.session import Session, Target
 from jovial_tack.ui.widgets.framed_view import BeltView
-from jovial_tack.ui.widgets.theme import Theme, figures, words
+from jovial_tack.ui.widgets.theme import MARK_COLORS, Theme, figures, words
 
 _LEFT, _RIGHT, _TOP = 58.0, 18.0, 30.0
 _BLOCK_TOP, _BLOCK_HEIGHT = 118.0, 18.0
 _TEXTURES = {
-    "arc_good": Qt.BrushStyle.SolidPattern,
     "arc_watch": Qt.BrushStyle.BDiagPattern,
     "arc_stop": Qt.BrushStyle.DiagCrossPattern,
 }
@@ -199,10 +199,10 @@ class BeltRibbon(BeltView):
         painter.drawRect(box)
         used = QRectF(box)
         used.setLeft(self._x(block.used_from))
-        color = t.color(block.role.removeprefix("arc_"))
+        color = t.color(MARK_COLORS[ARC_STATES[block.role]])
         painter.setBrush(color)
         painter.drawRect(used)
-        if block.role != "arc_good":
+        if block.role in _TEXTURES:
             painter.setBrush(QBrush(t.color("paper"), _TEXTURES[block.role]))
             painter.drawRect(used)
         painter.setBrush(Qt.BrushStyle.NoBrush)

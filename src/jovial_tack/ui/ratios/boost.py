@@ -71,9 +71,13 @@ class BoostCard(SideCard):
         self.message = heading("badfigure")
         self.message.hide()
         self._page = ComparisonPage()
+        self.working = heading("faded")
+        self.working.setText("Trying pulleys …")
+        self.working.hide()
         self.column.addLayout(wish)
         self.column.addLayout(ways)
         self.column.addWidget(self.message)
+        self.column.addWidget(self.working)
         self.column.addWidget(self._page, 1)
 
     def set_theme(self, theme: Theme) -> None:
@@ -113,19 +117,29 @@ class BoostCard(SideCard):
         build, catalogue = session.build, session.catalogue
         self.boost.setEnabled(self.for_boost.isChecked())
         if self.at_hand.isChecked() and rpm is not None and rpm > 0:
-            self._worker.submit(lambda: pulleys_at_hand(build, catalogue, rpm))
+            self._work(lambda: pulleys_at_hand(build, catalogue, rpm))
             return
         if kpa is None or rpm is None or kpa <= 0 or rpm <= 0:
             self._refuse("A boost and an engine speed above zero are needed.")
             return
-        self._worker.submit(lambda: pulleys_for(build, catalogue, kpa, rpm))
+        self._work(lambda: pulleys_for(build, catalogue, kpa, rpm))
+
+    def _work(self, work: Callable[[], tuple[PulleyPair, ...]]) -> None:
+        """Find pulleys off the window's thread, and say so meanwhile; what was found before goes."""
+        self._refuse("")
+        self.pairs = ()
+        self._show()
+        self.working.show()
+        self._worker.submit(work)
 
     def _take(self, pairs: tuple[PulleyPair, ...]) -> None:
+        self.working.hide()
         self._refuse("")
         self.pairs = pairs
         self._show()
 
     def _fail(self, error: Exception) -> None:
+        self.working.hide()
         self.pairs = ()
         self._show()
         self._refuse(f"{str(error)[0].upper()}{str(error)[1:]}.")

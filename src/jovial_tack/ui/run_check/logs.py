@@ -6,6 +6,7 @@ import contextlib
 import threading
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass, replace
+from datetime import date
 from pathlib import Path
 
 from PyQt6.QtCore import QObject, pyqtSignal
@@ -21,6 +22,8 @@ from jovial_tack.answers.run_check.judging import (
 )
 from jovial_tack.answers.verdicts import Mark
 from jovial_tack.core.errors import JovialTackError, LogError
+from jovial_tack.document.edits.logbook import add_event
+from jovial_tack.files.build_file import fingerprint_of
 from jovial_tack.files.logs import Channel, LoadedLog, LogLayout, Role, read_log, survey_log
 from jovial_tack.ui.session import Session
 from jovial_tack.ui.worker import NewestOnly
@@ -151,6 +154,30 @@ class Logs(QObject):
             self.changed.emit()
             return
         session.edit(f"calibrate the blower by {log.layout.path.name}", build)
+
+    @property
+    def can_keep(self) -> bool:
+        """Whether there is an answer to enter in the logbook that is not in it yet."""
+        log = self.logs[0]
+        if log is None or log.pull is None or self._session.is_read_only:
+            return False
+        kept = {e.sha256 for e in self._session.build.logbook.events if e.kind == "run"}
+        return fingerprint_of(log.layout.path) not in kept
+
+    def keep(self) -> None:
+        """Enter the first log in the logbook, with what it shows and its checksum: one step to undo."""
+        log, session = self.logs[0], self._session
+        checksum = None if log is None else fingerprint_of(log.layout.path)
+        if log is None or log.pull is None or not self.can_keep:
+            return
+        pull = log.pull.pull
+        build, _ = add_event(
+            session.build, "run", date.today().isoformat(), drive=blower_drive(session.build),
+            log=log.layout.path.name, sha256=checksum, note=pull.reason,
+            onset_rpm=None if pull.onset_rpm is None else round(pull.onset_rpm, 1),
+        )  # fmt: skip
+        session.edit(f"keep {log.layout.path.name}", build)
+        self.changed.emit()
 
     def _case(self) -> Case | None:
         build = self._session.build

@@ -61,6 +61,8 @@ class RunCheckPanel(DeskPart):
         self.demo_button = self._button("Look at the demo logs", self.demo_wanted.emit)
         self.calibrate_button = self._button("Calibrate the blower by it", bench.calibrate)
         self.calibrate_button.setToolTip("Take the blower's known point from the part that holds")
+        self.keep_button = self._button("Keep in the logbook", bench.keep)
+        self.keep_button.setToolTip("Enter this log, with what it shows, among the build's events")
         self.away_button = self._button("Let go of the second", lambda: bench.take_away(1))
         row = QHBoxLayout()
         row.setSpacing(6)
@@ -84,7 +86,7 @@ class RunCheckPanel(DeskPart):
         column.addLayout(row)
         for widget in (
             self.demo_button, self.progress_text, self.progress, self.cancel_button, self.pull,
-            self.answer, self.calibrate_button,
+            self.answer, self.calibrate_button, self.keep_button,
             self.other_pull, self.other_answer, self.away_button, self._columns,
             self.remarks,
         ):  # fmt: skip
@@ -137,6 +139,7 @@ class RunCheckPanel(DeskPart):
         self.demo_button.setVisible(first is None)
         self.away_button.setVisible(second is not None)
         self.calibrate_button.setVisible(bench.can_calibrate)
+        self.keep_button.setVisible(bench.can_keep)
         name = _HINT if first is None else f"{first.layout.path.name}"
         problem = bench.problem or (first.problem if first else None)
         self.subtitle.setText(f"Not opened. {problem}." if problem and first is None else name)

@@ -13,7 +13,7 @@ WORDS: dict[Mark, str] = {
     "good": "good",
     "watch": "watch",
     "stop": "stop",
-    "unknown": "not determined",
+    "unknown": "not known yet",
 }
 
 

@@ -178,6 +178,8 @@ def style_sheet(t: Theme) -> str:
     #notice {{ border: 1px solid {t.accent}; }}
     #front {{ border: 1px solid {t.rule}; border-radius: 6px; background: {t.paper}; }}
     #front:focus {{ border: 2px solid {t.accent}; }}
+    #told {{ background: {t.paper}; border: 1px solid {t.accent}; border-radius: 6px;
+            padding: 8px 10px; font-size: 14px; }}
     #heading {{ font-size: 18px; font-weight: 600; }}
     #subheading {{ font-size: 15px; font-weight: 600; }}
     #faded {{ color: {t.faded}; font-size: 13px; }}

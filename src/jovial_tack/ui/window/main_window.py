@@ -233,6 +233,7 @@ class MainWindow(QMainWindow):
 
     def _restore(self) -> None:
         settings = self.settings
+        self.session.begin_in(settings.unit)
         if settings.night:
             self.set_theme(NIGHT)
         self.resize(*settings.size)
@@ -249,6 +250,7 @@ class MainWindow(QMainWindow):
             size=(self.width(), self.height()),
             both_units=self.session.both_units,
             station=self.desk.station,
+            unit=self.session.build.display_units,
         )
         if self.session.path is not None:
             view: ViewState | None = self.front.view_state()

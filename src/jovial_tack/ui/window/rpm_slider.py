@@ -12,6 +12,9 @@ from jovial_tack.ui.widgets.theme import Theme, figures, words
 
 _LEFT, _RIGHT, _TRACK_Y, _HEIGHT = 118.0, 26.0, 17.0, 44
 
+#: How the ranges of each kind are drawn; what hangs on a guess is no alarm.
+_COLORS = {"stop": "stop", "limit": "watch", "open": "faded"}
+
 
 class RpmSlider(QSlider):
     """Chooses one of the session's speeds; arrows, Page keys, Home and End work."""
@@ -93,7 +96,7 @@ class RpmSlider(QSlider):
             texture = (
                 Qt.BrushStyle.SolidPattern if found.kind == "stop" else Qt.BrushStyle.Dense4Pattern
             )
-            name = "stop" if found.kind == "stop" else "watch"
+            name = _COLORS[found.kind]
             self._bar(
                 painter, found.low_rpm, max(found.high_rpm, found.low_rpm + 40), name, 9, texture
             )
@@ -133,7 +136,7 @@ class RpmSlider(QSlider):
         ]
         first = min((r for r in self._ranges), key=lambda r: r.low_rpm, default=None)
         if first is not None:
-            color = "stop" if first.kind == "stop" else "watch"
+            color = _COLORS[first.kind]
             marks.insert(0, (first.low_rpm, f"{first.what} from {first.low_rpm:.0f}", color))
         painter.setFont(words(12))
         taken: list[tuple[float, float]] = []

@@ -3,20 +3,31 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import QRectF, QSize, Qt, pyqtSignal
-from PyQt6.QtGui import QFontMetricsF, QPainter, QPaintEvent, QPen, QResizeEvent
+from PyQt6.QtGui import QFocusEvent, QFontMetricsF, QPainter, QPaintEvent, QPen, QResizeEvent
 from PyQt6.QtWidgets import QAbstractButton, QHBoxLayout, QSizePolicy, QWidget
 
 from jovial_tack.answers.verdicts import Verdict
 from jovial_tack.ui.session import Session
 from jovial_tack.ui.widgets.elided import ElidedButton
 from jovial_tack.ui.widgets.marks import WORDS, paint_mark
+from jovial_tack.ui.widgets.text import heading, together
 from jovial_tack.ui.widgets.theme import Theme, words
 
 _HEIGHT = 98
+_BY_KEY = (
+    Qt.FocusReason.TabFocusReason,
+    Qt.FocusReason.BacktabFocusReason,
+    Qt.FocusReason.ShortcutFocusReason,
+)
 
 
 class VerdictButton(QAbstractButton):
-    """One verdict: mark and title, the sentence on up to two lines, the mend below."""
+    """One verdict: mark and title, the sentence on up to two lines, the mend below.
+
+    reached: what is cut of it, when a key has come to it; "" when that may go again.
+    """
+
+    reached = pyqtSignal(str)
 
     def __init__(self, theme: Theme, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -53,6 +64,31 @@ class VerdictButton(QAbstractButton):
         self.setToolTip(f"{verdict.sentence}\n{verdict.detail}".strip())
         self._show_mend()
         self.update()
+
+    @property
+    def whole(self) -> str:
+        """All it says, where the strip cuts some of it; "" where nothing is cut."""
+        verdict = self._verdict
+        lines = [text for text, _, _ in _broken(verdict, self.width() - 24.0)]
+        shown = lines[:1] if verdict.mends else lines
+        room = QFontMetricsF(words(14))
+        cut = any(room.horizontalAdvance(text) > self.width() - 24 for text in shown)
+        mends = [mend.sentence[:1].upper() + mend.sentence[1:] for mend in verdict.mends]
+        if not cut and not mends:
+            return ""
+        said = [f"{verdict.sentence} {verdict.others}".strip(), *(mends or [verdict.detail])]
+        return "\n".join(text for text in said if text)
+
+    def focusInEvent(self, event: QFocusEvent | None) -> None:
+        """Reached by key it tells the whole."""
+        super().focusInEvent(event)
+        by_key = event is not None and event.reason() in _BY_KEY
+        self.reached.emit(self.whole if by_key else "")
+
+    def focusOutEvent(self, event: QFocusEvent | None) -> None:
+        """What was told goes again."""
+        super().focusOutEvent(event)
+        self.reached.emit("")
 
     def _show_mend(self) -> None:
         """The first mend as a button with its own words, in the place of the last line."""
@@ -144,8 +180,11 @@ class VerdictStrip(QWidget):
         row.setContentsMargins(0, 0, 0, 0)
         row.setSpacing(8)
         self.buttons = [VerdictButton(theme, self) for _ in range(4)]
+        self.whole = heading("told")
+        self.whole.hide()
         for button in self.buttons:
             row.addWidget(button)
+            button.reached.connect(lambda text, b=button: self._tell_whole(b, text))
             button.clicked.connect(lambda _=False, b=button: self.chosen.emit(b.verdict))
             button.mend_button.clicked.connect(lambda _=False, b=button: self._mend(b.verdict))
         session.readings_changed.connect(self.refresh)
@@ -157,6 +196,23 @@ class VerdictStrip(QWidget):
         if verdict.mends:
             mend = verdict.mends[0]
             self._session.edit(mend.words, mend.build)
+
+    def _tell_whole(self, button: VerdictButton, text: str) -> None:
+        """Lay the whole of a verdict below it, over what is there; it takes no clicks."""
+        self.whole.setVisible(bool(text))
+        window = self.window()
+        if not text or window is None:
+            return
+        self.whole.setParent(window)
+        self.whole.setText(together(text))
+        wide = min(max(button.width(), 420), window.width() - 20)
+        self.whole.setFixedWidth(wide)
+        self.whole.adjustSize()
+        below = button.mapTo(window, button.rect().bottomLeft())
+        left = min(below.x(), window.width() - wide - 10)
+        self.whole.move(left, below.y() + 6)
+        self.whole.raise_()
+        self.whole.show()
 
     def set_theme(self, theme: Theme) -> None:
         """Paint in another theme."""

@@ -64,7 +64,7 @@ def fitted_table(found: AsFitted, unit: str) -> str:
         f" {format_length(abs(found.off_mm), unit)} {way} than told"
         f" ({format_length(found.label_mm, unit)}); uncertain by {format_length(found.sigma_mm, unit)}"
     ]
-    return "\n".join([*lines, *(f"  {cause}" for cause in found.causes)])
+    return "\n".join([*lines, *(f"  {cause.sentence}" for cause in found.causes)])
 
 
 def measured_table(found: Measured, unit: str) -> str:

@@ -9,9 +9,7 @@ from jovial_tack.answers.verdicts import Verdict
 from jovial_tack.core.units import FORCE, TORQUE, format_length, written_in
 from jovial_tack.document.model import Build
 
-_MARKS = {"stop": "STOP ", "watch": "watch", "note": "note "}
-
-
+_MARKS = {"stop": "STOP ", "watch": "watch", "unknown": "?    ", "note": "note "}
 _LEVELS = {"stop": "STOP ", "watch": "watch", "good": "good ", "unknown": "?    "}
 
 

@@ -6,6 +6,7 @@ import numpy as np
 
 from jovial_tack.answers.drive.case import runs_free
 from jovial_tack.answers.drive.duties import others_than, shortfalls
+from jovial_tack.answers.drive.findings.seats import seat_findings
 from jovial_tack.answers.drive.findings.teeth import teeth_findings
 from jovial_tack.answers.drive.solved import Solved
 from jovial_tack.answers.drive.words import Speech
@@ -19,9 +20,10 @@ from jovial_tack.answers.kinds import (
     UNDERSPEED,
     WRONG_ROTATION,
 )
-from jovial_tack.answers.results import Finding
+from jovial_tack.answers.results import Finding, Level
 from jovial_tack.catalogue import Catalogue
 from jovial_tack.core.grip.span_readings import running_tone
+from jovial_tack.document.model import Pulley
 
 _WORDS = {"cw": "clockwise", "ccw": "counter-clockwise"}
 
@@ -35,6 +37,7 @@ def parts_findings(solved: Solved, catalogue: Catalogue, speech: Speech) -> list
         + _belt_speed(solved, speech)
     )
     found += _sizes(solved, speech) + _ribs(solved, speech) + teeth_findings(solved, speech)
+    found += seat_findings(solved, speech)
     if solved.running is not None:
         found += _resonance(solved, speech)
     return found
@@ -79,7 +82,7 @@ def _duties(solved: Solved, catalogue: Catalogue, speech: Speech) -> list[Findin
         if place == solved.drive.layout.driver:
             continue  # judged in the drive that turns it
         pulley, ratio = solved.case.pulleys[place], float(solved.drive.ratios[place])
-        others = others_than(shaft.id, solved.case.currents)
+        others = others_than(shaft, solved.case.currents)
         for short in shortfalls(shaft, solved.case.engine, ratio, catalogue, others):
             if short.needed_rpm is None:
                 mend = "no speed makes it give that much"
@@ -87,9 +90,14 @@ def _duties(solved: Solved, catalogue: Catalogue, speech: Speech) -> list[Findin
                 most = _diameter_for(solved, place, short.rpm, short.needed_rpm)
                 mend = f"{speech.at_most(most)} or less on its pulley would do"
             words = f"{shaft.label} {short.words}; {mend}"
-            found.append(
-                Finding(UNDERSPEED, "watch", pulley.id, words, short.rpm, short.needed_rpm)
-            )
+            level: Level = "watch"
+            if short.usual:
+                level = "unknown"
+                words = (
+                    f"not known yet, by the output usual for its kind {shaft.label} {short.words};"
+                    " type its output"
+                )
+            found.append(Finding(UNDERSPEED, level, pulley.id, words, short.rpm, short.needed_rpm))
     return found
 
 
@@ -184,7 +192,8 @@ def _ribs(solved: Solved, speech: Speech) -> list[Finding]:
         if pulley.grooves is None or pulley.side == "back":
             continue
         if solved.case.belt.profile.section == "toothed":
-            continue  # widths in mm; side play is wanted there
+            found += _too_wide(pulley, ribs, speech)
+            continue
         first = pulley.first_groove or 1
         name = speech.name(pulley.id)
         if ribs > pulley.grooves or first + ribs - 1 > pulley.grooves:
@@ -213,6 +222,17 @@ def _ribs(solved: Solved, speech: Speech) -> list[Finding]:
                 )
             )
     return found
+
+
+def _too_wide(pulley: Pulley, width_mm: int, speech: Speech) -> list[Finding]:
+    """A toothed belt on a pulley narrower than it; a wider one leaves the side play that is wanted."""
+    if pulley.grooves is None or width_mm <= pulley.grooves:
+        return []
+    words = (
+        f"the belt is {speech.length(width_mm)} wide, and {speech.name(pulley.id)} has"
+        f" {speech.length(pulley.grooves)} between its flanges"
+    )
+    return [Finding(RIB_MISMATCH, "stop", pulley.id, words, float(width_mm), float(pulley.grooves))]
 
 
 def _resonance(solved: Solved, speech: Speech) -> list[Finding]:

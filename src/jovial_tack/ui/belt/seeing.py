@@ -1,0 +1,140 @@
+"""The page of the belt bench that leads from where the adjuster is seen to what that means."""
+
+from __future__ import annotations
+
+from datetime import date
+
+from PyQt6.QtWidgets import QComboBox, QSizePolicy
+
+from jovial_tack.answers.belt.as_seen import AsFitted, Seen, as_fitted, seen_verdict
+from jovial_tack.answers.results import ArmResult, FixedResult
+from jovial_tack.core.errors import GeometryError
+from jovial_tack.core.units import ANGLE, LENGTH, PERCENT, format_length
+from jovial_tack.document.edits.logbook import add_event
+from jovial_tack.document.model import LockedTensioner, SpringArmTensioner
+from jovial_tack.ui.belt.along_window import BeltsAlongWindow
+from jovial_tack.ui.belt.kept import Kept
+from jovial_tack.ui.belt.page import Page
+from jovial_tack.ui.session import Session
+
+_WAYS = (
+    ("share", "pointer: share of the way between its marks"),
+    ("apart", "pointer: so far past the mark, marks so far apart"),
+    ("angle", "angle of the arm"),
+)
+
+
+class SeenPage(Page):
+    """The belt, or the survey, that an arm or a shaft seen somewhere implies."""
+
+    name = "As seen"
+
+    def __init__(self, session: Session, along: BeltsAlongWindow) -> None:
+        super().__init__(session, along)
+        self.found: AsFitted | None = None
+        self.way = QComboBox()
+        self.way.setAccessibleName("How the arm is seen")
+        self.way.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Fixed)
+        for key, words in _WAYS:
+            self.way.addItem(words, key)
+        self.way.activated.connect(lambda _k: self.refresh())
+        self.column.insertWidget(0, self.way)
+        self.between = self.add_field(
+            "Between marks", "From the wound mark, where a short belt rests it", PERCENT, 50.0
+        )
+        self.past = self.add_field("Past the mark", "How far past the wound mark", LENGTH, 10.0)
+        self.apart = self.add_field("Marks apart", "How far the marks are apart", LENGTH, 20.0)
+        self.arm = self.add_field("Arm seen at", "Angle the arm is seen at", ANGLE, 0.0)
+        self.share = self.add_field("Seen at", "Share of its travel it is seen at", PERCENT, 50.0)
+        self._shown_for = ""
+        self.kept = Kept(session, "belt_tried", "Keep as tried: this belt, seen there")
+        self.kept.wanted.connect(self.keep)
+        self.kept.changed.connect(self.refresh)
+        self.column.insertWidget(2, self.kept)
+
+    def _seen(self, tensioner: object) -> Seen:
+        """Where the adjuster is seen, by the way that is chosen."""
+        if not isinstance(tensioner, SpringArmTensioner):
+            return Seen(share=None if self.share.value is None else self.share.value / 100)
+        way = self.way.currentData()
+        if way == "angle":
+            return Seen(arm_deg=self.arm.value)
+        if way == "share":
+            return Seen(share=None if self.between.value is None else self.between.value / 100)
+        if self.past.value is None or not self.apart.value:
+            raise GeometryError("how far past the wound mark, and how far the marks are apart")
+        return Seen(share=self.past.value / self.apart.value)
+
+    def keep(self) -> None:
+        """Enter the fitted belt as tried, with where the adjuster came to stand: one step to undo."""
+        session, drive = self._session, self._along.drive
+        model = session.build.drive(drive)
+        length, found = model.belt.effective_length_mm, self.found
+        if session.is_read_only or length is None or found is None or model.tensioner is None:
+            return
+        profile, unit = session.catalogue.profiles[model.belt.profile], session.build.display_units
+        sprung = isinstance(model.tensioner, SpringArmTensioner)
+        share = None if self.share.value is None else min(max(self.share.value / 100, 0.0), 1.0)
+        arm_deg = None if found.arm_deg is None else round(found.arm_deg, 2)
+        build, _ = add_event(
+            session.build, "belt_tried", date.today().isoformat(), drive=drive,
+            number=profile.number(model.belt.ribs, length, unit), effective_length_mm=length,
+            construction=model.belt.construction, arm_angle_deg=arm_deg,
+            travel_share=None if sprung else share,
+            verdict=seen_verdict(model.tensioner, arm_deg),
+        )  # fmt: skip
+        session.edit("keep a belt as tried", build)
+        self.refresh()
+
+    def refresh(self) -> None:
+        """Explain where the adjuster is seen."""
+        build, drive = self._session.build, self._along.drive
+        self.kept.show_of(drive)
+        self.found = None
+        if drive not in [d.id for d in build.drives] or self._session.is_read_only:
+            self.tell_not("there is no belt drive to look at")
+            return
+        tensioner = build.drive(drive).tensioner
+        if self._shown_for != drive:
+            self._shown_for = drive
+            self._begin()
+        self._show_lines(tensioner)
+        unit = build.display_units
+        for field in (self.past, self.apart):
+            field.show_value(field.value, unit)
+        try:
+            found = as_fitted(build, drive, self._session.catalogue, self._seen(tensioner))
+        except GeometryError as error:
+            self.tell_not(str(error))
+            return
+        self.found = found
+        way = "longer" if found.off_mm > 0 else "shorter"
+        message = (
+            f"With the adjuster there the belt seems {format_length(found.implied_mm, unit)} effective,"
+            f" {format_length(abs(found.off_mm), unit)} {way} than the one in the build; uncertain by"
+            f" {format_length(found.sigma_mm, unit)}."
+        )
+        causes = [f"• {cause.sentence[:1].upper()}{cause.sentence[1:]}." for cause in found.causes]
+        self.show_text(message, "", *causes)
+        self.kept.button.show()
+
+    def _begin(self) -> None:
+        """Where the layout puts the adjuster: what is seen on the engine goes over it."""
+        result = self._session.results.drive(self._along.drive).tensioner
+        if isinstance(result, ArmResult):
+            self.arm.show_value(round(result.arm_angle_deg, 1), "°")
+            if result.window_fraction is not None:
+                share = result.window_fraction
+                self.between.show_value(round(100 * share), "%")
+                self.past.show_value(round(share * (self.apart.value or 0.0), 1), "mm")
+        if isinstance(result, FixedResult) and result.travel is not None:
+            self.share.show_value(round(100 * result.travel.travel_fraction, 1), "%")
+
+    def _show_lines(self, tensioner: object) -> None:
+        sprung, way = isinstance(tensioner, SpringArmTensioner), self.way.currentData()
+        self.way.setVisible(sprung)
+        self.show_line(self.between, shown=sprung and way == "share")
+        for field in (self.past, self.apart):
+            self.show_line(field, shown=sprung and way == "apart")
+        self.show_line(self.arm, shown=sprung and way == "angle")
+        self.show_line(self.share, shown=isinstance(tensioner, LockedTensioner))
