@@ -177,3 +177,100 @@ SCENES = {
     "shelf": Scene(shelf),
     "keep-or-delete": Scene(keeping),
 }
+
+
+def _t_layout(window):
+    from jovial_tack.answers.lay_out.starts import LAYOUTS
+
+    window.files.begin_with(LAYOUTS[2][1])
+
+
+def _t_layout_in(window):
+    window.inch_action.trigger()
+    _t_layout(window)
+
+
+def _t_case(window):
+    window.session.select(())
+    from jovial_tack.document.edits.loads import look_at
+
+    window.session.edit("x", look_at(window.session.build, "all_at_once"))
+
+
+def _t_case_shaft(window):
+    _t_case(window)
+    window.session.select(("shaft", "alternator"))
+
+
+def _t_seen(window):
+    belt_bench(window)
+    b = window.desk.room(BeltRoom).bench
+    b.show_page(2)
+    b.seen.between.setText("70")
+    b.seen.between.setFocus()
+    QTest.keyClick(b.seen.between, Qt.Key.Key_Return)
+
+
+def _t_obstacle(window):
+    window.session.select(("obstacle", "hood"))
+
+
+def _t_verdict(window):
+    window.activateWindow()
+    QTest.qWait(200)
+    window.strip.buttons[2].setFocus(Qt.FocusReason.TabFocusReason)
+
+
+def _t_bank(window):
+    from jovial_tack.document.edits.loads import add_bank, set_bank
+    from jovial_tack.document.edits.shafts import set_shaft
+
+    b = set_bank(add_bank(window.session.build), "bank", idle_a=30.0)
+    window.session.edit("x", set_shaft(b, "alternator", bank="bank", load=None))
+    window.session.select(("shaft", "alternator"))
+
+
+def _t_ratios_layout(window):
+    _t_layout(window)
+    window.desk.stand_at("ratios")
+
+
+def _t_belt_in(window):
+    window.inch_action.trigger()
+    belt_bench(window)
+    QTest.qWait(800)
+
+
+def _t_boost_working(window):
+    ratios(window)
+    window.desk.call(window.desk.room(RatiosRoom).boost)
+    QTest.qWait(300)
+    window.desk.room(RatiosRoom).boost._wish(140.0, None)
+
+
+def _t_named(window):
+    window.activateWindow()
+    QTest.qWait(100)
+    window.session.select(())
+    window.cards.card.act("+ Something in the way").click()
+
+
+def _t_feel(window):
+    from jovial_tack.answers.lay_out.starts import LAYOUTS
+
+    window.files.begin_with(LAYOUTS[1][1])
+    from jovial_tack.document.edits.belts import set_belt
+
+    b = window.session.build
+    window.session.edit("x", set_belt(b, b.drives[0].id, ribs=2))
+    QTest.qWait(900)
+    window.desk.stand_at("belt")
+    window.session.select(("belt", b.drives[0].id))
+    window.desk.call(window.desk.room(BeltRoom).bench)
+    window.desk.room(BeltRoom).bench.show_page(3)
+    window.desk.room(BeltRoom).bench.feel.keep()
+
+
+for _n, _f in list(globals().items()):
+    if _n.startswith("_t_"):
+        SCENES[_n[3:]] = Scene(_f)

@@ -105,7 +105,7 @@ def _gaps(view: Shown) -> tuple[Row, ...]:
         Figure("Next belts", LENGTH, lambda v: _felt(v).next_belts_mm, digits=2,
                aside=lambda _v: "the least", spoken="Gap with the next shorter or longer stocked belt"),
         Figure("To grind", LENGTH, lambda v: _felt(v).to_grind_mm, absent=lambda _v: "nothing",
-               aside=lambda _v: "for the gap wanted", digits=2,
+               aside=lambda _v: "to keep it", digits=2,
                spoken="What must go for the wanted gap to be kept hot, over the travel and with"
                       " the next belts"),
     )  # fmt: skip

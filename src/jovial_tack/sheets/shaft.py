@@ -67,11 +67,16 @@ def _move(build: Build, target: Target, x: float | None, y: float | None) -> Bui
 
 
 def _about_limit(view: Shown) -> str:
-    """Beside the most speed: a limit, or that it is not known, with what is common for the kind."""
-    if view.shaft.max_rpm is not None:
-        return "limit"
+    """Beside the most speed: that it is a limit, or that none is known."""
+    return "limit unknown" if view.shaft.max_rpm is None else "limit"
+
+
+def _common_limit(view: Shown) -> str:
+    """What shafts of a kind commonly bear, where no limit was given; nothing is judged by it."""
     usual = view.catalogue.kinds[view.shaft.kind].usual_max_rpm
-    return "limit unknown" if usual is None else f"unknown, commonly {usual:.0f}"
+    if view.shaft.max_rpm is not None or usual is None:
+        return ""
+    return f"; no limit of speed given, its kind commonly bears {usual:.0f} rpm (rep.)"
 
 
 _TURNS = (("either", "either way"), ("cw", "clockwise"), ("ccw", "counter-clockwise"))
@@ -228,7 +233,7 @@ def _lines(view: Shown) -> tuple[Row, ...]:
 
 SHAFT = Sheet(
     title=lambda v: v.shaft.label,
-    subtitle=lambda v: f"Shaft, {v.shaft.kind.replace('_', ' ')}; {_load(v)}",
+    subtitle=lambda v: f"Shaft, {v.shaft.kind.replace('_', ' ')}; {_load(v)}{_common_limit(v)}",
     figures=_lines,
     caution=lambda v: caution_of(v.shaft.kind),
     findings=_findings,

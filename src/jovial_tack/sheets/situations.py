@@ -118,8 +118,8 @@ def load_in_case(view: Shown) -> tuple[Row, ...]:
 
     def aside(v: Shown) -> str:
         situation = situation_of(v.build, v.catalogue)
-        usual = " (rep.)" if situation.usual and v.shaft.id in situation.loads else ""
-        return f"times, {situation.label}{usual}"
+        usual = situation.usual and v.shaft.id in situation.loads
+        return "times (rep.)" if usual else "times its own"
 
     return (
         Figure("In this case", RATIO, value, aside, lambda _v: "another load",

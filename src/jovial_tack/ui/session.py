@@ -203,6 +203,11 @@ class Session(QObject):
         return self._recovered or self._history.build != self._saved
 
     @property
+    def is_untouched(self) -> bool:
+        """Whether this is an empty build in which nobody has done anything yet."""
+        return not self.is_modified and self.path is None and len(self.build.shafts) <= 1
+
+    @property
     def is_read_only(self) -> bool:
         """A file of a newer version can only be looked at."""
         return is_newer(self._history.build)
@@ -216,7 +221,7 @@ class Session(QObject):
 
     def begin_in(self, unit: Literal["mm", "in"]) -> None:
         """Show an empty build that nobody has touched in a unit of length."""
-        if not self.is_modified and self.path is None and not self.build.drives:
+        if self.is_untouched:
             self._begin(_shown_in(self._history.build, unit))
 
     def open(self, path: Path, *, demo: bool = False) -> None:

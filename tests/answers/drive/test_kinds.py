@@ -47,6 +47,12 @@ def toothed(data: Data) -> None:
         one["diameter_mm"] += 0.5
 
 
+def bottoming(data: Data) -> None:
+    """A V-belt in a groove that is too shallow for it."""
+    data["drives"][0]["belt"].update(profile="A", ribs=1)
+    pulley(data, "alt", groove_width_mm=13.0, groove_depth_mm=6.0)
+
+
 def turned_round(data: Data) -> None:
     """The crank turns the other way: the arm comes to stand on the tight side."""
     data["engine"]["crank_rotation"] = "ccw"
@@ -72,6 +78,7 @@ MAKERS: dict[str, tuple[Data, Callable[[Data], object]]] = {
     "arm_outside_window": (ARM, lambda d: drive(d, "tensioner", window_deg=[103.0, 105.0])),
     "arm_at_stop": (read_case("accessory_arm_on_stop")["build"], lambda d: None),
     "teeth": (ARM, toothed),
+    "v_seat": (ARM, bottoming),
     "slip": (DEMO_DATA, lambda d: None),
     "belt_floats": (ARM, lambda d: shaft(d, "ac", center_mm=[160, -40])),
     "low_reserve": (ARM, lambda d: None),

@@ -164,12 +164,12 @@ def test_the_pages_of_the_bench(
     assert "measuring" not in window.front._items
     assert "leave open" in said(bench).lower()
     assert bench.seen.way.currentData() == "share"
-    type_into(qtbot, bench.seen.between, "45")
+    type_into(qtbot, bench.seen.between, "70")
     by_share = bench.seen.found
     assert by_share is not None and "not seated on" in said(bench)
     bench.seen.way.setCurrentIndex(1)
     bench.seen.refresh()
-    type_into(qtbot, bench.seen.past, "9")  # of the 20 between the marks
+    type_into(qtbot, bench.seen.past, "14")  # of the 20 between the marks
     assert bench.seen.found == by_share
     bench.seen.way.setCurrentIndex(2)
     bench.seen.refresh()

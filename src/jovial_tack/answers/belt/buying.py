@@ -148,7 +148,9 @@ def _judged(belt: Candidate, build: Build, drive_id: str, catalogue: Catalogue) 
     if not belt.fits or belt.can_be_fitted is False:
         return belt
     tried = set_belt_length(build, drive_id, belt.effective_length_mm)
-    found = {finding.kind: finding for finding in judged(tried, drive_id, catalogue)}
+    every = judged(tried, drive_id, catalogue)
+    # what only a guess says speaks against no belt
+    found = {finding.kind: finding for finding in every if finding.level in ("watch", "stop")}
     against = [found[kind] for kind in (*_SLIPPING, *_LEAVING, TOO_TIGHT) if kind in found]
     reason = against[0].message.partition(";")[0] if against else None
     return replace(

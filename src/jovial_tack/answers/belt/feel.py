@@ -147,8 +147,7 @@ def from_feel(
     if not 0 < play_mm < chosen.length_mm / 4:
         raise GeometryError("a play above zero and under a quarter of the span is needed")
     case = next(c for c in assemble(build, catalogue) if c.model.id == result.id)
-    several = case.belt.profile.section == "v"
-    belts = case.belt.ribs if several else 1
+    belts = case.belt.belts
     give = case.belt.stiffness_n / belts / result.rest_path.total
     length, push = np.array(chosen.length_mm), np.array(push_n)
     reading = np.array([play_mm, play_mm + _READ_WITHIN_MM, max(play_mm - _READ_WITHIN_MM, 0.1)])

@@ -24,6 +24,11 @@ class BeltFigures(Value, frozen=True):
     friction_back: float
     representative: tuple[str, ...]
 
+    @property
+    def belts(self) -> int:
+        """How many run side by side: V-belts are counted, all others are one."""
+        return self.ribs if self.profile.section == "v" else 1
+
     def stretching(self, effective_length_mm: float) -> BeltState:
         """The belt as a spring, for a nominal effective length."""
         return BeltState(

@@ -199,11 +199,12 @@ def _spans(solved: Solved) -> tuple[SpanResult, ...]:
     assert rest is not None
     total = None if solved.running is None else solved.running.total_tension
     tones = span_tone(np.asarray(solved.rest_traction_n), rest.length, solved.drive.mass_kg_per_m)
-    # the pulleys turn freely at rest, so the whole belt gives (METHOD 9)
-    give = solved.drive.belt.stiffness_n / rest.total
-    push = deflection_force(
-        np.asarray(solved.rest_traction_n), rest.length, rest.length / 64, np.asarray(give)
-    )
+    # the pulleys turn freely at rest, so the whole belt gives (METHOD 9); of V-belts side by side one
+    # is pushed, which has its share of tension and stiffness
+    one = 1.0 / solved.case.belt.belts
+    give = np.asarray(one * solved.drive.belt.stiffness_n / rest.total)
+    pull = np.asarray(one * solved.rest_traction_n)
+    push = deflection_force(pull, rest.length, rest.length / 64, give)
     start, end = rest.start, rest.end
     angles = None if solved.alignment is None else np.degrees(solved.alignment.span)
     tension = _columns(total, solved)

@@ -23,6 +23,8 @@ from jovial_tack.core.value import Value, fields_of
 from jovial_tack.document.edits.pulleys import set_diameter
 from jovial_tack.document.model import Build
 
+#: Pulleys that can be had at all, mm.
+_LEAST_MM, _MOST_MM = 20.0, 1000.0
 _ALIKE = 0.4  # a part further from a pulley's size is none to take its place
 
 
@@ -93,14 +95,23 @@ def pulleys_for(
             f" blower and engine{nearest}"
         )
     case, place, step = found.case, found.place, _STEP_MM[build.display_units]
+    exact_sizes = (
+        ("blower", driven_diameter(case, place, ratio)),
+        ("crank", driver_diameter(case, place, ratio)),
+    )
     pairs = [
         search.pair(which, size, ratio)
-        for which, exact in (
-            ("blower", driven_diameter(case, place, ratio)),
-            ("crank", driver_diameter(case, place, ratio)),
-        )
+        for which, exact in exact_sizes
         for size in _around(exact, step)
+        if _LEAST_MM <= size <= _MOST_MM
     ]
+    if not pairs:
+        blower, crank = (format_length(size, build.display_units) for _, size in exact_sizes)
+        raise GeometryError(
+            f"no pulley that can be had makes {written_in(target_kpa, PRESSURE, build.display_units)}"
+            f" at {at_rpm:g} rpm: the blower's would be {blower}, or the crank's {crank}; look at the"
+            " blower's figures"
+        )
     near = [p for p in search.on_the_shelf() if abs(p.boost_kpa - target_kpa) <= 0.1 * target_kpa]
     return tuple(pairs + near)
 

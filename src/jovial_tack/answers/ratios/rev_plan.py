@@ -6,7 +6,7 @@ from collections.abc import Mapping
 from typing import Any
 
 from jovial_tack.answers.drive.assemble import assemble
-from jovial_tack.answers.drive.duties import Currents, asked_of, others_than, shortfalls
+from jovial_tack.answers.drive.duties import Currents, Shortfall, asked_of, others_than, shortfalls
 from jovial_tack.answers.results import number
 from jovial_tack.catalogue import Catalogue
 from jovial_tack.core.value import Value
@@ -18,7 +18,8 @@ class PlannedShaft(Value, frozen=True):
     """Speeds of one shaft; ratio over the crank, None where it stands still. margin: greatest speed
     over that at redline, less one; None without a greatest speed. driven: by a belt, unlike the crank.
     former_ratio: with the pulleys the engine had, None if they are not given; output_a: what an
-    alternator gives at idle and cruise, against asked_a; short: duties that are not met, in words.
+    alternator gives at idle and cruise, against asked_a; short: duties that are not met, in words;
+    maybe_short: those that are not met by figures that are only usual for the kind.
     """
 
     id: str
@@ -35,6 +36,7 @@ class PlannedShaft(Value, frozen=True):
     output_a: tuple[float, float] | None = None
     asked_a: tuple[float | None, float | None] = (None, None)
     short: tuple[str, ...] = ()
+    maybe_short: tuple[str, ...] = ()
 
     @property
     def over_former(self) -> float | None:
@@ -71,16 +73,18 @@ def rev_plan(build: Build, catalogue: Catalogue) -> tuple[PlannedShaft, ...]:
         margin = None if most is None or top is None else most / top - 1.0
         driven = ratio is not None and shaft.kind != "crank"
         given = currents.get(shaft.id)
-        others = others_than(shaft, currents)
+        missed: tuple[Shortfall, ...] = ()
+        if ratio is not None and driven:
+            others = others_than(shaft, currents)
+            missed = shortfalls(shaft, engine, ratio, catalogue, others)
         plan.append(
             PlannedShaft(
                 shaft.id, shaft.label, ratio, idle, cruise, top, most, margin, driven, shaft.min_rpm,
                 former.get(shaft.id) if driven else None,
                 None if given is None else (given.idle, given.cruise),
                 asked_of(shaft, engine),
-                ()
-                if ratio is None or not driven
-                else tuple(s.words for s in shortfalls(shaft, engine, ratio, catalogue, others)),
+                tuple(s.words for s in missed if not s.usual),
+                tuple(s.words for s in missed if s.usual),
             )
         )  # fmt: skip
     return tuple(plan)

@@ -18,7 +18,7 @@ from PyQt6.QtWidgets import (
 
 from jovial_tack.answers.results import Finding, Mend
 from jovial_tack.sheets import Choice, Figure, Shown, Words
-from jovial_tack.ui.widgets.elided import ElidedButton, ElidedChoice
+from jovial_tack.ui.widgets.elided import ElidedButton, ElidedChoice, ElidedLabel
 from jovial_tack.ui.widgets.fields import QuantityField, TextField
 from jovial_tack.ui.widgets.marks import MarkLabel
 from jovial_tack.ui.widgets.text import heading, together
@@ -39,8 +39,7 @@ class FigureRow:
         word = QLabel(figure.name)
         if figure.spoken:
             word.setToolTip(figure.spoken)
-        self.aside = QLabel()
-        self.aside.setObjectName("faded")
+        self.aside = ElidedLabel("faded")  # a long one must not widen the card
         self.reason = heading("badfigure")
         self.reason.hide()
         self.field: QuantityField | None = None

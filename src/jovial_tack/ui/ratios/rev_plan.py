@@ -29,8 +29,8 @@ from jovial_tack.ui.widgets.framed_view import FramedView
 from jovial_tack.ui.widgets.plots import export_painted
 from jovial_tack.ui.widgets.theme import MARK_COLORS, Theme, figures, words
 
-_LEFT, _RIGHT, _TOP, _FOOT = 128.0, 262.0, 34.0, 22.0
-_NOTES = 126.0  # where a row's notes begin, right of its margin
+_LEFT, _RIGHT, _TOP, _FOOT = 128.0, 278.0, 34.0, 22.0
+_NOTES = 142.0  # where a row's notes begin, right of its margin
 _ROW = 24.0
 _GRAB_PX = 7.0
 _NARROW = 0.05  # a margin below this is watched
@@ -163,7 +163,9 @@ class RevPlanView(FramedView):
         painter.setFont(figures(12))
         painter.setPen(t.color(MARK_COLORS[state] if state != "unknown" else "faded"))
         text = f"{row.redline_rpm:.0f}"
-        if row.margin is not None:
+        if row.margin is None and row.driven:
+            text += "  limit unknown"
+        elif row.margin is not None:
             text += f"  {100 * row.margin:+.0f} % left" if row.margin >= 0 else "  over its limit"
         left = self.width() - _RIGHT + 12
         painter.drawText(QPointF(left, y + 4), text)
@@ -274,7 +276,8 @@ def state_of(row: PlannedShaft) -> Mark:
         return "stop"
     if row.short or (row.margin is not None and row.margin < _NARROW):
         return "watch"
-    return "unknown" if row.margin is None and row.min_rpm is None else "good"
+    # without a limit, or by a usual output only, nothing is known to be good
+    return "unknown" if row.margin is None or row.maybe_short else "good"
 
 
 def notes_of(row: PlannedShaft) -> str:
@@ -298,9 +301,12 @@ def told_of(row: PlannedShaft) -> str:
     lines += [f"{word} {rpm:.0f} rpm" for word, rpm in speeds if rpm is not None]
     if row.max_rpm is not None:
         lines.append(f"limit {row.max_rpm:.0f} rpm")
+    elif row.driven:
+        lines.append("limit unknown")
     if row.output_a is not None:
         lines.append(f"gives {row.output_a[0]:.0f} A at idle, {row.output_a[1]:.0f} A at cruise")
     lines += row.short
+    lines += [f"not known yet, by the output usual for its kind: {w}" for w in row.maybe_short]
     if row.driven:
         lines.append(_HINT)
     return "\n".join(lines)

@@ -21,7 +21,7 @@ from jovial_tack.ui.ratios.underdrive import UnderdriveCard
 from jovial_tack.ui.room import Action, Aside, Hands, Room, Station
 
 _CURVES = "Curves (*.csv *.txt);;All files (*)"
-_GRAVEST: tuple[Mark, ...] = ("stop", "watch", "good")
+_GRAVEST: tuple[Mark, ...] = ("stop", "watch", "unknown", "good")
 
 
 class RatiosRoom(Room):
@@ -70,7 +70,7 @@ class RatiosRoom(Room):
         """Once the build has settled: what is dragged about seldom changes a ratio."""
         session = self.hands.session
         rows = () if session.is_read_only else rev_plan(session.build, session.catalogue)
-        found = {state_of(row) for row in rows}
+        found = {state_of(row) for row in rows if row.driven}
         self._mark = next((mark for mark in _GRAVEST if mark in found), "unknown")
         self.hands.marks_changed()
 

@@ -7,6 +7,7 @@ from collections.abc import Iterator, Sequence
 from dataclasses import replace
 from functools import partial
 from pathlib import Path
+from typing import Literal
 
 from PyQt6.QtCore import Qt, QTimer
 from PyQt6.QtGui import (
@@ -107,7 +108,7 @@ class MainWindow(QMainWindow):
         files = self.files
         starts = [(text, partial(files.begin_with, make)) for text, make in LAYOUTS]
         yield Action("&File", "&New", Key.New, files.new)
-        yield Submenu("&File", "New from a la&yout", starts)
+        yield Submenu("&File", "New from a la&yout", starts, name="begin")
         yield Action("&File", "&Open …", Key.Open, files.open)
         yield Submenu("&File", "Open &recent", name="recent")
         yield Action("&File", "Open the &demo build", "Ctrl+D", files.open_demo)
@@ -276,11 +277,14 @@ class MainWindow(QMainWindow):
 
     # how things are shown
 
-    def show_units(self, unit: str) -> None:
+    def show_units(self, unit: Literal["mm", "in"]) -> None:
         """Show the build in millimetres or inches: one step to undo."""
-        if unit != self.session.build.display_units:
+        session = self.session
+        if session.is_untouched:
+            session.begin_in(unit)  # nothing there yet: no change that would have to be saved
+        elif unit != session.build.display_units:
             message = "inches" if unit == "in" else "millimetres"
-            self.session.edit(f"show {message}", set_units(self.session.build, unit))  # type: ignore[arg-type]
+            session.edit(f"show {message}", set_units(session.build, unit))
         self._refresh_titles()
 
     def toggle_both(self) -> None:

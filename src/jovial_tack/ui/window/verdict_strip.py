@@ -11,7 +11,7 @@ from jovial_tack.ui.session import Session
 from jovial_tack.ui.widgets.elided import ElidedButton
 from jovial_tack.ui.widgets.marks import WORDS, paint_mark
 from jovial_tack.ui.widgets.text import heading, together
-from jovial_tack.ui.widgets.theme import Theme, words
+from jovial_tack.ui.widgets.theme import Theme, style_sheet, words
 
 _HEIGHT = 98
 _BY_KEY = (
@@ -181,6 +181,8 @@ class VerdictStrip(QWidget):
         row.setSpacing(8)
         self.buttons = [VerdictButton(theme, self) for _ in range(4)]
         self.whole = heading("told")
+        self.whole.setParent(self)
+        self.whole.setStyleSheet(style_sheet(theme))
         self.whole.hide()
         for button in self.buttons:
             row.addWidget(button)
@@ -199,11 +201,14 @@ class VerdictStrip(QWidget):
 
     def _tell_whole(self, button: VerdictButton, text: str) -> None:
         """Lay the whole of a verdict below it, over what is there; it takes no clicks."""
-        self.whole.setVisible(bool(text))
         window = self.window()
         if not text or window is None:
+            self.whole.hide()
             return
-        self.whole.setParent(window)
+        if self.whole.parent() is not window:
+            self.whole.setParent(
+                window
+            )  # shown without it, it would be a window that takes the focus
         self.whole.setText(together(text))
         wide = min(max(button.width(), 420), window.width() - 20)
         self.whole.setFixedWidth(wide)
@@ -216,6 +221,7 @@ class VerdictStrip(QWidget):
 
     def set_theme(self, theme: Theme) -> None:
         """Paint in another theme."""
+        self.whole.setStyleSheet(style_sheet(theme))
         for button in self.buttons:
             button.set_theme(theme)
 

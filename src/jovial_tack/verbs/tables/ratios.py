@@ -33,6 +33,9 @@ def plan_table(plan: Sequence[PlannedShaft]) -> str:
             _cell(None if shaft.margin is None else 100 * shaft.margin, 8, "+.0f", "%"),
         ]
         notes = list(shaft.short)
+        notes += [f"by the output usual for its kind: {words}" for words in shaft.maybe_short]
+        if shaft.driven and shaft.max_rpm is None:
+            notes.append("limit unknown")
         if shaft.over_former is not None:
             notes.append(f"{100 * shaft.over_former:+.0f}% on its former pulleys")
         if shaft.output_a is not None:
