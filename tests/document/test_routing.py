@@ -17,10 +17,11 @@ from jovial_tack.answers.lay_out.suited import best_span
 from jovial_tack.answers.results import ArmResult, FixedResult
 from jovial_tack.catalogue import Catalogue, load_catalogue
 from jovial_tack.core.errors import BuildFileError
+from jovial_tack.document.edits.changing import changed, with_drive
 from jovial_tack.document.edits.engine import empty_build
 from jovial_tack.document.edits.freedoms import set_mount, slide_shaft
 from jovial_tack.document.edits.routes import lay_on, new_belt, set_side, shift_in_route, take_off
-from jovial_tack.document.edits.shafts import add_shaft, duplicate_shaft, remove_shaft
+from jovial_tack.document.edits.shafts import add_shaft, duplicate_shaft, remove_shaft, set_shaft
 from jovial_tack.document.edits.tensioners import set_arm
 from jovial_tack.document.edits.variants import (
     PRESENT,
@@ -223,3 +224,24 @@ def test_variants_are_kept_compared_taken_and_dropped() -> None:
     inner["variants"][0]["build"]["variants"] = inner["variants"][1:]
     with pytest.raises(BuildFileError, match="no variants inside"):
         build_from_json(inner, CATALOGUE)
+
+
+def test_a_belt_is_called_by_what_it_drives_now_until_it_is_named() -> None:
+    build = empty_build(CATALOGUE.version)
+    names = {}
+    for kind in ("alternator", "water_pump", "idler", "fan"):
+        build, names[kind] = add_shaft(build, kind, CATALOGUE)
+    build, drive = new_belt(build, "crank", names["alternator"], CATALOGUE)
+    assert build.drive(drive).name == "Alternator drive"
+    for kind, called in (
+        ("idler", "Alternator drive"),
+        ("water_pump", "Water pump and alternator drive"),
+        ("fan", "Accessory drive"),
+    ):
+        build = lay_on(build, drive, "crank", names[kind], "ribs", CATALOGUE)
+        assert build.drive(drive).name == called
+    build = take_off(build, drive, names["fan"])
+    build = set_shaft(build, names["alternator"], name="Left alternator")
+    assert build.drive(drive).name == "Water pump and left alternator drive"
+    typed = with_drive(build, changed(build.drive(drive), name="Front"))
+    assert take_off(typed, drive, names["water_pump"]).drive(drive).name == "Front"

@@ -9,13 +9,13 @@ from typing import Any
 
 from msgspec.structs import fields
 
-from jovial_tack.catalogue.catalogue import Catalogue, Construction, Limits, Profile
+from jovial_tack.catalogue.catalogue import Catalogue, Cause, Construction, Limits, Profile
 from jovial_tack.catalogue.shipped import stocked_lengths
 from jovial_tack.core.errors import CatalogueError
 from jovial_tack.core.value import replace
 
 #: The files that may hold own entries, by the table they add to.
-OWN_TABLES = ("profiles", "constructions", "lengths", "limits")
+OWN_TABLES = ("profiles", "constructions", "lengths", "limits", "causes")
 #: Figures of profiles that were limits of all belts before.
 _OF_PROFILES = ("belt_speed_watch_mps", "belt_speed_stop_mps")
 
@@ -60,10 +60,15 @@ def with_own(shipped: Catalogue, tables: Mapping[str, Mapping[str, Any]]) -> Cat
     limits = shipped.limits
     if rest := {key: value for key, value in given.items() if key not in speeds}:
         limits = _laid_over("limits", "limits", Limits, limits, rest, None)
+    causes = dict(shipped.causes)
+    for name, row in tables.get("causes", {}).items():
+        if name not in causes:
+            raise CatalogueError(f"causes: there is no “{name}”; there are {', '.join(causes)}")
+        causes[name] = _laid_over("causes", name, Cause, causes[name], row)
     mark = hashlib.sha256(json.dumps(tables, sort_keys=True, default=str).encode()).hexdigest()[:6]
     return replace(
         shipped, version=f"{shipped.version}+own-{mark}", profiles=profiles, lengths=lengths,
-        constructions=constructions, limits=limits,
+        constructions=constructions, limits=limits, causes=causes,
     )  # fmt: skip
 
 

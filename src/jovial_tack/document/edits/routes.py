@@ -13,6 +13,7 @@ from jovial_tack.core.errors import BuildFileError
 from jovial_tack.document.edits.belts import set_belt, set_belt_length
 from jovial_tack.document.edits.changing import changed, with_drive
 from jovial_tack.document.edits.names import free_name
+from jovial_tack.document.edits.naming import renamed
 from jovial_tack.document.model import (
     Build,
     Drive,
@@ -92,7 +93,8 @@ def lay_on(
     new = _pulley_on(build, shaft_id, side, catalogue, name)
     place = drive.route.index(after) + 1
     route = (*drive.route[:place], name, *drive.route[place:])
-    return with_drive(build, changed(drive, pulleys=(*drive.pulleys, new), route=route))
+    laid = with_drive(build, changed(drive, pulleys=(*drive.pulleys, new), route=route))
+    return renamed(build, laid)
 
 
 def take_off(build: Build, drive_id: str, pulley_id: str) -> Build:
@@ -110,7 +112,7 @@ def take_off(build: Build, drive_id: str, pulley_id: str) -> Build:
         isinstance(held, LockedTensioner) and held.shaft == gone.shaft
     ):
         changes["tensioner"] = None
-    return with_drive(build, changed(drive, **changes))
+    return renamed(build, with_drive(build, changed(drive, **changes)))
 
 
 def remove_belt(build: Build, drive_id: str) -> Build:

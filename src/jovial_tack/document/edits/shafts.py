@@ -10,6 +10,7 @@ from jovial_tack.catalogue import Catalogue
 from jovial_tack.document.edits.changing import changed, with_drive, with_shaft
 from jovial_tack.document.edits.loads import without_loads_of
 from jovial_tack.document.edits.names import free_name
+from jovial_tack.document.edits.naming import renamed
 from jovial_tack.document.edits.routes import take_off
 from jovial_tack.document.model import (
     Build,
@@ -75,8 +76,9 @@ def move_shaft(build: Build, shaft_id: str, x_mm: float, y_mm: float) -> Build:
 
 
 def set_shaft(build: Build, shaft_id: str, **changes: Any) -> Build:
-    """Change figures of a shaft."""
-    return with_shaft(build, changed(build.shaft(shaft_id), **changes))
+    """Change figures of a shaft; a belt that is called by it is called so anew."""
+    new = with_shaft(build, changed(build.shaft(shaft_id), **changes))
+    return renamed(build, new) if {"name", "kind"} & changes.keys() else new
 
 
 _ROOM_MM = 110.0
