@@ -147,7 +147,7 @@ def test_a_load_case_is_chosen_on_the_card_and_changed_on_a_shafts(
     choose(window, "Load case", "loads as they are")
     assert session.build.load_case is None and session.build.load_cases
     qtbot.mouseClick(window.cards.card.act("+ Bank of batteries"), LEFT)
-    type_into(qtbot, window.cards.field("bank: idle"), "40")
+    type_into(qtbot, window.cards.field("Bank 1 idle"), "40")
     session.select(("shaft", "alternator"))
     choose(window, "Charges", "bank")
     settle(qtbot, window)

@@ -148,23 +148,32 @@ def _in_own_case(catalogue: Catalogue) -> Change:
 def bank_lines(view: Shown) -> tuple[Row, ...]:
     """The banks of batteries with what each asks at idle and at cruise."""
     lines: list[Row] = []
-    for name in view.build.engine.banks:
-        lines += [
-            Words(f"Bank {name}", lambda _v, n=name: n,  # type: ignore[misc]
-                  lambda b, _t, text, n=name: rename_bank(b, n, text),  # type: ignore[misc]
-                  lambda _v: "name of bank", "Name of the bank of batteries"),
-            _asked(name, "idle_a", "idle"),
-            _asked(name, "cruise_a", "cruise"),
-        ]  # fmt: skip
+    for place in range(len(view.build.engine.banks)):
+        lines += [_bank_name(place), _asked(place, "idle"), _asked(place, "cruise")]
     return tuple(lines)
 
 
-def _asked(name: str, key: str, when: str) -> Figure:
+def _bank_at(build: Build, place: int) -> str:
+    return list(build.engine.banks)[place]
+
+
+def _bank_name(place: int) -> Words:
+    return Words(
+        f"Bank {place + 1}", lambda v: _bank_at(v.build, place),
+        lambda b, _t, text: rename_bank(b, _bank_at(b, place), text), lambda _v: "name of bank",
+        "Name of the bank of batteries",
+    )  # fmt: skip
+
+
+def _asked(place: int, when: str) -> Figure:
+    key = f"{when}_a"
     return Figure(
-        f"{name}: {when}", CURRENT, lambda v: getattr(v.build.engine.banks[name], key),
-        change=lambda b, _t, amps: set_bank(b, name, **{key: amps}), absent=lambda _v: "",
-        aside=lambda _v: f"asked at {when}", label=lambda _v: f"bank {name}",
-        spoken=f"Current bank {name} asks for at {when}",
+        f"Bank {place + 1} {when}", CURRENT,
+        lambda v: getattr(v.build.engine.banks[_bank_at(v.build, place)], key),
+        change=lambda b, _t, amps: set_bank(b, _bank_at(b, place), **{key: amps}),
+        absent=lambda _v: "", aside=lambda _v: f"asked at {when}",
+        label=lambda v: f"bank {_bank_at(v.build, place)}",
+        spoken=f"Current bank {place + 1} asks for at {when}",
     )  # fmt: skip
 
 

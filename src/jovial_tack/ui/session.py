@@ -75,6 +75,7 @@ class Session(QObject):
     )  # the same at the pace of reading: for all that is not the front view
     selection_changed = pyqtSignal()
     asked = pyqtSignal(str)
+    leaving = pyqtSignal()  # what is being typed must be taken before what follows
     hover_changed = pyqtSignal()
     rpm_changed = pyqtSignal()
     baseline_changed = pyqtSignal()
@@ -243,6 +244,7 @@ class Session(QObject):
 
     def save(self, path: Path) -> None:
         """Save to a file. Raises SaveError; the file on disk is then as it was."""
+        self.leaving.emit()
         self._fingerprint = write_build(self._history.build, path)
         self.path = path
         self._saved = self._history.build
@@ -311,18 +313,21 @@ class Session(QObject):
 
     def undo(self) -> None:
         """One edit back; selection and view stay."""
+        self.leaving.emit()
         self._preview = None
         self._history = self._history.undone()
         self._changed()
 
     def redo(self) -> None:
         """One edit forward."""
+        self.leaving.emit()
         self._preview = None
         self._history = self._history.redone()
         self._changed()
 
     def select(self, target: Target) -> None:
         """Select something, or nothing with () or what is not there (any more)."""
+        self.leaving.emit()
         target = target if exists(self.build, target) else ()
         if target != self._selection:
             if self._selection:

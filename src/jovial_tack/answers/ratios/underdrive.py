@@ -81,7 +81,7 @@ def _powers(case: Case) -> np.ndarray:
 def _too_slow(case: Case, catalogue: Catalogue) -> tuple[str, ...]:
     assert case.drive is not None
     return tuple(
-        f"{shaft.label} {short.words}"
+        f"{shaft.label} {short.words}" + (" (rep. output)" if short.usual else "")
         for place, shaft in enumerate(case.shafts)
         if place != case.driver
         for short in shortfalls(

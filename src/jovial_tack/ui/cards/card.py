@@ -18,7 +18,8 @@ from PyQt6.QtWidgets import (
 )
 
 from jovial_tack.core.errors import BuildFileError
-from jovial_tack.sheets import Act, Figure, Row, Sheet, Words, sheet_of
+from jovial_tack.core.value import replace
+from jovial_tack.sheets import Act, Figure, Row, Sheet, Words, exists, sheet_of
 from jovial_tack.ui.cards.rows import ChoiceRow, FigureRow, FindingList, RowWidget, WordsRow
 from jovial_tack.ui.session import Session, Target
 from jovial_tack.ui.widgets.flow import FlowLayout
@@ -40,6 +41,7 @@ class Card(QWidget):
         self._lines: tuple[str, ...] = ()
         self._sheet: Sheet | None = None
         self._target: Target = ()
+        self._refreshing = self._again = False
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(0)
@@ -104,7 +106,23 @@ class Card(QWidget):
             field.selectAll()
 
     def refresh(self) -> None:
-        """Show what is selected as it now is; rows are kept while the kind of thing is the same."""
+        """Show what is selected as it now is; rows are kept while the kind of thing is the same.
+
+        What a change of rows brings about comes after it, never within.
+        """
+        if self._refreshing:
+            self._again = True
+            return
+        self._refreshing = True
+        try:
+            self._show()
+            while self._again:
+                self._again = False
+                self._show()
+        finally:
+            self._refreshing = False
+
+    def _show(self) -> None:
         session = self._session
         view = session.view
         sheet = sheet_of(view.target)
@@ -151,6 +169,7 @@ class Card(QWidget):
         grid.setColumnStretch(0, 1)
         grid.setColumnMinimumWidth(2, 96)
         held = next((n for n, row in self._rows.items() if row.holder.hasFocus()), None)
+        typed = self._typed_in(held)
         self._rows = {line.name: self._new_row(line, grid) for line in lines}
         for row in self._rows.values():
             field = None if isinstance(row, ChoiceRow) else row.field
@@ -163,6 +182,24 @@ class Card(QWidget):
         self._grid_holder, self._lines = fresh, tuple(line.name for line in lines)
         if held in self._rows:
             self._rows[held].holder.setFocus()  # what was chosen there changed the lines around it
+            if typed is not None:
+                self._type_again(held, typed)
+
+    def _typed_in(self, name: str | None) -> str | None:
+        """What is being typed in a line that is about to be made anew; None if nothing is."""
+        row = None if name is None else self._rows[name]
+        field = None if row is None or isinstance(row, ChoiceRow) else row.field
+        if field is None or not field.isModified():
+            return None
+        field.blockSignals(True)  # it goes out of sight, which is no reason to take it
+        return field.text()
+
+    def _type_again(self, name: str, typed: str) -> None:
+        row = self._rows[name]
+        field = None if isinstance(row, ChoiceRow) else row.field
+        if field is not None:
+            field.setText(typed)
+            field.setModified(True)
 
     def _new_row(self, line: Row, grid: QGridLayout) -> RowWidget:
         if isinstance(line, Figure):
@@ -180,19 +217,29 @@ class Card(QWidget):
             bar.setValue(0)
 
     def _change(self, name: str, value: Any) -> None:
-        """Try an edit; a refusal is told below its line."""
-        view = self._session.view
-        line = next(line for line in sheet_of(view.target).figures(view) if line.name == name)
-        if line.change is None:
+        """Try an edit of what the card shows, whatever is selected by now; a refusal is told below its
+        line.
+        """
+        view = replace(self._session.view, target=self._target)
+        if not exists(view.build, view.target):
+            return
+        lines = sheet_of(view.target).figures(view)
+        line = next((line for line in lines if line.name == name), None)
+        if line is None or line.change is None:
             return
         try:
             build = line.change(view.build, view.target, value)
         except BuildFileError as error:
-            self._rows[name].refuse(f"This needs {error.expected}.")
+            self._refuse(name, f"This needs {error.expected}.")
             self.refresh()
             return
-        self._rows[name].refuse("")
+        self._refuse(name, "")
         self._session.edit(line.label(view), build)
+
+    def _refuse(self, name: str, text: str) -> None:
+        row = self._rows.get(name)
+        if row is not None:
+            row.refuse(text)
 
     def _do(self, act: Act) -> None:
         """Do something that was offered, and select what it made."""

@@ -95,9 +95,11 @@ class FigureRow:
         return self.field or self.label or self.reason
 
     def refuse(self, text: str) -> None:
-        """Say why a figure is refused, or nothing."""
+        """Say why a figure is refused, or nothing; what was typed of it stays."""
         self.reason.setText(text)
         self.reason.setVisible(bool(text))
+        if text and self.field is not None:
+            self.field.turn_down(text)
 
     def forget_typed(self) -> None:
         """Let go of what was typed and not taken."""
@@ -132,6 +134,12 @@ class WordsRow(_WideRow):
         self.line, self.field = line, TextField(line.spoken or line.name)
         super().__init__(line.name, self.field, grid)
         self.field.committed.connect(change)
+
+    def refuse(self, text: str) -> None:
+        """Say why words are refused, or nothing; what was typed of them stays."""
+        super().refuse(text)
+        if text:
+            self.field.turn_down(text)
 
     def show(self, view: Shown, _before: Shown | None, _both: bool, read_only: bool) -> None:
         """Show the text of a view."""

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent, QWheelEvent
-from PyQt6.QtWidgets import QLineEdit, QWidget
+from PyQt6.QtWidgets import QApplication, QLineEdit, QWidget
 
 from jovial_tack.core.errors import UnitError
 from jovial_tack.core.units import (
@@ -32,8 +32,9 @@ _INCH_STEP = MM_PER_INCH / 32
 class QuantityField(QLineEdit):
     """A figure that can be typed over, or nudged with the arrow keys and the wheel.
 
-    committed: a new value, in the unit of the mechanics. refused: why what was typed is not taken; ""
-    once it is put right. released: Esc with nothing typed, the field lets go.
+    committed: a new value, in the unit of the mechanics; whoever listens may turn it down, and what was
+    typed then stays. refused: why it is not taken; "" once it is put right. released: Esc with nothing
+    typed, the field lets go.
     """
 
     committed = pyqtSignal(float)
@@ -48,6 +49,7 @@ class QuantityField(QLineEdit):
         self._value: float | None = None
         self._unit = quantity.unit
         self._digits: int | None = None
+        self._reason = ""
         self.returnPressed.connect(self._commit)
         self.editingFinished.connect(self._commit)
 
@@ -72,7 +74,19 @@ class QuantityField(QLineEdit):
     def forget_typed(self) -> None:
         """Let go of what was typed and not taken."""
         self._show()
+        self._reason = ""
         self.refused.emit("")
+
+    def turn_down(self, reason: str) -> None:
+        """Say, while it is committed, that a value is not taken."""
+        self._reason = reason
+
+    def take_typed(self) -> str:
+        """Commit what is being typed; returns why it was not taken, "" if it was."""
+        self._commit()
+        if not self.isModified():
+            return ""
+        return f"“{self.text()}” was not taken for {self._name.lower()}: {self._reason}"
 
     def _show(self) -> None:
         text = ""
@@ -87,16 +101,23 @@ class QuantityField(QLineEdit):
         try:
             value = parse(self.text(), self._quantity, self._unit)
         except UnitError as error:
-            self.refused.emit(str(error))
+            self._reason = str(error)
+            self.refused.emit(self._reason)
             return
-        self.setModified(False)
-        self.refused.emit("")
-        self._take(value)
+        typed = self.text()
+        if not self._take(value):
+            self.setText(typed)
+            self.setModified(True)
 
-    def _take(self, value: float) -> None:
+    def _take(self, value: float) -> bool:
+        """Commit a value; returns whether it was taken."""
+        self.setModified(False)
+        self._reason = ""
+        self.refused.emit("")
         if value != self._value:
             self.committed.emit(value)
         self._show()
+        return not self._reason
 
     def _nudge(self, steps: float) -> None:
         if self._value is not None and not self.isReadOnly():
@@ -149,7 +170,7 @@ class TextField(QLineEdit):
         self.setAccessibleName(name)
         self.setToolTip(name)
         self.setMaxLength(120)
-        self._shown = ""
+        self._name, self._shown, self._reason = name, "", ""
         self.returnPressed.connect(self._commit)
         self.editingFinished.connect(self._commit)
 
@@ -166,13 +187,29 @@ class TextField(QLineEdit):
         self.setCursorPosition(0)
         self.setModified(False)
 
+    def turn_down(self, reason: str) -> None:
+        """Say, while they are committed, that words are not taken."""
+        self._reason = reason
+
+    def take_typed(self) -> str:
+        """Commit what is being typed; returns why it was not taken, "" if it was."""
+        self._commit()
+        if not self.isModified():
+            return ""
+        return f"“{self.text()}” was not taken for {self._name.lower()}: {self._reason}"
+
     def _commit(self) -> None:
-        if self.isModified():
-            self.setModified(False)
-            text = self.text().strip()
-            if text != self._shown:
-                self.committed.emit(text)
-            self.forget_typed()
+        if not self.isModified():
+            return
+        self.setModified(False)
+        self._reason = ""
+        typed = self.text()
+        if typed.strip() != self._shown:
+            self.committed.emit(typed.strip())
+        self.forget_typed()
+        if self._reason:
+            self.setText(typed)
+            self.setModified(True)
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
         """Esc takes back what was typed, or lets go."""
@@ -188,3 +225,13 @@ def _fineness(modifiers: Qt.KeyboardModifier) -> float:
     if modifiers & Qt.KeyboardModifier.ShiftModifier:
         return 0.1
     return 10.0 if modifiers & Qt.KeyboardModifier.ControlModifier else 1.0
+
+
+def take_typed() -> str:
+    """Commit what is being typed anywhere, before something else happens to what it belongs to.
+
+    Only the field that has the focus can hold such text: all others gave it when they lost it. Returns
+    why it was not taken, "" if it was or nothing was being typed.
+    """
+    field = QApplication.focusWidget()
+    return field.take_typed() if isinstance(field, QuantityField | TextField) else ""

@@ -162,6 +162,7 @@ class Files(QObject):
 
     def after_saving(self, act: Callable[[], None]) -> None:
         """Do something that would lose unsaved changes, once the user has said what becomes of them."""
+        self._session.leaving.emit()  # what is being typed is one of them
         if not self._session.is_modified:
             act()
             return

@@ -30,6 +30,7 @@ from jovial_tack.ui.room import Action, Break, Entry, Submenu
 from jovial_tack.ui.run_check.room import RunCheckRoom
 from jovial_tack.ui.session import Session
 from jovial_tack.ui.soon import Soon
+from jovial_tack.ui.widgets.fields import take_typed
 from jovial_tack.ui.widgets.theme import DAY, NIGHT, Theme, palette
 from jovial_tack.ui.widgets.wardrobe import Wardrobe
 from jovial_tack.ui.window.desk import Desk
@@ -57,11 +58,12 @@ class MainWindow(QMainWindow):
         self.ribbon, self.slider, self.revs = desk.ribbon, desk.slider, desk.revs
         self.files = Files(session, self.notice, self.safekeeping, demo, self)
         self._leaving = False
+        self._told_before = ""
         self.setCentralWidget(desk)
         self._make_status_bar()
         bars = [bar for bar in (self.menuBar(), self.statusBar()) if bar is not None]
         self.wardrobe = Wardrobe(bars, self.theme)
-        self.menus = Menus(self, self._entries())
+        self.menus = Menus(self, self._entries(), self._take_typed)
         self.undo_action, self.redo_action = self._named("undo", "redo")
         self.inch_action, self.both_action = self._named("inches", "both units")
         (self.night_action,) = self._named("night")
@@ -166,6 +168,7 @@ class MainWindow(QMainWindow):
 
     def _connect(self) -> None:
         session, desk = self.session, self.desk
+        session.leaving.connect(self._take_typed)
         self.front.pointed.connect(self._point)
         session.build_changed.connect(self._refresh_titles)
         session.baseline_changed.connect(self._refresh_titles)
@@ -177,6 +180,18 @@ class MainWindow(QMainWindow):
         self.files.message.connect(self.show_text)
         desk.moved.connect(self._mark_station)
         desk.message.connect(self.show_text)
+
+    def _take_typed(self) -> None:
+        """Have what is being typed taken before something else happens; what is not taken is told."""
+        refused = take_typed()
+        if refused:
+            self.show_text(refused)
+            # what is said next, of what was done next, comes after it
+            self._told_before = f"{refused} · "
+            QTimer.singleShot(0, self._forget_told)
+
+    def _forget_told(self) -> None:
+        self._told_before = ""
 
     def _point(self, place: str) -> None:
         self._place = place
@@ -199,6 +214,8 @@ class MainWindow(QMainWindow):
         """Closing asks about unsaved changes first."""
         if event is None:
             return
+        if not self._leaving:
+            self.session.leaving.emit()
         if self.session.is_modified and not self._leaving:
             event.ignore()
             self.files.after_saving(self.leave)
@@ -336,7 +353,7 @@ class MainWindow(QMainWindow):
 
     def show_text(self, text: str) -> None:
         """Say something in the status bar for a while."""
-        self._hint.setText(text)
+        self._hint.setText(self._told_before + text)
         self._hint_ends.start(6000)
 
     def show_keys(self) -> None:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Callable, Iterable
 
 from PyQt6.QtGui import QAction, QActionGroup, QKeySequence
 from PyQt6.QtWidgets import QMainWindow, QMenu
@@ -13,8 +13,11 @@ from jovial_tack.ui.room import MENUS, Action, Break, Entry, Menu, Submenu
 class Menus:
     """Fills the menu bar of a window, and finds actions and submenus again by their names."""
 
-    def __init__(self, window: QMainWindow, entries: Iterable[Entry]) -> None:
-        self._window = window
+    def __init__(
+        self, window: QMainWindow, entries: Iterable[Entry], before: Callable[[], object]
+    ) -> None:
+        """before: called before every entry does what it does."""
+        self._window, self._before = window, before
         self.named: dict[str, QAction] = {}
         self.submenus: dict[str, QMenu] = {}
         self._groups: dict[str, QActionGroup] = {}
@@ -57,12 +60,12 @@ class Menus:
         for text, act in entry.entries:
             action = inner.addAction(text)
             assert action is not None
-            action.triggered.connect(lambda _=False, act=act: act())
+            action.triggered.connect(lambda _=False, act=act: self._do(act))
 
     def _add_action(self, menu: QMenu, entry: Action) -> None:
         action = QAction(entry.text, self._window)
         action.setShortcut(QKeySequence(entry.key))
-        action.triggered.connect(lambda _=False: entry.act())
+        action.triggered.connect(lambda _=False: self._do(entry.act))
         if entry.choice:
             action.setCheckable(True)
         if entry.choice not in ("", "own"):
@@ -71,6 +74,10 @@ class Menus:
         if entry.name:
             self.named[entry.name] = action
         menu.addAction(action)
+
+    def _do(self, act: Callable[[], object]) -> None:
+        self._before()
+        act()
 
 
 def _key_text(action: QAction) -> str:

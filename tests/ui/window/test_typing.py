@@ -1,0 +1,162 @@
+"""What is being typed is taken, or refused in words, before anything else happens to what it is of."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from itertools import cycle
+
+import pytest
+from PyQt6.QtCore import Qt
+from PyQt6.QtGui import QAction
+from PyQt6.QtTest import QTest
+from PyQt6.QtWidgets import QFileDialog
+from pytestqt.qtbot import QtBot
+
+from driving import settle
+from jovial_tack.core.units import parse, written
+from jovial_tack.document.edits.loads import add_bank, add_case
+from jovial_tack.document.model import Build, LockedTensioner
+from jovial_tack.document.targets import Target
+from jovial_tack.sheets import Figure, Shown, Words, exists, sheet_of
+from jovial_tack.ui.cards.rows import FigureRow, WordsRow
+from jovial_tack.ui.window.main_window import MainWindow
+from support import furnished
+
+
+def targets(build: Build) -> Iterator[Target]:
+    """One of every kind of thing there is a card for."""
+    yield ()
+    yield from (("shaft", name) for name in ("pump", "alternator", "blower"))
+    for drive in build.drives:
+        yield ("belt", drive.id)
+        if not isinstance(drive.tensioner, LockedTensioner):
+            yield ("arm", drive.id)
+    last = build.drives[-1]
+    yield ("pulley", last.id, last.route[0])
+    yield ("span", last.id, last.route[0])
+    yield ("obstacle", build.obstacles[-1].id)
+    yield ("note", build.pinned_notes[0].id)
+    yield ("bracket", build.brackets[0].id)
+    yield from (("part", part.id) for part in build.shelf[:3])
+
+
+def menu_actions(window: MainWindow) -> list[QAction]:
+    bar = window.menuBar()
+    assert bar is not None
+    menus = [top.menu() for top in bar.actions()]
+    found = [a for m in menus if m for a in m.actions() if not a.isSeparator() and not a.menu()]
+    return [a for a in found if a.text() != "&Quit"]
+
+
+def another(line: Figure | Words, view: Shown) -> str:
+    """Something else to type in a line."""
+    if isinstance(line, Words) and line.name == "Number":
+        return "8PK1625" if view.build.display_units == "mm" else "8K640"
+    if isinstance(line, Words):
+        return f"{line.text(view)} x"
+    value = line.value(view)
+    new = 7.0 if value is None else value * 1.02 if value else 0.5
+    return written(new, line.quantity, line.unit(view.build), digits=line.digits)
+
+
+def is_there(line: Figure | Words, view: Shown, typed: str) -> bool:
+    if isinstance(line, Words):
+        return line.text(view) == typed.strip()
+    value = line.value(view)
+    wanted = parse(typed, line.quantity, line.unit(view.build))
+    return value is not None and abs(value - wanted) <= 0.011 + 1e-3 * abs(wanted)
+
+
+@pytest.mark.parametrize("unit", ["mm", "in"])
+def test_typed_text_goes_where_it_belongs_whatever_is_done_next(
+    qtbot: QtBot, window: MainWindow, monkeypatch: pytest.MonkeyPatch, unit: str
+) -> None:
+    for name in ("getOpenFileName", "getSaveFileName"):
+        monkeypatch.setattr(QFileDialog, name, lambda *_: ("", ""))
+    window.activateWindow()
+    session, card = window.session, window.cards.card
+    rich = add_case(add_bank(furnished()), "hot", {"alternator": 1.2})
+    actions = cycle(menu_actions(window))
+    tried = 0
+    for target in targets(rich):
+        session.new(rich)
+        window.show_units(unit)  # type: ignore[arg-type]
+        start = session.build
+        session.select(target)
+        card.refresh()
+        names = [n for n, row in card._rows.items() if isinstance(row, FigureRow | WordsRow)]
+        # in inches a part of them will do: what differs is how they are read
+        for name in names if unit == "mm" else names[::4]:
+            if session.build is not start:
+                session.new(start)
+            session.select(target)
+            window.desk.stand_at("lay_out")
+            card.refresh()
+            line = next(x for x in sheet_of(target).figures(session.view) if x.name == name)
+            row = card._rows.get(name)
+            field = getattr(row, "field", None)
+            if field is None or field.isReadOnly() or not field.isVisible():
+                continue
+            action = next(a for a in actions if a.isEnabled())
+            typed = another(line, session.view)  # type: ignore[arg-type]
+            shown = line.text(session.view)  # type: ignore[arg-type, call-arg]
+            field.setFocus()
+            field.selectAll()
+            QTest.keyClicks(field, typed)
+            action.trigger()
+            tried += 1
+            if "Undo" in action.text():
+                session.redo()
+            told = window._hint.text()
+            if f"“{typed}” was not taken for" in told:  # refused, in words
+                continue
+            where = (target, name, action.text(), typed, shown)
+            assert session.is_modified or typed.strip() == shown, where
+            # it is one step; what was done next may be a second one, which moved the same thing
+            steps = [session.history.build, session.history.undone().build]
+            views = [
+                Shown(build, session.results, target, session.rpm, session.catalogue)
+                for build in steps
+                if exists(build, target)
+            ]
+            assert any(is_there(line, view, typed) for view in views), where  # type: ignore[arg-type]
+    assert tried > (120 if unit == "mm" else 30)
+    settle(qtbot, window)
+
+
+def test_a_line_made_anew_while_one_types_keeps_what_is_typed(
+    qtbot: QtBot, window: MainWindow
+) -> None:
+    window.activateWindow()
+    session, card = window.session, window.cards.card
+    session.select(("belt", "blower"))
+    card.refresh()
+    field = window.cards.field("Belt length")
+    field.setFocus()
+    field.selectAll()
+    QTest.keyClicks(field, "118")
+    # something changes the lines around it: another tensioner, from elsewhere
+    row = card.line("Tension by")
+    row.choose("stretch")  # type: ignore[union-attr]
+    again = window.cards.field("Belt length")
+    assert again is not field
+    assert again.text() == "118" or session.build.drive("blower").belt.effective_length_mm == 118
+
+
+def test_what_is_refused_stays_to_be_put_right(qtbot: QtBot, window: MainWindow) -> None:
+    window.activateWindow()
+    session = window.session
+    session.select(("pulley", "blower", "blower"))
+    window.cards.card.refresh()
+    for typed, why in (("-5", "This needs"), ("about five", "length")):
+        field = window.cards.field("Diameter")
+        field.setFocus()
+        field.selectAll()
+        QTest.keyClicks(field, typed)
+        QTest.keyClick(field, Qt.Key.Key_Return)
+        assert field.text() == typed and why in window.cards.card.row("Diameter").reason.text()
+        session.select(("pulley", "blower", "crank"))
+        assert f"“{typed}” was not taken for" in window._hint.text()
+        session.select(("pulley", "blower", "blower"))
+        window.cards.card.refresh()
+        assert not window.cards.card.row("Diameter").reason.isVisible()
