@@ -6,10 +6,11 @@ read or computed, wrong arguments included, with exactly one line on standard er
 
 from __future__ import annotations
 
+import contextlib
 import importlib
 import os
 import sys
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from pathlib import Path
 
 from jovial_tack import __version__
@@ -54,7 +55,10 @@ def main(arguments: Sequence[str] | None = None) -> int:
     """Run the program; returns its exit status."""
     given = list(sys.argv[1:] if arguments is None else arguments)
     try:
-        return _verb(given) if given and given[0] in _VERBS else _window(given)
+        if given and given[0] in _VERBS:
+            with _one_voice():
+                return _verb(given)
+        return _window(given)
     except JovialTackError as error:
         _complain(str(error))
         return 2
@@ -65,9 +69,32 @@ def main(arguments: Sequence[str] | None = None) -> int:
     except KeyboardInterrupt:
         _complain("interrupted")
         return 2
-    except Exception as error:  # the last net: a sentence instead of a traceback
-        _complain(f"this went wrong inside the program: {type(error).__name__}: {error}")
+    except SystemExit:
+        raise
+    except BaseException as error:  # the last net: a sentence instead of a traceback
+        first = (str(error).splitlines() or [""])[0]
+        _complain(f"this went wrong inside the program: {type(error).__name__}: {first}")
         return 2
+
+
+@contextlib.contextmanager
+def _one_voice() -> Iterator[None]:
+    """Nobody but us writes on standard error: no warnings, no panics of libraries."""
+    try:
+        sys.stderr.flush()
+        number = sys.stderr.fileno()
+        kept, nowhere = os.dup(number), os.open(os.devnull, os.O_WRONLY)
+    except (OSError, ValueError, AttributeError):
+        yield  # there is none, or it is no file: then nothing else can write on it either
+        return
+    os.dup2(nowhere, number)
+    try:
+        yield
+    finally:
+        sys.stderr.flush()
+        os.dup2(kept, number)
+        os.close(kept)
+        os.close(nowhere)
 
 
 def _verb(given: Sequence[str]) -> int:

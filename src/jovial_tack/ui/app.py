@@ -22,6 +22,7 @@ from jovial_tack.files.own_data import own_catalogue
 from jovial_tack.files.places import state_folder
 from jovial_tack.files.recovery import lost_work
 from jovial_tack.ui.session import Session
+from jovial_tack.ui.widgets.text import PlainTips
 from jovial_tack.ui.widgets.theme import load_fonts, words
 from jovial_tack.ui.window.main_window import MainWindow
 
@@ -53,6 +54,7 @@ def make_application(arguments: list[str]) -> QApplication:
     icon = resources.files("jovial_tack.data").joinpath("icons", "jovial-tack.svg")
     application.setWindowIcon(QIcon(str(icon)))
     application.setFont(words(14))
+    application.installEventFilter(PlainTips(application))
     sys.setswitchinterval(_TURN_S)
     application.setProperty(_READY, True)
     return application

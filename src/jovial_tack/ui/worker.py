@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import contextlib
 from collections.abc import Callable
 from typing import Any
 
@@ -20,9 +21,23 @@ class _Task(QRunnable):
     def run(self) -> None:
         try:
             result = self._work()
-        except Exception as error:
-            result = error
-        self._signals.finished.emit(self._ticket, result)
+        except BaseException as error:  # a library in another language panics with one that is none
+            result = _Failure(error if isinstance(error, Exception) else _told(error))
+        with contextlib.suppress(RuntimeError):  # the window has gone meanwhile
+            self._signals.finished.emit(self._ticket, result)
+
+
+class _Failure:
+    """What work ended in that came to nothing."""
+
+    def __init__(self, error: Exception) -> None:
+        self.error = error
+
+
+def _told(error: BaseException) -> Exception:
+    """An error that is no exception, in one line."""
+    first = (str(error).splitlines() or [""])[0][:200]
+    return RuntimeError(f"{type(error).__name__}: {first}")
 
 
 class DroppedError(Exception):
@@ -90,4 +105,7 @@ class NewestOnly(QObject):
         if self._waiting is not None:
             self._start()
         elif ticket == self._ticket:
-            (self.failed if isinstance(result, Exception) else self.done).emit(result)
+            if isinstance(result, _Failure):
+                self.failed.emit(result.error)
+            else:
+                self.done.emit(result)

@@ -13,7 +13,7 @@ from PyQt6.QtWidgets import QFileDialog
 from pytestqt.qtbot import QtBot
 
 from driving import settle
-from jovial_tack.core.units import parse, written
+from jovial_tack.core.units import PERCENT, parse, written
 from jovial_tack.document.edits.loads import add_bank, add_case
 from jovial_tack.document.model import Build, LockedTensioner
 from jovial_tack.document.targets import Target
@@ -56,6 +56,7 @@ def another(line: Figure | Words, view: Shown) -> str:
         return f"{line.text(view)} x"
     value = line.value(view)
     new = 7.0 if value is None else value * 1.02 if value else 0.5
+    new += line.quantity is PERCENT  # which is shown whole
     return written(new, line.quantity, line.unit(view.build), digits=line.digits)
 
 
@@ -100,6 +101,8 @@ def test_typed_text_goes_where_it_belongs_whatever_is_done_next(
             action = next(a for a in actions if a.isEnabled())
             typed = another(line, session.view)  # type: ignore[arg-type]
             shown = line.text(session.view)  # type: ignore[arg-type, call-arg]
+            if typed.strip() == shown:
+                continue
             field.setFocus()
             field.selectAll()
             QTest.keyClicks(field, typed)

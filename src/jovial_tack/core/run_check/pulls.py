@@ -32,6 +32,8 @@ def find_pulls(log: Log) -> list[slice]:
     if not step > 0:
         return []
     width = max(3, round(_SMOOTH_S / step))
+    if width >= count:
+        return []  # shorter than what is smoothed over, and than any pull
     smooth = running_mean(log.rpm, width)
     rising = np.gradient(smooth, step) > _LEAST_RISE_RPM_S
     if log.throttle is not None:

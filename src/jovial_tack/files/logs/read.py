@@ -114,8 +114,10 @@ def _columns(layout: LogLayout, wanted: list[int]) -> list[Float]:
             missing_columns="insert",
             encoding="utf8-lossy",
         )
-    except (pl.exceptions.PolarsError, OSError) as error:
-        said = str(error).splitlines()[0][:120]
+    except (KeyboardInterrupt, SystemExit, MemoryError):
+        raise
+    except BaseException as error:  # what reads it panics with an error that is no exception
+        said = (str(error).splitlines() or [type(error).__name__])[0][:120]
         raise LogError(f"{layout.path.name}: the rows could not be read ({said})") from None
     return [
         np.asarray(frame[names[place]].fill_null(float("nan")).to_numpy(), dtype=float)

@@ -17,6 +17,7 @@ from jovial_tack.ui.belt.stock import StockPage
 from jovial_tack.ui.belt.tables import NumberPage, ToothedPage
 from jovial_tack.ui.session import Session
 from jovial_tack.ui.widgets.side_card import SideCard
+from jovial_tack.ui.widgets.text import on_button
 from jovial_tack.ui.widgets.theme import Theme
 
 
@@ -48,7 +49,7 @@ class PutOnPage(Page):
         )
         steps = fitting_steps(case, belt, build.display_units)
         stretch = isinstance(case.model.tensioner, StretchTensioner)
-        self.fit_button.setText(f"Fit {belt.number} in the build")
+        self.fit_button.setText(on_button(f"Fit {belt.number} in the build"))
         lines = [f"{k}. {step[:1].upper()}{step[1:]}." for k, step in enumerate(steps, start=1)]
         self.show_text(
             *(lines if len(lines) > 1 else [f"{steps[0][:1].upper()}{steps[0][1:]}."]),

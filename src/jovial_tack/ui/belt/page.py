@@ -17,7 +17,7 @@ from jovial_tack.core.units import Quantity
 from jovial_tack.ui.belt.along_window import BeltsAlongWindow
 from jovial_tack.ui.session import Session
 from jovial_tack.ui.widgets.fields import QuantityField
-from jovial_tack.ui.widgets.text import heading, together
+from jovial_tack.ui.widgets.text import Label, heading, together
 
 
 class Page(QScrollArea):
@@ -68,7 +68,7 @@ class Page(QScrollArea):
 
     def add_line(self, word: str, field: QWidget) -> None:
         """Add a line with a word and a widget."""
-        row, label = self.grid.rowCount(), QLabel(word)
+        row, label = self.grid.rowCount(), Label(word)
         label.setBuddy(field)
         if isinstance(field, QLineEdit):
             field.setMaximumWidth(132)

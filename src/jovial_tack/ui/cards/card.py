@@ -23,7 +23,7 @@ from jovial_tack.sheets import Act, Figure, Row, Sheet, Words, exists, sheet_of
 from jovial_tack.ui.cards.rows import ChoiceRow, FigureRow, FindingList, RowWidget, WordsRow
 from jovial_tack.ui.session import Session, Target
 from jovial_tack.ui.widgets.flow import FlowLayout
-from jovial_tack.ui.widgets.text import heading
+from jovial_tack.ui.widgets.text import heading, on_button
 from jovial_tack.ui.widgets.theme import Theme
 
 
@@ -88,7 +88,7 @@ class Card(QWidget):
     def act(self, name: str) -> QPushButton:
         """The button of something to do, by its name; KeyError if the card offers none."""
         for button in self._acts.buttons:
-            if button.text() == name:
+            if button.text() == on_button(name):
                 return button
         raise KeyError(name)
 
@@ -275,7 +275,7 @@ class _Buttons(QWidget):
         """Show buttons with these words; what they do is always the newest."""
         self._doing = [act for _, act in wanted]
         self.setVisible(bool(wanted))
-        if [button.text() for button in self.buttons] == [text for text, _ in wanted]:
+        if [button.text() for button in self.buttons] == [on_button(text) for text, _ in wanted]:
             return
         for button in self.buttons:
             self._row.removeWidget(button)
@@ -283,7 +283,7 @@ class _Buttons(QWidget):
             button.deleteLater()
         self.buttons = []
         for place, (text, _) in enumerate(wanted):
-            button = QPushButton(text)
+            button = QPushButton(on_button(text))
             button.setObjectName(self._name)
             button.clicked.connect(lambda _=False, k=place: self._doing[k]())
             self._row.addWidget(button)

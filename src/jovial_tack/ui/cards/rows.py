@@ -21,7 +21,7 @@ from jovial_tack.sheets import Choice, Figure, Shown, Words
 from jovial_tack.ui.widgets.elided import ElidedButton, ElidedChoice, ElidedLabel
 from jovial_tack.ui.widgets.fields import QuantityField, TextField
 from jovial_tack.ui.widgets.marks import MarkLabel
-from jovial_tack.ui.widgets.text import heading, together
+from jovial_tack.ui.widgets.text import Label, heading, together
 from jovial_tack.ui.widgets.theme import Theme
 
 _FIGURE_WIDTH = 104
@@ -36,7 +36,7 @@ class FigureRow:
     def __init__(self, figure: Figure, grid: QGridLayout, change: Callable[[float], None]) -> None:
         self.figure = figure
         row = grid.rowCount()
-        word = QLabel(figure.name)
+        word = Label(figure.name)
         if figure.spoken:
             word.setToolTip(figure.spoken)
         self.aside = ElidedLabel("faded")  # a long one must not widen the card
@@ -52,7 +52,7 @@ class FigureRow:
             self.field.refused.connect(self.refuse)
             word.setBuddy(self.field)
         else:
-            self.label = shown = QLabel()
+            self.label = shown = Label()
             self.label.setObjectName("figure")
             self.label.setAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
         grid.addWidget(word, row, 0)
@@ -115,7 +115,7 @@ class _WideRow:
         self.reason = heading("badfigure")
         self.reason.hide()
         row = grid.rowCount()
-        word = QLabel(name)
+        word = Label(name)
         word.setBuddy(shown)
         grid.addWidget(word, row, 0)
         grid.addWidget(shown, row, 1, 1, 2)
@@ -246,7 +246,7 @@ class FindingList(QWidget):
         across.setSpacing(8)
         mark = MarkLabel("unknown", self._theme)
         across.addWidget(mark, 0, Qt.AlignmentFlag.AlignTop)
-        text = QLabel()
+        text = Label()
         text.setWordWrap(True)
         button = ElidedButton()
         button.setObjectName("act")

@@ -10,7 +10,6 @@ from PyQt6.QtWidgets import (
     QButtonGroup,
     QGridLayout,
     QHBoxLayout,
-    QLabel,
     QPushButton,
     QVBoxLayout,
     QWidget,
@@ -26,7 +25,7 @@ from jovial_tack.ui.widgets.blocks import ComparisonPage, act_row
 from jovial_tack.ui.widgets.fields import QuantityField
 from jovial_tack.ui.widgets.marks import MarkLabel
 from jovial_tack.ui.widgets.side_card import SideCard
-from jovial_tack.ui.widgets.text import heading, together
+from jovial_tack.ui.widgets.text import Label, heading, together
 from jovial_tack.ui.widgets.theme import Theme
 from jovial_tack.ui.worker import NewestOnly
 
@@ -50,7 +49,7 @@ class BoostCard(SideCard):
         self.at = QuantityField("At engine speed", SPEED)
         wish = QHBoxLayout()
         for word, field in (("Boost", self.boost), ("at", self.at)):
-            label = QLabel(word)
+            label = Label(word)
             label.setBuddy(field)
             wish.addWidget(label)
             wish.addWidget(field, 1)
@@ -169,9 +168,9 @@ class BoostCard(SideCard):
             head.setText(text)
             grid.addWidget(head, 0, column)
         for row, (word, read) in enumerate(_BESIDE, start=1):
-            grid.addWidget(QLabel(word), row, 0)
+            grid.addWidget(Label(word), row, 0)
             for column, pair in enumerate((blower, crank), start=1):
-                figure = QLabel(read(pair, unit))
+                figure = Label(read(pair, unit))
                 figure.setObjectName("figure")
                 figure.setAlignment(Qt.AlignmentFlag.AlignRight)
                 grid.addWidget(figure, row, column)

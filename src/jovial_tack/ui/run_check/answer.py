@@ -10,7 +10,7 @@ from jovial_tack.answers.verdicts import Mark
 from jovial_tack.core.units import PRESSURE, written_in
 from jovial_tack.ui.run_check.logs import OpenLog
 from jovial_tack.ui.widgets.marks import MarkLabel
-from jovial_tack.ui.widgets.text import heading, together
+from jovial_tack.ui.widgets.text import Label, heading, together
 from jovial_tack.ui.widgets.theme import Theme
 
 _ANSWERS: dict[bool | None, tuple[Mark, str]] = {
@@ -71,7 +71,7 @@ class Answer(QWidget):
 
     def _show_lines(self, lines: list[tuple[str, str]]) -> None:
         while len(self._lines) < len(lines):
-            pair = QLabel(), QLabel()
+            pair = Label(), Label()
             pair[1].setObjectName("figure")
             pair[1].setAlignment(Qt.AlignmentFlag.AlignRight)
             self._grid.addWidget(pair[0], 2 + len(self._lines), 0, 1, 2)

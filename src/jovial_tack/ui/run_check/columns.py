@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
-from PyQt6.QtWidgets import QComboBox, QGridLayout, QLabel, QSizePolicy, QWidget
+from PyQt6.QtWidgets import QComboBox, QGridLayout, QSizePolicy, QWidget
 
 from jovial_tack.files.logs import Channel, Role
 from jovial_tack.files.logs.columns import KIND, UNITS, channel_of
 from jovial_tack.ui.run_check.logs import Logs, OpenLog
 from jovial_tack.ui.widgets.elided import ElidedChoice
-from jovial_tack.ui.widgets.text import heading
+from jovial_tack.ui.widgets.text import Label, heading
 
 _ROLES: dict[Role, str] = {
     "time": "Time", "rpm": "Engine speed", "boost": "Boost", "blower_rpm": "Blower speed",
@@ -47,7 +47,7 @@ class Columns(QWidget):
             unit.setFixedWidth(84)
             column.activated.connect(lambda k, r=role: self._use_column(r, k))
             unit.activated.connect(lambda k, r=role: self._use_unit(r, k))
-            grid.addWidget(QLabel(name), row, 0)
+            grid.addWidget(Label(name), row, 0)
             grid.addWidget(column, row, 1)
             grid.addWidget(unit, row, 2)
             self.columns[role], self.units[role] = column, unit

@@ -8,7 +8,6 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import (
     QFrame,
     QHBoxLayout,
-    QLabel,
     QPushButton,
     QScrollArea,
     QVBoxLayout,
@@ -17,7 +16,7 @@ from PyQt6.QtWidgets import (
 
 from jovial_tack.answers.comparing import Compared
 from jovial_tack.ui.widgets.marks import MarkLabel
-from jovial_tack.ui.widgets.text import heading, together
+from jovial_tack.ui.widgets.text import Label, heading, together
 from jovial_tack.ui.widgets.theme import Theme
 
 
@@ -56,7 +55,7 @@ def compared_block(
         line.addWidget(message, 1)
         column.addLayout(line)
     for text in (*more, _figures(row)):
-        words = QLabel(together(text))
+        words = Label(together(text))
         words.setObjectName("faded")
         words.setWordWrap(True)
         column.addWidget(words)

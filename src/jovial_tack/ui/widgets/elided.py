@@ -6,7 +6,6 @@ from PyQt6.QtCore import QSize, Qt
 from PyQt6.QtGui import QPainter, QPaintEvent, QPalette, QResizeEvent
 from PyQt6.QtWidgets import (
     QComboBox,
-    QLabel,
     QPushButton,
     QSizePolicy,
     QStyle,
@@ -15,14 +14,16 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
+from jovial_tack.ui.widgets.text import Label, on_button
+
 _BUTTON_EDGES = 22
 
 
-class ElidedLabel(QLabel):
+class ElidedLabel(Label):
     """One line, never wider than its place."""
 
     def __init__(self, name: str, parent: QWidget | None = None) -> None:
-        super().__init__(parent)
+        super().__init__(parent=parent)
         self.setObjectName(name)
         self.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Fixed)
 
@@ -58,7 +59,7 @@ class ElidedButton(QPushButton):
         self._words = words
         self.setAccessibleName(words)
         self.setToolTip(tip)
-        self.setText(words.replace("&", "&&"))
+        self.setText(on_button(words))
         self._shorten()
 
     def minimumSizeHint(self) -> QSize:
@@ -78,7 +79,7 @@ class ElidedButton(QPushButton):
     def _shorten(self) -> None:
         room = self.width() - _BUTTON_EDGES + 2
         shown = self.fontMetrics().elidedText(self._words, Qt.TextElideMode.ElideRight, room)
-        self.setText(shown.replace("&", "&&"))
+        self.setText(on_button(shown))
 
 
 class ElidedChoice(QComboBox):

@@ -4,6 +4,7 @@ first plot is shown, since it takes longer to load than the window.
 
 from __future__ import annotations
 
+import html
 from collections.abc import Callable
 from pathlib import Path
 from typing import Any
@@ -71,7 +72,9 @@ class Plot(QWidget):
         """Name the axes."""
         self._labels = (x, y)
         for side, text in (("bottom", x), ("left", y)):
-            self._item.getAxis(side).setLabel(text, color=self._theme.color("faded").name())
+            self._item.getAxis(side).setLabel(
+                html.escape(text), color=self._theme.color("faded").name()
+            )
 
     def show_range(self, x: tuple[float, float], y: tuple[float, float]) -> None:
         """Show a range of both axes."""

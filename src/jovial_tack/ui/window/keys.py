@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QFrame, QGridLayout, QLabel, QScrollArea, QWidget
+from PyQt6.QtWidgets import QFrame, QGridLayout, QScrollArea, QWidget
 
 from jovial_tack.ui.widgets.side_card import SideCard
-from jovial_tack.ui.widgets.text import heading
+from jovial_tack.ui.widgets.text import Label, heading
 
 #: Keys that belong to a part of the desk rather than to an action.
 IN_PLACE = [
@@ -56,7 +56,7 @@ class KeysCard(SideCard):
             grid.addWidget(head, row, 0, 1, 2)
             row += 1
             for what, key in lines:
-                shown = QLabel(key)
+                shown = Label(key)
                 shown.setObjectName("figure")
                 shown.setAlignment(Qt.AlignmentFlag.AlignRight)
                 message = heading("plain")

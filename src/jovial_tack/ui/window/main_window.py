@@ -18,7 +18,7 @@ from PyQt6.QtGui import (
     QFontMetrics,
     QKeySequence,
 )
-from PyQt6.QtWidgets import QApplication, QLabel, QMainWindow
+from PyQt6.QtWidgets import QApplication, QMainWindow
 
 from jovial_tack.answers.lay_out.starts import LAYOUTS
 from jovial_tack.core.errors import JovialTackError
@@ -31,6 +31,7 @@ from jovial_tack.ui.run_check.room import RunCheckRoom
 from jovial_tack.ui.session import Session
 from jovial_tack.ui.soon import Soon
 from jovial_tack.ui.widgets.fields import take_typed
+from jovial_tack.ui.widgets.text import Label, on_button
 from jovial_tack.ui.widgets.theme import DAY, NIGHT, Theme, palette
 from jovial_tack.ui.widgets.wardrobe import Wardrobe
 from jovial_tack.ui.window.desk import Desk
@@ -151,13 +152,13 @@ class MainWindow(QMainWindow):
         bar = self.statusBar()
         assert bar is not None
         bar.setSizeGripEnabled(False)
-        self._hint = QLabel("Arrows nudge what is selected · Page keys go from part to part")
+        self._hint = Label("Arrows nudge what is selected · Page keys go from part to part")
         bar.addWidget(self._hint)
         self._hint_ends = QTimer(self)
         self._hint_ends.setSingleShot(True)
         self._hint_ends.timeout.connect(lambda: self._hint.setText(""))
-        self._pinned = QLabel()
-        self._pointer, self._place = QLabel(), ""
+        self._pinned = Label()
+        self._pointer, self._place = Label(), ""
         self._place_soon = Soon(lambda: self._pointer.setText(self._place), self, 60)
         # of one size whatever it says: or every move of the pointer would lay out the window anew
         self._pointer.setAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
@@ -284,7 +285,7 @@ class MainWindow(QMainWindow):
         recent = self.menus.submenus["recent"]
         recent.clear()
         for name in self.settings.recent:
-            action = recent.addAction(Path(name).name)
+            action = recent.addAction(on_button(Path(name).name))
             assert action is not None
             action.setToolTip(name)
             action.triggered.connect(
@@ -332,7 +333,7 @@ class MainWindow(QMainWindow):
             (self.redo_action, "Redo", history.redo_label),
         ):
             action.setEnabled(label is not None)
-            action.setText(f"&{word}: {label}" if label else f"&{word}")
+            action.setText(f"&{word}: {on_button(label)}" if label else f"&{word}")
         inches = session.build.display_units == "in"
         self.menus.named["millimetres"].setChecked(not inches)
         self.inch_action.setChecked(inches)

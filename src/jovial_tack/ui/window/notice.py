@@ -6,7 +6,9 @@ from collections.abc import Callable, Sequence
 
 from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QKeyEvent
-from PyQt6.QtWidgets import QFrame, QHBoxLayout, QLabel, QPushButton, QWidget
+from PyQt6.QtWidgets import QFrame, QHBoxLayout, QPushButton, QWidget
+
+from jovial_tack.ui.widgets.text import Label
 
 Choice = tuple[str, Callable[[], object]]
 
@@ -19,7 +21,7 @@ class Notice(QFrame):
         self.setObjectName("notice")
         self._row = QHBoxLayout(self)
         self._row.setContentsMargins(12, 6, 8, 6)
-        self.text = QLabel()
+        self.text = Label()
         self.text.setWordWrap(True)
         self.text.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
         self._row.addWidget(self.text, 1)

@@ -7,12 +7,13 @@ from typing import get_args
 
 from PyQt6.QtCore import QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent, QPainter, QPaintEvent, QPen
-from PyQt6.QtWidgets import QAbstractButton, QButtonGroup, QLabel, QSizePolicy, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QAbstractButton, QButtonGroup, QSizePolicy, QVBoxLayout, QWidget
 
 from jovial_tack.answers import kinds
 from jovial_tack.answers.verdicts import Mark
 from jovial_tack.ui.room import Station
 from jovial_tack.ui.widgets.marks import WORDS, paint_mark
+from jovial_tack.ui.widgets.text import Label
 from jovial_tack.ui.widgets.theme import Theme, figures, words
 
 _WIDTH, _HEIGHT = 124, 40
@@ -97,7 +98,7 @@ class StationRail(QWidget):
             column.addWidget(button)
             self.buttons[station.key] = button
         column.addStretch(1)
-        later = QLabel(_to_come(stations))
+        later = Label(_to_come(stations))
         later.setObjectName("small")
         later.setWordWrap(True)
         column.addWidget(later)

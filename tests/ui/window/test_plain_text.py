@@ -1,0 +1,109 @@
+"""Names out of a file are words, whatever stands in them: no markup is read in any of them."""
+
+from __future__ import annotations
+
+import os
+import shutil
+import time
+from pathlib import Path
+from typing import Any
+
+import pytest
+from PyQt6.QtCore import QEvent, QPoint, Qt
+from PyQt6.QtGui import QHelpEvent, QTextDocument
+from PyQt6.QtWidgets import QAbstractButton, QApplication, QLabel, QToolTip
+from pytestqt.qtbot import QtBot
+
+from driving import settle
+from jovial_tack.document.model import dump
+from jovial_tack.ui.belt.room import BeltRoom
+from jovial_tack.ui.run_check.room import RunCheckRoom
+from jovial_tack.ui.window.main_window import MainWindow
+from support import DEMO, built, furnished
+
+#: Words the file gives a meaning; all other texts are free.
+_MEANT = {
+    "format", "type", "kind", "id", "display_units", "crank_rotation", "shaft", "side", "profile",
+    "construction", "pulley", "pushes", "needs_rotation", "moves_with", "part", "one_way", "model",
+    "map_csv", "fixing", "nose_fixing", "catalogue_version", "number", "way", "at", "verdict", "bank",
+    "sha256", "drive", "span",
+}  # fmt: skip
+
+
+def planted(value: Any, markup: str, key: str = "") -> Any:
+    """A build's JSON with markup in every text that has no meaning of its own."""
+    if isinstance(value, dict):
+        return {k: planted(v, markup, k) for k, v in value.items()}
+    if isinstance(value, list):
+        keep = key in ("route", "shafts") and all(isinstance(item, str) for item in value)
+        return value if keep else [planted(item, markup, key) for item in value]
+    return f"{value}{markup}"[:190] if isinstance(value, str) and key not in _MEANT else value
+
+
+def test_markup_in_every_string_of_a_build_and_a_log_is_shown_as_it_is(
+    qtbot: QtBot, window: MainWindow, tmp_path: Path
+) -> None:
+    fifo = tmp_path / "p"
+    os.mkfifo(fifo)  # reading it would wait for ever
+    markup = f'<b>&x</b><img src="{fifo}">'
+    data = planted(dump(furnished()), markup)
+    build = built(data)
+    session = window.session
+    session.new(build)
+    settle(qtbot, window)
+    log = tmp_path / "log.csv"
+    shutil.copy(DEMO.with_name("tessary-fen-slipping.csv"), log)
+    text = log.read_text("utf-8").replace("\n", f"{markup}\n", 1)
+    log.write_text(text, "utf-8")
+    began, seen = time.monotonic(), 0
+    targets = [("shaft", "pump"), ("belt", "blower"), ("arm", "blower"), ("pulley", "blower", "blower"),
+               ("span", "blower", "blower"), ("obstacle", "hood"), ("note", "note"),
+               ("part", build.shelf[0].id), ("bracket", build.brackets[0].id), ()]  # fmt: skip
+    window.desk.room(RunCheckRoom).load_log(log)
+    qtbot.waitUntil(lambda: not window.desk.room(RunCheckRoom).logs.busy, timeout=20_000)
+    for station in window.station_actions:
+        window.desk.stand_at(station)
+        for target in targets:
+            session.select(target)
+            window.cards.card.refresh()
+            seen += read(window, markup)
+    window.desk.stand_at("belt")
+    bench = window.desk.room(BeltRoom).bench
+    window.desk.call(bench)
+    for place in range(len(bench.pages)):
+        bench.show_page(place)
+        seen += read(window, markup)
+    window.notice.ask(f"Not opened: {markup}")
+    assert window.notice.text.text().endswith(markup)
+    seen += read(window, markup)
+    window.show_keys()
+    assert seen > 50 and time.monotonic() - began < 60
+
+
+def read(window: MainWindow, markup: str) -> int:
+    """Look at every label, button and tip of the window; returns how many have the markup."""
+    QApplication.processEvents()
+    window.grab()
+    found = 0
+    for label in window.findChildren(QLabel):
+        assert label.textFormat() == Qt.TextFormat.PlainText, label.text()
+        found += markup in label.text()
+    for button in window.findChildren(QAbstractButton):
+        if "<b>" in button.text():  # an ampersand would be a key, and gone, if it stood alone
+            assert "<b>&&x" in button.text() or "…" in button.text(), button.text()
+    return found
+
+
+def test_a_tip_with_markup_is_shown_as_it_is(
+    qtbot: QtBot, window: MainWindow, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    told: list[str] = []
+    monkeypatch.setattr(QToolTip, "showText", lambda _place, text, *_: told.append(text))
+    title, place = window.cards.card.title, QPoint(3, 3)
+    for tip in ("<img src='/dev/zero'>", "5 < 7 & 9"):
+        title.setToolTip(tip)
+        event = QHelpEvent(QEvent.Type.ToolTip, place, title.mapToGlobal(place))
+        QApplication.sendEvent(title, event)
+        document = QTextDocument()
+        document.setHtml(told.pop())
+        assert document.toPlainText() == tip
