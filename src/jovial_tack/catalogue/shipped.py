@@ -23,12 +23,19 @@ from jovial_tack.catalogue.catalogue import (
 _FOLDER = Path(__file__).parents[1] / "data/catalogue"
 
 
+_LEAST_STEP_MM, _MOST_MM, _MOST_LENGTHS = 0.01, 100_000.0, 20_000
+
+
 def _read(name: str) -> dict[str, Any]:
     return tomllib.loads((_FOLDER / name).read_text("utf-8"))
 
 
 def stocked_lengths(steps: list[list[float]]) -> tuple[float, ...]:
-    """Lengths, mm, of steps: from, to and by how much, each."""
+    """Lengths, mm, of steps: from, to and by how much, each. Raises ValueError for what is no list."""
+    for low, high, step in steps:
+        count = (high - low) / step if step >= _LEAST_STEP_MM else float("nan")
+        if not (0 < low <= high <= _MOST_MM and 0 <= count <= _MOST_LENGTHS):
+            raise ValueError("steps")
     lengths = np.concatenate([np.arange(low, high + step / 2, step) for low, high, step in steps])
     return tuple(sorted(set(lengths.tolist())))  # np.unique would load masked arrays for it
 

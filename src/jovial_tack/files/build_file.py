@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import hashlib
 import json
+import os
 from dataclasses import dataclass
 from pathlib import Path
 from typing import Any, NoReturn
@@ -13,9 +14,12 @@ from jovial_tack.core.errors import BuildFileError
 from jovial_tack.document.loading import build_from_json
 from jovial_tack.document.model import Build, dump
 from jovial_tack.files.companions import with_companions
+from jovial_tack.files.reading import open_regular, read_regular
 from jovial_tack.files.whole import reason, replace_file
 
 MOST_BYTES = 20_000_000
+#: Levels of braces and brackets: a build has nine, and what is kept unread may have some more.
+MOST_DEEP = 60
 
 
 @dataclass(frozen=True)
@@ -40,19 +44,12 @@ def read_build(path: Path, catalogue: Catalogue) -> LoadedBuild:
 
 def _bytes_of(path: Path) -> bytes:
     try:
-        if path.is_dir():
-            raise BuildFileError("", "this is a folder, not a build file")
-        if not path.is_file():
-            raise BuildFileError("", "there is no such file")
-        size = path.stat().st_size
-        if size > MOST_BYTES:
-            raise BuildFileError(
-                "", f"{size / 1e6:.0f} MB is more than a build file may have (20 MB)"
-            )
-        return path.read_bytes()
+        return read_regular(path, MOST_BYTES)
+    except IsADirectoryError:
+        raise BuildFileError("", "this is a folder, not a build file") from None
+    except FileNotFoundError:
+        raise BuildFileError("", "there is no such file") from None
     except (OSError, ValueError) as error:
-        if isinstance(error, BuildFileError):
-            raise
         raise BuildFileError("", f"it cannot be read ({reason(error)})") from None
 
 
@@ -68,7 +65,7 @@ def parse_json(raw: bytes) -> Any:
             "", f"not UTF-8 text from byte {error.start}{hint}; save it as UTF-8"
         ) from None
     try:
-        return json.loads(
+        value = json.loads(
             text, object_pairs_hook=_no_key_twice, parse_constant=_no_constant, parse_int=_integer
         )
     except json.JSONDecodeError as error:
@@ -77,25 +74,43 @@ def parse_json(raw: bytes) -> Any:
         ) from None
     except RecursionError:
         raise BuildFileError("", "nested too deeply for a build file") from None
+    _check(value)
+    return value
+
+
+def _check(value: Any) -> None:
+    """Refuse what could be read but not written again, with its key path."""
+    waiting: list[tuple[str, int, Any]] = [("", 0, value)]
+    while waiting:
+        where, depth, here = waiting.pop()
+        if depth > MOST_DEEP:
+            raise BuildFileError(where, f"at most {MOST_DEEP} levels of braces and brackets")
+        if isinstance(here, str) and not _is_encodable(here):
+            raise BuildFileError(where, "whole characters; half of one (a lone surrogate) is there")
+        if isinstance(here, dict):
+            for key, inner in here.items():
+                waiting.append((f"{where}.{key}" if where else key, depth + 1, inner))
+        elif isinstance(here, list):
+            waiting += [(f"{where}[{k}]", depth + 1, inner) for k, inner in enumerate(here)]
 
 
 def _no_key_twice(pairs: list[tuple[str, Any]]) -> dict[str, Any]:
     found: dict[str, Any] = {}
     for key, value in pairs:
-        _encodable(key)
+        if not _is_encodable(key):
+            raise BuildFileError("", "a key holds half a character (a lone surrogate)")
         if key in found:
             raise BuildFileError(key, "this key stands twice in the same braces; keep one")
-        if isinstance(value, str):
-            _encodable(value)
         found[key] = value
     return found
 
 
-def _encodable(text: str) -> None:
+def _is_encodable(text: str) -> bool:
     try:
         text.encode("utf-8")
     except UnicodeEncodeError:
-        raise BuildFileError("", "a text holds half a character (a lone surrogate)") from None
+        return False
+    return True
 
 
 def _no_constant(name: str) -> NoReturn:
@@ -114,7 +129,11 @@ def text_of(build: Build) -> str:
 def fingerprint_of(path: Path) -> str | None:
     """Fingerprint of the bytes now on disk; None if there is no readable file."""
     try:
-        return hashlib.sha256(path.read_bytes()).hexdigest()
+        digest = hashlib.sha256()
+        with os.fdopen(open_regular(path), "rb") as file:
+            while piece := file.read(1 << 20):
+                digest.update(piece)
+        return digest.hexdigest()
     except OSError:
         return None
 

@@ -8,6 +8,7 @@ from jovial_tack.core.errors import GeometryError
 from jovial_tack.document.edits.changing import changed
 from jovial_tack.document.edits.shafts import set_shaft
 from jovial_tack.document.model import Build, SuperchargerLoad
+from jovial_tack.files.reading import beside, read_regular
 from jovial_tack.files.whole import reason
 
 MOST_BYTES = 2_000_000
@@ -16,10 +17,8 @@ MOST_BYTES = 2_000_000
 def read_text(path: Path) -> str:
     """The text of a small CSV file. Raises GeometryError in one sentence."""
     try:
-        if path.stat().st_size > MOST_BYTES:
-            raise GeometryError(f"{path.name} is larger than a curve may be (2 MB)")
-        raw = path.read_bytes()
-    except OSError as error:
+        raw = read_regular(path, MOST_BYTES)
+    except (OSError, ValueError) as error:
         raise GeometryError(f"{path.name} cannot be read ({reason(error)})") from None
     if b"\0" in raw:
         raise GeometryError(f"{path.name} is not text")
@@ -33,13 +32,11 @@ def with_companions(build: Build, folder: Path) -> tuple[Build, list[str]]:
         load = shaft.load
         if not isinstance(load, SuperchargerLoad) or not load.map_csv or "\n" in load.map_csv:
             continue
-        named = Path(load.map_csv)
         try:
-            if named.is_absolute() or ".." in named.parts:
-                raise GeometryError(f"{named.name} is not beside the build")
-            text = read_text(folder / named)
-        except GeometryError as error:
-            remarks.append(f"the map of {shaft.label} was not read in: {error}")
+            text = read_text(beside(folder, load.map_csv))
+        except (GeometryError, OSError, ValueError) as error:
+            why = str(error) if isinstance(error, GeometryError) else reason(error)
+            remarks.append(f"the map of {shaft.label} was not read in: {why}")
             continue
         build = set_shaft(build, shaft.id, load=changed(load, map_csv=text))
     return build, remarks

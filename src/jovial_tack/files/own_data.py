@@ -9,6 +9,7 @@ from jovial_tack.catalogue import Catalogue, load_catalogue
 from jovial_tack.catalogue.own import OWN_TABLES, with_own
 from jovial_tack.core.errors import CatalogueError
 from jovial_tack.files.places import data_folder
+from jovial_tack.files.reading import read_regular
 from jovial_tack.files.whole import reason
 
 _MOST_BYTES = 2_000_000
@@ -24,12 +25,12 @@ def own_catalogue(folder: Path | None = None) -> Catalogue:
     tables = {}
     for name in OWN_TABLES:
         path = place / f"{name}.toml"
-        if not path.is_file():
-            continue
         try:
-            if path.stat().st_size > _MOST_BYTES:
-                raise CatalogueError(f"{path}: larger than own data may be (2 MB)")
-            tables[name] = tomllib.loads(path.read_text("utf-8"))
+            tables[name] = tomllib.loads(read_regular(path, _MOST_BYTES).decode("utf-8"))
+        except FileNotFoundError:
+            continue
+        except RecursionError:
+            raise CatalogueError(f"{path}: nested too deeply") from None
         except (tomllib.TOMLDecodeError, UnicodeDecodeError) as error:
             raise CatalogueError(f"{path}: no TOML: {error}") from None
         except OSError as error:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import os
+import tempfile
 from pathlib import Path
 
 _NAME = "jovial-tack"
@@ -10,8 +11,16 @@ _NAME = "jovial-tack"
 
 def _folder(variable: str, fallback: str) -> Path:
     given = os.environ.get(variable, "")
-    base = Path(given) if given.startswith("/") else Path.home() / fallback
+    base = Path(given) if given.startswith("/") else home() / fallback
     return base / _NAME
+
+
+def home() -> Path:
+    """The user's home; without one a folder of his own among the temporary ones."""
+    try:
+        return Path.home()
+    except RuntimeError:  # neither $HOME nor an entry among the users
+        return Path(tempfile.gettempdir()) / f"{_NAME}-{os.getuid()}"
 
 
 def config_folder() -> Path:

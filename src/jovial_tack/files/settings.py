@@ -10,9 +10,11 @@ from pathlib import Path
 from typing import Literal
 
 from jovial_tack.files.places import config_folder
+from jovial_tack.files.reading import read_regular
 from jovial_tack.files.recovery import write_whole
 
 _MOST_RECENT = 8
+_MOST_BYTES = 1_000_000
 
 
 #: How the front view lies: px per mm, and the point in its middle, mm (y down). None: all fits.
@@ -53,13 +55,15 @@ class Settings:
 def load_settings() -> Settings:
     """The settings kept, or fresh ones."""
     try:
-        kept = json.loads((config_folder() / "settings.json").read_text("utf-8"))
-        width, height = (int(side) for side in kept.get("size", Settings.size))
+        raw = read_regular(config_folder() / "settings.json", _MOST_BYTES)
+        kept = json.loads(raw.decode("utf-8"))
+        width, height = (min(max(int(s), 400), 20_000) for s in kept.get("size", Settings.size))
         recent = tuple(str(name) for name in kept.get("recent", ()))
         views: dict[str, ViewState] = {}
         for name, numbers in dict(kept.get("views", {})).items():
             scale, x, y = map(float, numbers)
-            views[str(name)] = (scale, x, y)
+            if 1e-4 < scale < 1e4 and max(abs(x), abs(y)) < 1e6:  # NaN is neither
+                views[str(name)] = (scale, x, y)
         return Settings(
             recent,
             bool(kept.get("night")),
@@ -69,7 +73,7 @@ def load_settings() -> Settings:
             "in" if kept.get("unit") == "in" else "mm",
             views,
         )
-    except (OSError, ValueError, TypeError, AttributeError):
+    except (OSError, ValueError, TypeError, AttributeError, OverflowError, RecursionError):
         return Settings()
 
 

@@ -8,12 +8,18 @@ from __future__ import annotations
 
 import contextlib
 import errno
+import glob
 import os
+import re
 import shutil
 import tempfile
 from pathlib import Path
 
 from jovial_tack.core.errors import SaveError
+from jovial_tack.files.places import is_running
+
+#: How the name of a file written aside ends: the process, and what makes it unique.
+_LEFT = re.compile(r"\.(?P<process>[0-9]{1,9})-[A-Za-z0-9_]{8}$")
 
 _SAID = {
     errno.ENOSPC: "the disk is full",
@@ -36,7 +42,8 @@ def replace_file(path: Path, content: bytes, *, keep_previous: bool = False) -> 
     target = Path(os.path.realpath(path))
     aside: str | None = None
     try:
-        handle, aside = tempfile.mkstemp(prefix=f".{target.name[:80]}.", dir=target.parent)
+        sweep(target)
+        handle, aside = tempfile.mkstemp(prefix=_aside(target, os.getpid()), dir=target.parent)
         with os.fdopen(handle, "wb") as file:
             file.write(content)
             file.flush()
@@ -60,10 +67,24 @@ def replace_file(path: Path, content: bytes, *, keep_previous: bool = False) -> 
                 os.unlink(aside)
 
 
+def _aside(target: Path, process: int) -> str:
+    """What the names of files begin with that a process writes aside for a file."""
+    return f".{target.name[:80]}.{process}-"
+
+
+def sweep(target: Path) -> None:
+    """Take away what processes that were killed while they saved have left beside a file."""
+    with contextlib.suppress(OSError, ValueError):
+        for stray in target.parent.glob(f".{glob.escape(target.name[:80])}.*"):
+            left = _LEFT.search(stray.name)
+            if left is not None and not is_running(int(left["process"])):
+                stray.unlink(missing_ok=True)
+
+
 def _keep_previous(target: Path) -> None:
     """Leave the present file under NAME~ as well, without a moment in which NAME is missing."""
     kept = target.with_name(target.name + "~")
-    fresh = target.with_name(f".{target.name[:80]}.{os.getpid()}~")
+    fresh = target.with_name(f"{_aside(target, os.getpid())}previous")
     try:
         with contextlib.suppress(FileNotFoundError):
             os.unlink(fresh)
@@ -99,5 +120,9 @@ def _umask() -> int:
 def reason(error: Exception) -> str:
     """Why the system refused, in plain words."""
     if isinstance(error, OSError) and error.errno is not None:
-        return _SAID.get(error.errno, error.strerror or "the system refused")
+        said, usual = error.strerror or "the system refused", ""
+        with contextlib.suppress(ValueError):
+            usual = os.strerror(error.errno)
+        # words of our own say more than those for the number
+        return said if said not in (usual, "the system refused") else _SAID.get(error.errno, said)
     return str(error) or type(error).__name__

@@ -235,9 +235,18 @@ class Session(QObject):
         else:
             self._begin(loaded.build, path, loaded.fingerprint, loaded.remarks)
 
-    def recover(self, build: Build, path: Path | None) -> None:
-        """Take up unsaved work again: it belongs to a file, and is not saved in it yet."""
-        fingerprint = None if path is None else fingerprint_of(path)
+    @property
+    def fingerprint(self) -> str | None:
+        """Fingerprint of the file as it was opened or saved here."""
+        return self._fingerprint
+
+    def recover(self, build: Build, path: Path | None, fingerprint: str | None = None) -> None:
+        """Take up unsaved work again: it belongs to a file, and is not saved in it yet.
+
+        fingerprint: of that file when the work was kept; what was written since is then noticed.
+        """
+        if fingerprint is None and path is not None:
+            fingerprint = fingerprint_of(path)
         self._begin(build, path, fingerprint)
         self._recovered = True
         self.build_changed.emit()

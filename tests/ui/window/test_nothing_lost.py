@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import errno
 import json
 import os
 import random
@@ -19,12 +20,14 @@ from pytestqt.qtbot import QtBot
 from driving import settle
 from jovial_tack.catalogue import load_catalogue
 from jovial_tack.document.edits.engine import set_title
-from jovial_tack.files.recovery import lost_work
+from jovial_tack.files.build_file import write_build
+from jovial_tack.files.recovery import Keeper, lost_work
+from jovial_tack.files.settings import Settings, load_settings, save_settings
 from jovial_tack.ui.app import make_window
 from jovial_tack.ui.run_check.room import RunCheckRoom
 from jovial_tack.ui.widgets.theme import NIGHT
 from jovial_tack.ui.window.main_window import MainWindow
-from support import DEMO
+from support import DEMO, built
 
 #: raise it to try harder: JOVIAL_TACK_KILLS=50
 KILLS = int(os.environ.get("JOVIAL_TACK_KILLS", "4"))
@@ -87,25 +90,81 @@ def test_lost_work_is_offered_and_taken_up_again(
     window.safekeeping.keep_now()
     kept = window.safekeeping.keeper.file
     assert lost_work(load_catalogue()) == []  # this process still runs
-    content = json.loads(kept.read_text())
-    kept.write_text(json.dumps(content | {"pid": 2**22 + 1}))
-
-    window.files.close()  # as if it had been killed
+    window.safekeeping.keeper._own.let_go()  # as if it had been killed: its lock goes with it
+    window.files.close()
     (work,) = lost_work(load_catalogue())
     other = make_window()
     qtbot.addWidget(other)
     other.offer_recovery([work])
+    # what was done meanwhile is not replaced without a question
+    other.session.edit("meanwhile", set_title(other.session.build, "Meanwhile"))
     qtbot.mouseClick(other.notice.buttons[0], Qt.MouseButton.LeftButton)
+    assert other.session.build.title == "Meanwhile" and "not saved" in other.notice.text.text()
+    qtbot.mouseClick(other.notice.buttons[1], Qt.MouseButton.LeftButton)
     assert other.session.build.title == "Half done"
     assert other.session.path == path
     assert other.session.is_modified
-    assert not kept.exists()
+    assert (
+        kept.exists() and lost_work(load_catalogue()) == []
+    )  # until it is safe; nobody else's now
     other.files.save()
     assert "Half done" in path.read_text()
     assert not other.session.is_modified
+    qtbot.waitUntil(lambda: not kept.exists(), timeout=10_000)
     settle(qtbot, other)
     other.close()
     assert not other.safekeeping.keeper.file.exists()
+
+
+def test_work_that_cannot_be_kept_aside_is_told_once_and_again_when_it_can(
+    qtbot: QtBot, window: MainWindow, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    told: list[str] = []
+    window.safekeeping.told.connect(told.append)
+    keeping = window.safekeeping
+
+    def full(*_: object) -> None:
+        raise OSError(errno.ENOSPC, os.strerror(errno.ENOSPC))
+
+    with monkeypatch.context() as patched:
+        patched.setattr("jovial_tack.files.recovery.replace_file", full)
+        for title in ("one", "two"):
+            window.session.edit("title", set_title(window.session.build, title))
+            keeping._keep()
+            qtbot.waitUntil(lambda: not keeping._worker.busy)
+    assert len(told) == 1 and "the disk is full" in told[0]
+    keeping._keep()
+    qtbot.waitUntil(lambda: len(told) == 2)
+    assert "again" in told[1] and keeping.keeper.file.exists()
+
+
+def test_a_process_id_used_again_and_a_name_that_is_no_text_do_not_hide_lost_work(
+    tmp_path: Path,
+) -> None:
+    build = built(json.loads(DEMO.read_text("utf-8")))
+    keeper = Keeper(tmp_path)
+    odd = Path(os.fsdecode(b"/tmp/caf\xe9.jtack"))
+    keeper.keep(build, odd, "mark")
+    assert lost_work(load_catalogue(), tmp_path) == []
+    keeper._own.let_go()  # its process is gone; the number in the file is that of one that runs
+    (work,) = lost_work(load_catalogue(), tmp_path)
+    assert (work.path, work.fingerprint) == (odd, "mark")
+    # an older version kept no lock: there the process tells
+    work.kept.with_suffix(".lock").unlink()
+    assert lost_work(load_catalogue(), tmp_path) == []
+    save_settings(Settings().opened(odd))
+    assert load_settings().recent[0] == str(odd)
+
+
+def test_what_a_killed_save_left_is_taken_away_by_the_next(tmp_path: Path) -> None:
+    path = tmp_path / "a.jtack"
+    gone = tmp_path / f".a.jtack.{2**22 + 1}-abcd_123"
+    mine = tmp_path / f".a.jtack.{os.getpid()}-abcd_123"
+    other = tmp_path / ".a.jtack.notes"
+    for stray in (gone, mine, other):
+        stray.write_text("half")
+    write_build(built(json.loads(DEMO.read_text("utf-8"))), path)
+    assert not gone.exists() and mine.exists() and other.exists()
 
 
 def test_damaged_recovery_and_settings_files_are_no_obstacle(qtbot: QtBot) -> None:

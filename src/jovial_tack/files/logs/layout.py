@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import os
 import re
 from collections.abc import Mapping
 from dataclasses import dataclass
@@ -9,6 +10,8 @@ from pathlib import Path
 
 from jovial_tack.core.errors import LogError
 from jovial_tack.files.logs.columns import Channel, Role, recognised, unit_in
+from jovial_tack.files.reading import open_regular
+from jovial_tack.files.whole import reason
 
 _HEAD_BYTES = 1 << 16
 _MOST_BYTES = 2 << 30
@@ -68,12 +71,13 @@ def survey_log(path: Path) -> LogLayout:
 
 def _beginning(path: Path) -> tuple[bytes, int]:
     try:
-        with path.open("rb") as file:
-            return file.read(_HEAD_BYTES), path.stat().st_size
+        handle = open_regular(path)
+        with os.fdopen(handle, "rb") as file:
+            return file.read(_HEAD_BYTES), os.fstat(handle).st_size
     except IsADirectoryError:
         raise LogError(f"{path}: that is a folder, not a log") from None
     except OSError as error:
-        raise LogError(f"{path}: {error.strerror or error}") from None
+        raise LogError(f"{path}: {reason(error)}") from None
 
 
 def _encoding(head: bytes, path: Path) -> str:

@@ -11,7 +11,8 @@ from PyQt6.QtWidgets import QFileDialog, QWidget
 from jovial_tack.catalogue import Catalogue
 from jovial_tack.core.errors import BuildFileError, SaveError
 from jovial_tack.document.model import Build
-from jovial_tack.files.recovery import LostWork
+from jovial_tack.files.places import home
+from jovial_tack.files.recovery import LostWork, Owned
 from jovial_tack.ui.session import Session
 from jovial_tack.ui.window.notice import Notice
 from jovial_tack.ui.window.safekeeping import Safekeeping
@@ -102,13 +103,19 @@ class Files(QObject):
         work, *further = works
 
         def recover() -> None:
-            self._session.recover(work.build, work.path)
+            # what was done meanwhile is asked about; the copy stays until the work is safe
+            self.after_saving(take_up)
+
+        def take_up() -> None:
+            if not self._safekeeping.keeper.adopt(work.kept):
+                self._notice.ask("Another window has recovered that work already.")
+                return
+            self._session.recover(work.build, work.path, work.fingerprint)
             self._hold(work.path)
             self._safekeeping.keep_now()
-            work.kept.unlink(missing_ok=True)
 
         def throw_away() -> None:
-            work.kept.unlink(missing_ok=True)
+            Owned(work.kept).remove()
             self.offer_recovery(further)
 
         name = work.path.name if work.path else work.build.title or "a build without a name"
@@ -144,7 +151,7 @@ class Files(QObject):
 
     def save_as(self) -> None:
         """Ask for a name and save."""
-        start = str(self._session.path or Path.home() / "build.jtack")
+        start = str(self._session.path or home() / "build.jtack")
         name, _ = QFileDialog.getSaveFileName(self._window, "Save the build", start, _BUILDS)
         if name:
             path = Path(name)

@@ -170,6 +170,7 @@ class MainWindow(QMainWindow):
     def _connect(self) -> None:
         session, desk = self.session, self.desk
         session.leaving.connect(self._take_typed)
+        self.safekeeping.told.connect(self.notice.ask)
         self.front.pointed.connect(self._point)
         session.build_changed.connect(self._refresh_titles)
         session.baseline_changed.connect(self._refresh_titles)

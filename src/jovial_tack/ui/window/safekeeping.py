@@ -4,9 +4,11 @@ from __future__ import annotations
 
 import logging
 
-from PyQt6.QtCore import QObject, QTimer
+from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 
+from jovial_tack.core.errors import SaveError
 from jovial_tack.files.recovery import Keeper
+from jovial_tack.files.whole import reason
 from jovial_tack.ui.session import Session
 from jovial_tack.ui.worker import NewestOnly
 
@@ -16,13 +18,19 @@ log = logging.getLogger(__name__)
 
 
 class Safekeeping(QObject):
-    """Keeps the session's unsaved work aside, at most a few seconds old."""
+    """Keeps the session's unsaved work aside, at most a few seconds old. told: that it cannot be, once,
+    and that it is again.
+    """
+
+    told = pyqtSignal(str)
 
     def __init__(self, session: Session, keeper: Keeper, parent: QObject | None = None) -> None:
         super().__init__(parent)
         self._session, self.keeper = session, keeper
         self._worker = NewestOnly(self)
-        self._worker.failed.connect(lambda error: log.warning("not kept aside: %s", error))
+        self._worker.failed.connect(self._failed)
+        self._worker.done.connect(lambda _done: self._worked())
+        self._fails = False
         self._timer = QTimer(self)
         self._timer.setSingleShot(True)
         self._timer.setInterval(_DELAY_MS)
@@ -37,18 +45,33 @@ class Safekeeping(QObject):
     def _keep(self) -> None:
         session, keeper = self._session, self.keeper
         if session.is_modified:
-            build, path = session.history.build, session.path
-            self._worker.submit(lambda: keeper.keep(build, path))
+            build, path, mark = session.history.build, session.path, session.fingerprint
+            self._worker.submit(lambda: keeper.keep(build, path, mark))
         else:
             self._worker.submit(keeper.drop)
+
+    def _failed(self, error: Exception) -> None:
+        log.warning("not kept aside: %s", error)
+        if not self._fails:
+            self._fails = True
+            why = reason(error.__cause__) if isinstance(error.__cause__, OSError) else reason(error)
+            self.told.emit(
+                f"Unsaved work cannot be kept aside ({why}): a crash would lose it. Save more often."
+            )
+
+    def _worked(self) -> None:
+        if self._fails:
+            self._fails = False
+            self.told.emit("Unsaved work is kept aside again.")
 
     def keep_now(self) -> None:
         """Write aside at once, as when something has gone wrong."""
         if self._session.is_modified:
             try:
-                self.keeper.keep(self._session.history.build, self._session.path)
-            except OSError as error:
-                log.warning("not kept aside: %s", error)
+                session = self._session
+                self.keeper.keep(session.history.build, session.path, session.fingerprint)
+            except (OSError, SaveError) as error:
+                self._failed(error)
 
     def close(self) -> None:
         """The window closes properly: nothing is left to recover."""
