@@ -55,7 +55,7 @@ def with_own(shipped: Catalogue, tables: Mapping[str, Mapping[str, Any]]) -> Cat
     for name, row in tables.get("lengths", {}).items():
         try:
             lengths[name] = stocked_lengths(row["steps"])
-        except (KeyError, TypeError, ValueError):
+        except (KeyError, TypeError, ValueError, OverflowError):
             raise CatalogueError(f"lengths: {name} needs steps = [[from, to, step], …]") from None
     limits = shipped.limits
     if rest := {key: value for key, value in given.items() if key not in speeds}:

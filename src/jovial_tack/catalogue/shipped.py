@@ -33,8 +33,8 @@ def _read(name: str) -> dict[str, Any]:
 def stocked_lengths(steps: list[list[float]]) -> tuple[float, ...]:
     """Lengths, mm, of steps: from, to and by how much, each. Raises ValueError for what is no list."""
     for low, high, step in steps:
-        count = (high - low) / step if step >= _LEAST_STEP_MM else float("nan")
-        if not (0 < low <= high <= _MOST_MM and 0 <= count <= _MOST_LENGTHS):
+        ordered = 0 < low <= high <= _MOST_MM and step >= _LEAST_STEP_MM
+        if not ordered or (high - low) / step > _MOST_LENGTHS:
             raise ValueError("steps")
     lengths = np.concatenate([np.arange(low, high + step / 2, step) for low, high, step in steps])
     return tuple(sorted(set(lengths.tolist())))  # np.unique would load masked arrays for it

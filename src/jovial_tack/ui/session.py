@@ -6,6 +6,7 @@ window's thread (live: without the searches for reserve and mends); the rest fol
 
 from __future__ import annotations
 
+import logging
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from pathlib import Path
@@ -21,6 +22,7 @@ from jovial_tack.answers.mending.mends import Key
 from jovial_tack.answers.results import DriveResult, Mend, Results
 from jovial_tack.answers.verdicts import Verdict, verdicts
 from jovial_tack.catalogue import Catalogue
+from jovial_tack.core.errors import BuildFileError, JovialTackError
 from jovial_tack.document.edits.engine import empty_build, set_units
 from jovial_tack.document.history import History
 from jovial_tack.document.loading import is_newer
@@ -30,6 +32,8 @@ from jovial_tack.files.build_file import fingerprint_of, read_build, write_build
 from jovial_tack.sheets import Shown, exists
 from jovial_tack.ui.soon import Soon
 from jovial_tack.ui.worker import NewestOnly
+
+log = logging.getLogger(__name__)
 
 __all__ = ["Baseline", "Session", "Target"]
 
@@ -228,6 +232,7 @@ class Session(QObject):
     def open(self, path: Path, *, demo: bool = False) -> None:
         """Open a build file. Raises BuildFileError; the present build then stays."""
         loaded = read_build(path, self.catalogue)
+        self._solve_first(loaded.build, path.name)
         if demo:  # a beginning like any other: in the units now shown
             shown = self._history.build.display_units
             build = _shown_in(loaded.build, shown)
@@ -239,6 +244,18 @@ class Session(QObject):
     def fingerprint(self) -> str | None:
         """Fingerprint of the file as it was opened or saved here."""
         return self._fingerprint
+
+    def _solve_first(self, build: Build, name: str) -> None:
+        """Raise BuildFileError for a build that cannot be computed, before it is shown."""
+        if is_newer(build):
+            return
+        try:
+            solve_again(build, None, self.catalogue, None, live=True)
+        except Exception as error:
+            log.exception("not opened: %s", name)
+            raise BuildFileError(
+                "", f"{name}: it cannot be computed ({_in_a_line(error)})"
+            ) from None
 
     def recover(self, build: Build, path: Path | None, fingerprint: str | None = None) -> None:
         """Take up unsaved work again: it belongs to a file, and is not saved in it yet.
@@ -398,13 +415,17 @@ class Session(QObject):
         """Solve at once, at idle, cruise, redline, the speed shown and further ones."""
         build, engine = self.build, self.build.engine
         if is_newer(build):
-            unsolved = tuple(DriveResult(drive.id, ()) for drive in build.drives)
-            self._solution, self._mended = Solution(Results(unsolved)), None
+            self._solution, self._mended = _unsolved(build), None
             return
         own = {engine.idle_rpm, engine.cruise_rpm, engine.redline_rpm, self.rpm}
         listed = tuple(sorted(own.union(further)))
         self._mended = None
-        self._solution = solve_again(build, listed, self.catalogue, self._solution, live=True)
+        try:
+            self._solution = solve_again(build, listed, self.catalogue, self._solution, live=True)
+        except Exception as error:  # the window goes on, and undo leads back
+            log.exception("this state was not computed")
+            self._solution = _unsolved(build)
+            self.failed.emit(f"This state could not be computed ({_in_a_line(error)}); undo it.")
 
     def _read(self) -> None:
         """Have all but the front view follow; what is drawn over the revs needs them solved first."""
@@ -465,3 +486,13 @@ class Session(QObject):
 def _shown_in(build: Build, unit: Literal["mm", "in"]) -> Build:
     """A build shown in a unit of length."""
     return build if build.display_units == unit else set_units(build, unit)
+
+
+def _unsolved(build: Build) -> Solution:
+    """Results of a build of which nothing is computed."""
+    return Solution(Results(tuple(DriveResult(drive.id, ()) for drive in build.drives)))
+
+
+def _in_a_line(error: Exception) -> str:
+    first = (str(error).splitlines() or [""])[0][:160]
+    return first if isinstance(error, JovialTackError) else f"{type(error).__name__}: {first}"

@@ -75,6 +75,8 @@ def _to_the_top(log: Log, start: int, stop: int, width: int, step: float) -> tup
     most = float(np.max(log.boost_kpa[start:stop], initial=0.0))
     back = max(1, round(_LIFT_S / step))
     last = max(start + back, stop - 3 * width)
+    if last >= stop:
+        return start, max(stop, start + 1)  # too short to look back in
     fall = log.boost_kpa[last:stop] - log.boost_kpa[last - back : stop - back]
     lifted = np.flatnonzero(fall < -_LIFT_PER_S * most * back * step - 0.08 * most)
     if most > 0 and lifted.size:

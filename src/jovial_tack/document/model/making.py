@@ -218,7 +218,7 @@ def _shown(value: Any) -> str:
     if isinstance(value, list | tuple):
         return "a list" if len(value) > 4 else f"[{', '.join(_shown(item) for item in value)}]"
     if isinstance(value, str):
-        return f"“{value[:40]}”"
+        return f"“{' '.join(value[:80].split())[:40]}”"
     if value is None or isinstance(value, bool):
         return {None: "null", True: "true", False: "false"}[value]
     return str(value)[:24]

@@ -4,9 +4,11 @@ from __future__ import annotations
 
 import codecs
 import io
+import warnings
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass, replace
 from pathlib import Path
+from typing import Any
 
 import numpy as np
 
@@ -90,8 +92,6 @@ def read_log(
 
 def _columns(layout: LogLayout, wanted: list[int]) -> list[Float]:
     """The wanted columns as floats (N,), NaN where a cell is no figure."""
-    import polars as pl
-
     source: Path | io.BytesIO = layout.path
     if layout.encoding == "utf-16":
         text = layout.path.read_bytes().decode("utf-16", "replace")
@@ -101,19 +101,9 @@ def _columns(layout: LogLayout, wanted: list[int]) -> list[Float]:
     names = [f"column_{place + 1}" for place in range(len(layout.heads))]
     used = {names[place] for place in wanted}
     try:
-        frame = pl.read_csv(
-            source,
-            has_header=False,
-            skip_lines=layout.first_row,
-            separator=layout.separator,
-            decimal_comma=layout.decimal_comma,
-            schema={name: pl.Float64 if name in used else pl.String for name in names},
-            columns=sorted(used, key=names.index),
-            ignore_errors=True,
-            truncate_ragged_lines=True,
-            missing_columns="insert",
-            encoding="utf8-lossy",
-        )
+        with warnings.catch_warnings():
+            warnings.simplefilter("ignore")  # what it finds odd in a row is told by what is missing
+            frame = _read_csv(layout, source, names, used)
     except (KeyboardInterrupt, SystemExit, MemoryError):
         raise
     except BaseException as error:  # what reads it panics with an error that is no exception
@@ -123,6 +113,38 @@ def _columns(layout: LogLayout, wanted: list[int]) -> list[Float]:
         np.asarray(frame[names[place]].fill_null(float("nan")).to_numpy(), dtype=float)
         for place in wanted
     ]
+
+
+def _read_csv(
+    layout: LogLayout, source: Path | io.BytesIO, names: list[str], used: set[str]
+) -> Any:
+    import polars as pl
+
+    # a quote that is never closed would swallow all that follows it
+    quoted = _quotes(layout.path) % 2 == 0
+    return pl.read_csv(
+        source,
+        has_header=False,
+        skip_lines=layout.first_row,
+        separator=layout.separator,
+        decimal_comma=layout.decimal_comma,
+        schema={name: pl.Float64 if name in used else pl.String for name in names},
+        columns=sorted(used, key=names.index),
+        quote_char='"' if quoted else None,
+        ignore_errors=True,
+        truncate_ragged_lines=True,
+        missing_columns="insert",
+        encoding="utf8-lossy",
+    )
+
+
+def _quotes(path: Path) -> int:
+    """How many quotation marks a file holds."""
+    count = 0
+    with path.open("rb") as file:
+        while piece := file.read(1 << 20):
+            count += piece.count(b'"')
+    return count
 
 
 def _has_mark(path: Path) -> bool:
