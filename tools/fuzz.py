@@ -201,7 +201,12 @@ def _command(arguments: list[str]) -> None:
     from jovial_tack.cli import main
 
     out, err = io.StringIO(), io.StringIO()
-    with contextlib.redirect_stdout(out), contextlib.redirect_stderr(err):
+    with (
+        contextlib.redirect_stdout(out),
+        contextlib.redirect_stderr(err),
+        warnings.catch_warnings(),
+    ):
+        warnings.simplefilter("ignore")  # as a process, standard error is closed to them
         status = main(arguments)
     lines = err.getvalue().splitlines()
     assert status in (0, 1, 2), status

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import contextlib
 import copy
 import json
 from collections.abc import Callable
@@ -14,18 +15,23 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from jovial_tack.answers.advice import advised
+from jovial_tack.answers.drive.solve import solve_again
 from jovial_tack.catalogue import Catalogue, load_catalogue
 from jovial_tack.core.errors import BuildFileError
 from jovial_tack.document.edits.belts import set_belt_length
 from jovial_tack.document.edits.engine import empty_build, set_units
+from jovial_tack.document.edits.loads import add_bank, add_case
 from jovial_tack.document.edits.pulleys import set_diameter, set_plane
 from jovial_tack.document.edits.shafts import move_shaft
 from jovial_tack.document.history import History
 from jovial_tack.document.loading import build_from_json
 from jovial_tack.document.model import Build, dump
 from jovial_tack.files.build_file import parse_json, read_build, text_of, write_build
-from support import CASES, DEMO, built, read_case
+from jovial_tack.sheets import Choice, Figure, Shown, sheet_of
+from support import CASES, DEMO, built, furnished, read_case
 
+CATALOGUE = load_catalogue()
 Change = Callable[[dict[str, Any]], object]
 
 
@@ -104,7 +110,7 @@ def test_refused_with_key_and_expectation(
         (b'{"format": "jovial-tack/build", "version": -Infinity}', "Infinity"),
         (b'{"a": 1, "a": 2}', "twice"),
         (b'{"format": "\\ud800"}', "surrogate"),
-        (b'{"version": ' + b"9" * 5000 + b"}", "format"),
+        (b'{"version": ' + b"9" * 5000 + b"}", "version: a finite number"),
     ],
 )
 def test_unreadable_bytes_say_what_they_are(
@@ -250,3 +256,57 @@ def test_an_older_word_for_a_stretch_belt_is_read_and_written_anew(
     assert build.drives[0].belt.construction == "stretch"
     assert "stretch_fit" not in text_of(build)
     assert json.loads(text_of(build)) == json.loads(json.dumps(case_data).replace("_fit", ""))
+
+
+def planted(value: Any, under: str = "") -> Any:
+    """A build's JSON with a key of one's own on every part."""
+    if isinstance(value, list):
+        return [planted(item) for item in value]
+    if not isinstance(value, dict):
+        return value
+    found = {key: planted(item, key) for key, item in value.items()}
+    # what stands under names of the file's own is no part
+    return found if under in ("banks", "loads") else found | {"x_mine": {"a": [1, {"b": None}]}}
+
+
+def test_keys_of_ones_own_survive_every_edit_and_solve() -> None:
+    data = planted(dump(add_case(add_bank(furnished()), "hot", {"alternator": 1.2})))
+    build, _ = build_from_json(data, CATALOGUE)
+    assert dump(build) == data
+    solution = solve_again(build, None, CATALOGUE, None)
+    advised(build, solution, CATALOGUE)
+    count = json.dumps(data).count("x_mine")
+    targets: list[tuple[str, ...]] = [(), ("obstacle", build.obstacles[-1].id), ("note", "note")]
+    targets += [("shaft", shaft.id) for shaft in build.shafts] + [("part", build.shelf[0].id)]
+    for drive in build.drives:
+        targets += [("belt", drive.id), ("arm", drive.id), ("span", drive.id, drive.route[0])]
+        targets += [("pulley", drive.id, drive.route[0])]
+    tried = 0
+    for target in targets:
+        view = Shown(build, solution.results, target, 6600.0, CATALOGUE)
+        for line in sheet_of(target).figures(view):
+            if isinstance(line, Choice) or line.change is None or line.name == "Filling":
+                continue  # a choice may make another kind of part, which has keys of its own
+            value = line.value(view) if isinstance(line, Figure) else line.text(view)
+            new = f"{value} x" if isinstance(value, str) else (value or 1.0) * 1.01
+            with contextlib.suppress(BuildFileError):
+                edited = line.change(build, target, new)  # type: ignore[arg-type]
+                assert json.dumps(dump(edited)).count("x_mine") >= count, (target, line.name)
+                tried += 1
+    assert tried > 80
+
+
+def test_what_could_not_be_written_again_is_refused_with_its_place() -> None:
+    text = DEMO.read_text("utf-8")
+    deep = "[" * 300 + "]" * 300
+    for planted_, where in (
+        ('["a", "\\ud800"]', "x[1]: whole characters"),
+        (deep, "at most 60 levels"),
+        ("1e999", "x: a finite number"),
+        ("1" + "0" * 400, "x: a finite number"),
+        ('{"\\ud800": 1}', "a key holds half a character"),
+    ):
+        raw = text.replace("{", f'{{"x": {planted_},', 1).encode()
+        with pytest.raises(BuildFileError) as refused:
+            parse_json(raw)
+        assert where in str(refused.value) and "\n" not in str(refused.value)

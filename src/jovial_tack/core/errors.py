@@ -33,6 +33,8 @@ class BuildFileError(JovialTackError, ValueError):
     """
 
     def __init__(self, path: str, expected: str) -> None:
+        # names and texts of a file may hold line breaks; an error is one line
+        path, expected = (" ".join(text.split()) for text in (path, expected))
         self.path = path
         self.expected = expected
         super().__init__(f"{path}: {expected}" if path else expected)

@@ -305,6 +305,10 @@ def _gravity(found: ClearanceResult) -> tuple[bool, float]:
     return found.of == "wrench", found.gap_mm - found.needed_mm
 
 
+#: Outlines with more corners, as from a scan, are moved whole: nobody takes hold of one of hundreds.
+MOST_CORNERS = 80
+
+
 @lru_cache(maxsize=256)
 def _outline_shapes(
     name: str, label: str, outline: tuple[Point, ...], closed: bool
@@ -314,7 +318,7 @@ def _outline_shapes(
     middle = sum(x for x, _ in outline) / len(outline), sum(y for _, y in outline) / len(outline)
     corners = tuple(
         Circle(f"{key}/{k}", "corner", 95.0, ("corner", name, str(k)), point, 3.5)
-        for k, point in enumerate(outline)
+        for k, point in enumerate(outline if len(outline) <= MOST_CORNERS else ())
     )
     return (
         Line(key, "obstacle", 1.0, target, outline, closed),

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import hashlib
 import json
+import math
 import os
 from dataclasses import dataclass
 from pathlib import Path
@@ -87,6 +88,8 @@ def _check(value: Any) -> None:
             raise BuildFileError(where, f"at most {MOST_DEEP} levels of braces and brackets")
         if isinstance(here, str) and not _is_encodable(here):
             raise BuildFileError(where, "whole characters; half of one (a lone surrogate) is there")
+        if isinstance(here, float) and not math.isfinite(here):
+            raise BuildFileError(where, "a finite number; this one is too large to be held")
         if isinstance(here, dict):
             for key, inner in here.items():
                 waiting.append((f"{where}.{key}" if where else key, depth + 1, inner))

@@ -95,15 +95,18 @@ def _set(key: str) -> Change:
 
 def _set_powers(build: Build, target: Target, text: str) -> Build:
     rpm, power = read_curve(text)
+    now = build.shaft(target[1]).load
+    if isinstance(now, TableLoad):
+        return set_shaft(build, target[1], load=changed(now, rpm=rpm, power_kw=power))
     return set_shaft(build, target[1], load={"type": "table", "rpm": rpm, "power_kw": power})
 
 
 def _set_output(build: Build, target: Target, text: str) -> Build:
     rpm, current = read_curve(text)
     now = build.shaft(target[1]).output
-    electrics = {} if now is None else {"volts": now.volts, "efficiency": now.efficiency}
-    known = {key: value for key, value in electrics.items() if value is not None}
-    return set_shaft(build, target[1], output={"rpm": rpm, "current_a": current, **known})
+    if now is not None:
+        return set_shaft(build, target[1], output=changed(now, rpm=rpm, current_a=current))
+    return set_shaft(build, target[1], output={"rpm": rpm, "current_a": current})
 
 
 def _set_electrics(view: Shown, key: str) -> Change:

@@ -111,6 +111,10 @@ def _gaps(view: Shown) -> tuple[Row, ...]:
     )  # fmt: skip
 
 
+#: The corners of an outline with more, as from a scan, are not typed.
+_MOST_CORNERS = 80
+
+
 def _corner(place: int, axis: int) -> Figure:
     name = f"Corner {place + 1} {'xy'[axis]}"
     return Figure(
@@ -121,7 +125,8 @@ def _corner(place: int, axis: int) -> Figure:
 
 
 def _lines(view: Shown) -> tuple[Row, ...]:
-    corners = range(len(_it(view).outline_mm))
+    count = len(_it(view).outline_mm)
+    corners = range(count if count <= _MOST_CORNERS else 0)
     return (
         *_NAMED,
         *_gaps(view),

@@ -20,11 +20,19 @@ from jovial_tack.core.lay_out.clearance import (
     belt_pieces,
     disc_gaps,
 )
-from jovial_tack.core.lay_out.outlines import Gap, Outline, Outlines, box_distance, outline_gap
+from jovial_tack.core.lay_out.outlines import (
+    Gap,
+    Outline,
+    Outlines,
+    box_distance,
+    outline_gap,
+    simplified,
+)
 from jovial_tack.core.value import Value, replace
 from jovial_tack.document.model import Obstacle
 
 NEAR_MM = 60.0
+_MANY_CORNERS, _WITHIN_MM = 60, 0.05
 DRAWN_GAPS = 4.0  # gaps up to so many times what is wanted are drawn
 
 
@@ -155,7 +163,10 @@ def _outlines_of(each: tuple[Outline, ...], route: tuple[int, ...]) -> Outlines:
 
 @lru_cache(maxsize=512)
 def _outline(points: tuple[tuple[float, float], ...], closed: bool) -> Outline:
-    return Outline(np.array([complex(*point) for point in points]), closed and len(points) > 2)
+    corners = np.array([complex(*point) for point in points])
+    if corners.size > _MANY_CORNERS:  # traced from a scan: no gap is known to that
+        corners = simplified(corners, _WITHIN_MM)
+    return Outline(corners, closed and corners.size > 2)
 
 
 def _same_depth(one: Obstacle, other: Obstacle) -> bool:

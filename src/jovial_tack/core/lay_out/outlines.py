@@ -156,3 +156,28 @@ def is_inside(points: Complex, outline: Outline) -> Bool:
     with np.errstate(divide="ignore", invalid="ignore"):
         at = start.imag + (x - start.real) / (end.real - start.real) * (end.imag - start.imag)
     return np.asarray((spans & (at > y)).sum(axis=1) % 2 == 1)
+
+
+def simplified(points: Complex, within_mm: float) -> Complex:
+    """A line through points (K,) with those left out that lie within a distance of what is kept, mm.
+
+    Ends stay. Source: U. Ramer (1972), D. Douglas and T. Peucker (1973).
+
+    >>> simplified(np.array([0j, 1 + 0.01j, 2 + 0j, 2 + 5j]), 0.05).tolist()
+    [0j, (2+0j), (2+5j)]
+    """
+    kept = np.zeros(points.size, dtype=np.bool_)
+    kept[[0, -1]] = True
+    waiting = [(0, points.size - 1)]
+    while waiting:
+        first, last = waiting.pop()
+        if last - first < 2:
+            continue
+        inner, start = points[first + 1 : last], points[first]
+        along = np.full(inner.size, points[last] - start)
+        away = np.abs(onto(inner, np.full(inner.size, start), along) - inner)
+        far = int(np.argmax(away))
+        if away[far] > within_mm:
+            kept[first + 1 + far] = True
+            waiting += [(first, first + 1 + far), (first + 1 + far, last)]
+    return points[kept]

@@ -40,11 +40,17 @@ def arrange_labels(
         if isinstance(item.model, BeltLoop)
         for point in belt_points(item.model, step)
     ]
-    circles = [item.model for item in items if isinstance(item.model, Circle)]
+    circles = [
+        item.model
+        for item in items
+        if isinstance(item.model, Circle) and item.model.role == "pulley"
+    ]
     outlines = [
         point
         for item in items
-        if isinstance(item.model, Circle | Line) and not _is_covered(item.model, circles)
+        if isinstance(item.model, Circle | Line)
+        and item.model.role != "corner"
+        and not _is_covered(item.model, circles)
         for point in outline_points(item.model, step)
     ]
     labels.sort(key=lambda item: -_radius(item))

@@ -94,6 +94,8 @@ class VariantsCard(SideCard):
         self.name.setFocus()
 
     def _use(self, name: str) -> None:
+        if name not in [variant.name for variant in self._session.build.variants]:
+            return  # it has gone since the card was filled
         self._session.edit(f"take {name}", take_variant(self._session.build, name))
 
     def _drop(self, name: str) -> None:
