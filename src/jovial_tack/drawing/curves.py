@@ -10,6 +10,7 @@ import numpy as np
 
 from jovial_tack.answers.drive.air import air_of, blower_of, engine_air
 from jovial_tack.answers.results import ArmResult, DriveResult, Numbers, Results
+from jovial_tack.core.cells import as_text
 from jovial_tack.core.ratios.blower import charge_at
 from jovial_tack.core.units import FORCE, PRESSURE, Quantity
 from jovial_tack.core.value import Value, replace
@@ -182,7 +183,7 @@ def as_csv(shown: RevCurves) -> str:
     """The curves as CSV: engine speed, then a column a curve, empty where there is no value."""
     out = io.StringIO()
     table = csv.writer(out, lineterminator="\n")
-    heads = (f"{curve.name} [{shown.unit}]" for curve in shown.curves)
+    heads = (as_text(f"{curve.name} [{shown.unit}]") for curve in shown.curves)
     table.writerow(["engine speed [rpm]", *heads])
     speeds = shown.curves[0].rpm if shown.curves else ()
     for place, rpm in enumerate(speeds):

@@ -7,6 +7,7 @@ import io
 from collections.abc import Sequence
 
 from jovial_tack.answers.ratios.rev_plan import PlannedShaft
+from jovial_tack.core.cells import as_text
 from jovial_tack.core.ratios.compressor_map import Operating
 
 
@@ -18,7 +19,7 @@ def plan_csv(plan: Sequence[PlannedShaft]) -> str:
     table.writerow(["shaft", *keys, "idle_a", "cruise_a"])
     for shaft in plan:
         values = [getattr(shaft, key) for key in keys] + list(shaft.output_a or (None, None))
-        table.writerow([shaft.name, *("" if v is None else f"{v:.6g}" for v in values)])
+        table.writerow([as_text(shaft.name), *("" if v is None else f"{v:.6g}" for v in values)])
     return out.getvalue()
 
 

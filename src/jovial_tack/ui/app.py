@@ -12,7 +12,7 @@ from pathlib import Path
 from types import TracebackType
 
 from PyQt6.QtCore import QTimer
-from PyQt6.QtGui import QGuiApplication, QIcon
+from PyQt6.QtGui import QGuiApplication, QIcon, QPainter
 from PyQt6.QtWidgets import QApplication
 
 from jovial_tack import __version__
@@ -22,7 +22,6 @@ from jovial_tack.files.own_data import own_catalogue
 from jovial_tack.files.places import state_folder
 from jovial_tack.files.recovery import lost_work
 from jovial_tack.ui.session import Session
-from jovial_tack.ui.widgets.text import PlainTips
 from jovial_tack.ui.widgets.theme import load_fonts, words
 from jovial_tack.ui.window.main_window import MainWindow
 
@@ -54,7 +53,6 @@ def make_application(arguments: list[str]) -> QApplication:
     icon = resources.files("jovial_tack.data").joinpath("icons", "jovial-tack.svg")
     application.setWindowIcon(QIcon(str(icon)))
     application.setFont(words(14))
-    application.installEventFilter(PlainTips(application))
     sys.setswitchinterval(_TURN_S)
     application.setProperty(_READY, True)
     return application
@@ -107,7 +105,17 @@ def _survive_errors(window: MainWindow) -> None:
         if issubclass(kind, KeyboardInterrupt):
             QApplication.quit()
             return
+        _end_painting(trace)
         logging.getLogger(__name__).error("not caught", exc_info=(kind, error, trace))
         QTimer.singleShot(0, lambda: window.report(error))
 
     sys.excepthook = caught
+
+
+def _end_painting(trace: TracebackType | None) -> None:
+    """End what was being painted where an error came from: Qt would not survive it being left open."""
+    while trace is not None:
+        for value in trace.tb_frame.f_locals.values():
+            if isinstance(value, QPainter) and value.isActive():
+                value.end()
+        trace = trace.tb_next

@@ -6,6 +6,7 @@ import csv
 import io
 
 from jovial_tack.core.belt.numbers import read_number
+from jovial_tack.core.cells import as_text
 from jovial_tack.core.errors import GeometryError
 from jovial_tack.document.edits.changing import changed
 from jovial_tack.document.model import Build, StockBelt, make
@@ -22,7 +23,10 @@ def read_stock(text: str) -> tuple[StockBelt, ...]:
     if not rows or len(rows) > _MOST:
         raise GeometryError(f"a stock list has 1 to {_MOST} lines, a belt number in each")
     mark = next((mark for mark in (";", "\t") if mark in rows[0]), ",")
-    table = list(csv.reader(rows, delimiter=mark))
+    try:
+        table = list(csv.reader(rows, delimiter=mark))
+    except csv.Error as error:
+        raise GeometryError(f"it is no table a stock list can be ({error})") from None
     heads = [head.strip().casefold() for head in table[0]]
     places = {
         role: next((k for k, head in enumerate(heads) if any(w in head for w in words)), None)
@@ -32,7 +36,7 @@ def read_stock(text: str) -> tuple[StockBelt, ...]:
     at = places["number"] if headed and places["number"] is not None else 0
     found: list[StockBelt] = []
     for row in table[1:] if headed else table:
-        number = row[at].strip() if at < len(row) else ""
+        number = row[at].strip().removeprefix("'") if at < len(row) else ""
         if not number or len(number) > 60 or not read_number(number):
             continue
         figures = {"number": number}
@@ -58,7 +62,7 @@ def write_stock(stock: tuple[StockBelt, ...]) -> str:
     table.writerow(["number", "price", "count"])
     for entry in stock:
         price = "" if entry.price is None else f"{entry.price:.2f}"
-        table.writerow([entry.number, price, "" if entry.count is None else entry.count])
+        table.writerow([as_text(entry.number), price, "" if entry.count is None else entry.count])
     return out.getvalue()
 
 

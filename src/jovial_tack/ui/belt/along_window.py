@@ -27,6 +27,7 @@ from jovial_tack.document.model import Build
 from jovial_tack.ui.session import Session
 from jovial_tack.ui.widgets.framed_view import BeltView
 from jovial_tack.ui.widgets.marks import paint_mark
+from jovial_tack.ui.widgets.text import plain
 from jovial_tack.ui.widgets.theme import Theme, figures, words
 from jovial_tack.ui.worker import NewestOnly
 
@@ -59,14 +60,14 @@ class BeltsAlongWindow(BeltView):
         self.bench_button = QPushButton("Belt bench", self)
         self.bench_button.setObjectName("choice")
         self.bench_button.setToolTip(
-            "Put on, measure, feel, seats, stock, numbers, toothed (Ctrl+K)"
+            plain("Put on, measure, feel, seats, stock, numbers, toothed (Ctrl+K)")
         )
         self.bench_button.clicked.connect(lambda _=False: self.bench_wanted.emit())
         self._reading: tuple[float, float] | None = None
         self.setObjectName("beltshop")
         self.setAccessibleName("Belts that fit: lengths along the window of the adjuster")
         self.setToolTip(
-            "Click a belt to look at it, double-click to fit it; ← → choose, Enter fits"
+            plain("Click a belt to look at it, double-click to fit it; ← → choose, Enter fits")
         )
         session.settled.connect(self._refresh_if_seen)
         session.selection_changed.connect(self._refresh_if_seen)

@@ -21,7 +21,7 @@ from jovial_tack.sheets import Choice, Figure, Shown, Words
 from jovial_tack.ui.widgets.elided import ElidedButton, ElidedChoice, ElidedLabel
 from jovial_tack.ui.widgets.fields import QuantityField, TextField
 from jovial_tack.ui.widgets.marks import MarkLabel
-from jovial_tack.ui.widgets.text import Label, heading, together
+from jovial_tack.ui.widgets.text import Label, heading, plain, together
 from jovial_tack.ui.widgets.theme import Theme
 
 _FIGURE_WIDTH = 104
@@ -38,7 +38,7 @@ class FigureRow:
         row = grid.rowCount()
         word = Label(figure.name)
         if figure.spoken:
-            word.setToolTip(figure.spoken)
+            word.setToolTip(plain(figure.spoken))
         self.aside = ElidedLabel("faded")  # a long one must not widen the card
         self.reason = heading("badfigure")
         self.reason.hide()
@@ -74,7 +74,7 @@ class FigureRow:
             if text != self.label.text():
                 self.label.setText(text)
                 self.label.setAccessibleName(f"{figure.spoken or figure.name}: {text}")
-            self.label.setToolTip(other)
+            self.label.setToolTip(plain(other))
         moved = "" if before is None else figure.change_since(view, before)
         aside = other if both and other else figure.aside(view)
         if before is not None:

@@ -11,6 +11,7 @@ from jovial_tack.ui.session import Session, Target
 from jovial_tack.ui.widgets.desk_part import DeskPart
 from jovial_tack.ui.widgets.elided import ElidedLabel
 from jovial_tack.ui.widgets.plots import Plot, Points, export
+from jovial_tack.ui.widgets.text import plain
 from jovial_tack.ui.widgets.theme import Theme
 
 _NAMES: dict[Over, str] = {
@@ -48,7 +49,7 @@ class RevsPlot(DeskPart):
             button.setObjectName("choice")
             button.setCheckable(True)
             button.setChecked(over == self._over)
-            button.setToolTip(f"Plot {over} over the revs")
+            button.setToolTip(plain(f"Plot {over} over the revs"))
             button.clicked.connect(lambda _=False, o=over: self.show_over(o))
             self._group.addButton(button)
             choices.addWidget(button)

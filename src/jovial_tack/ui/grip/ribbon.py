@@ -20,6 +20,7 @@ from jovial_tack.drawing.ribbon import Block, Ribbon, ribbon
 from jovial_tack.drawing.shapes import ARC_STATES
 from jovial_tack.ui.session import Session, Target
 from jovial_tack.ui.widgets.framed_view import BeltView
+from jovial_tack.ui.widgets.text import plain
 from jovial_tack.ui.widgets.theme import MARK_COLORS, Theme, figures, words
 
 _LEFT, _RIGHT, _TOP = 58.0, 18.0, 30.0
@@ -43,7 +44,7 @@ class BeltRibbon(BeltView):
         self.setObjectName("ribbon")
         self.setAccessibleName("Belt ribbon")
         self.setToolTip(
-            "The belt unrolled; click a block or a span to select it, ← → go along the belt"
+            plain("The belt unrolled; click a block or a span to select it, ← → go along the belt")
         )
         session.readings_changed.connect(self.refresh)
         session.rpm_changed.connect(self.refresh)

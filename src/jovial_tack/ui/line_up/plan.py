@@ -13,6 +13,7 @@ from jovial_tack.drawing.plan import Plan, PlanPulley, PlanSpan, plan_view
 from jovial_tack.ui.session import Session, Target
 from jovial_tack.ui.widgets.framed_view import BeltView
 from jovial_tack.ui.widgets.marks import paint_mark
+from jovial_tack.ui.widgets.text import plain
 from jovial_tack.ui.widgets.theme import MARK_COLORS, Theme, figures, words
 
 _LEFT, _RIGHT, _TOP, _BOTTOM = 74.0, 22.0, 34.0, 30.0
@@ -36,7 +37,7 @@ class PlanView(BeltView):
         self.setObjectName("plan")
         self.setAccessibleName("Plan view, looking down")
         self.setToolTip(
-            "Looking down: drag a pulley along its shaft; ← → choose, ↑ ↓ move by 0.1 mm"
+            plain("Looking down: drag a pulley along its shaft; ← → choose, ↑ ↓ move by 0.1 mm")
         )
         session.readings_changed.connect(self._refresh_if_seen)
         session.selection_changed.connect(self._refresh_if_seen)

@@ -27,9 +27,11 @@ from jovial_tack.files.exports import plan_csv
 from jovial_tack.ui.session import Session, Target
 from jovial_tack.ui.widgets.framed_view import FramedView
 from jovial_tack.ui.widgets.plots import export_painted
+from jovial_tack.ui.widgets.text import plain
 from jovial_tack.ui.widgets.theme import MARK_COLORS, Theme, figures, words
 
 _LEFT, _RIGHT, _TOP, _FOOT = 128.0, 278.0, 34.0, 22.0
+_WIDE, _NARROW_RIGHT = 560, 70.0
 _NOTES = 142.0  # where a row's notes begin, right of its margin
 _ROW = 24.0
 _GRAB_PX = 7.0
@@ -53,7 +55,7 @@ class RevPlanView(FramedView):
         self._held: tuple[str, Build] | None = None  # whose band is dragged, and the build before
         self.setObjectName("revplan")
         self.setAccessibleName("Rev plan: speeds of every shaft")
-        self.setToolTip(_HINT)
+        self.setToolTip(plain(_HINT))
         session.readings_changed.connect(self._refresh_if_seen)
         session.selection_changed.connect(self.update)
 
@@ -78,9 +80,19 @@ class RevPlanView(FramedView):
         speeds = [v for row in self.rows for v in (row.redline_rpm, row.max_rpm) if v is not None]
         return max(speeds, default=1.0) * 1.02
 
+    @property
+    def _right(self) -> float:
+        """Kept free at the right for words, px; in a narrow window for a figure only."""
+        return _RIGHT if self.width() >= _WIDE else _NARROW_RIGHT
+
+    @property
+    def _across(self) -> float:
+        """Room for the bands, px."""
+        return max(self.width() - _LEFT - self._right, 40.0)
+
     def x_of(self, rpm: float) -> float:
         """Where a speed lies across, px."""
-        return _LEFT + (self.width() - _LEFT - _RIGHT) * rpm / self._most()
+        return _LEFT + self._across * rpm / self._most()
 
     def y_of(self, place: int) -> float:
         """The middle of a row, px."""
@@ -117,8 +129,9 @@ class RevPlanView(FramedView):
 
     def _paint_scale(self, painter: QPainter) -> None:
         t, most = self._theme, self._most()
-        across = (self.width() - _LEFT - _RIGHT) / most  # px for a rev/min
-        step = next(s for s in (1000, 2000, 2500, 5000, 10000, 20000, 1e9) if s * across >= _LABEL)
+        across = self._across / most  # px for a rev/min
+        steps = (1000, 2000, 2500, 5000, 10000, 20000)
+        step = next((s for s in steps if s * across >= _LABEL), max(most, 1.0))
         painter.setFont(figures(11))
         y = self.height() - 8.0
         for k in range(int(most // step) + 1):
@@ -167,12 +180,12 @@ class RevPlanView(FramedView):
             text += "  limit unknown"
         elif row.margin is not None:
             text += f"  {100 * row.margin:+.0f} % left" if row.margin >= 0 else "  over its limit"
-        left = self.width() - _RIGHT + 12
+        left = _LEFT + self._across + 12
         painter.drawText(QPointF(left, y + 4), text)
         painter.setFont(words(12))
         painter.setPen(t.color("watch" if row.short else "faded"))
         metrics = QFontMetricsF(painter.font())
-        note = metrics.elidedText(notes_of(row), elide, _RIGHT - _NOTES - 20)
+        note = metrics.elidedText(notes_of(row), elide, max(self._right - _NOTES - 20, 0.0))
         painter.drawText(QPointF(left + _NOTES, y + 4), note)
 
     def _paint_least(
@@ -191,7 +204,7 @@ class RevPlanView(FramedView):
         """A tip tells the speeds of the shaft under the pointer."""
         if isinstance(event, QHelpEvent) and event.type() == QEvent.Type.ToolTip:
             row = self._row_at(event.pos().y())
-            self.setToolTip(_HINT if row is None else told_of(row))
+            self.setToolTip(plain(_HINT if row is None else told_of(row)))
         return super().event(event)
 
     def export(self) -> None:
@@ -230,7 +243,7 @@ class RevPlanView(FramedView):
             self.setCursor(shape)
             return
         shaft, base = self._held
-        across = self.width() - _LEFT - _RIGHT
+        across = self._across
         rpm = max(event.position().x() - _LEFT, 1.0) / across * self._most()
         try:
             session.preview(set_speed_at_redline(base, shaft, rpm, session.catalogue))

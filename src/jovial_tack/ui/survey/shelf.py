@@ -16,7 +16,7 @@ from jovial_tack.ui.session import Session
 from jovial_tack.ui.widgets.dragged import PART_MIME
 from jovial_tack.ui.widgets.flow import FlowLayout
 from jovial_tack.ui.widgets.side_card import SideCard
-from jovial_tack.ui.widgets.text import heading
+from jovial_tack.ui.widgets.text import heading, plain
 
 _HINT = (
     "What lies on the shelf. Drag a part onto a shaft, or open it to type its figures and see where it"
@@ -88,7 +88,7 @@ class ShelfCard(SideCard):
             for name, text in texts:
                 item = QListWidgetItem(text)
                 item.setData(_ID, name)
-                item.setToolTip(text)
+                item.setToolTip(plain(text))
                 self.list.addItem(item)
             self.list.setCurrentRow(min(max(chosen, 0), len(texts) - 1))
         self.open_button.setEnabled(bool(texts))

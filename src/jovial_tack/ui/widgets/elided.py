@@ -14,7 +14,7 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from jovial_tack.ui.widgets.text import Label, on_button
+from jovial_tack.ui.widgets.text import Label, on_button, plain
 
 _BUTTON_EDGES = 22
 
@@ -30,7 +30,7 @@ class ElidedLabel(Label):
     def setText(self, text: str | None) -> None:
         """Show another line."""
         super().setText(text)
-        self.setToolTip(text or "")
+        self.setToolTip(plain(text or ""))
 
     def minimumSizeHint(self) -> QSize:
         """It can be as narrow as it must."""
@@ -58,7 +58,7 @@ class ElidedButton(QPushButton):
         """Show words on it."""
         self._words = words
         self.setAccessibleName(words)
-        self.setToolTip(tip)
+        self.setToolTip(plain(tip))
         self.setText(on_button(words))
         self._shorten()
 
@@ -87,7 +87,7 @@ class ElidedChoice(QComboBox):
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self.currentTextChanged.connect(self.setToolTip)
+        self.currentTextChanged.connect(lambda text: self.setToolTip(plain(text)))
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
         """Paint as much of the chosen words as fits."""

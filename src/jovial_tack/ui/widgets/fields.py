@@ -21,6 +21,7 @@ from jovial_tack.core.units import (
     parse,
     written,
 )
+from jovial_tack.ui.widgets.text import plain
 
 _STEPS = {
     LENGTH.word: 1.0, ANGLE.word: 1.0, TORQUE.word: 1.0, TORQUE_RATE.word: 0.05,
@@ -69,7 +70,7 @@ class QuantityField(QLineEdit):
         also = f"\n{other}" if other else ""
         tip = f"{self._name}: type {self._quantity.example}; arrows and wheel nudge{also}"
         if tip != self.toolTip():
-            self.setToolTip(tip)
+            self.setToolTip(plain(tip))
 
     def forget_typed(self) -> None:
         """Let go of what was typed and not taken."""
@@ -168,7 +169,7 @@ class TextField(QLineEdit):
     def __init__(self, name: str, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.setAccessibleName(name)
-        self.setToolTip(name)
+        self.setToolTip(plain(name))
         self.setMaxLength(120)
         self._name, self._shown, self._reason = name, "", ""
         self.returnPressed.connect(self._commit)

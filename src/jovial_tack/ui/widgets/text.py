@@ -5,9 +5,8 @@ from __future__ import annotations
 import html
 import re
 
-from PyQt6.QtCore import QEvent, QObject, Qt
-from PyQt6.QtGui import QHelpEvent
-from PyQt6.QtWidgets import QLabel, QToolTip, QWidget
+from PyQt6.QtCore import Qt
+from PyQt6.QtWidgets import QLabel, QWidget
 
 _UNITS = "mm|in|N|N·m|lbf|lb·ft|rpm|kW|hp|kPa|psi|°C|°F|A|m/s|ft/min|kg/s|lb/min|rib|ribs"
 _FIGURE = re.compile(rf"(\d°?) (?=(?:{_UNITS})\b|%)")
@@ -41,20 +40,6 @@ def _like_markup(text: str) -> bool:
 def on_button(text: str) -> str:
     """A text as a button or menu must be given it: “&” marks a key there, unless it is doubled."""
     return text.replace("&", "&&")
-
-
-class PlainTips(QObject):
-    """Shows the tip of every widget of an application as it is, without markup."""
-
-    def eventFilter(self, watched: QObject | None, event: QEvent | None) -> bool:
-        """Take over tips that Qt would take for markup."""
-        if not isinstance(event, QHelpEvent) or event.type() != QEvent.Type.ToolTip:
-            return False
-        tip = watched.toolTip() if isinstance(watched, QWidget) else ""
-        if not isinstance(watched, QWidget) or not _like_markup(tip):
-            return False
-        QToolTip.showText(event.globalPos(), plain(tip), watched)
-        return True
 
 
 def heading(name: str = "heading") -> Label:

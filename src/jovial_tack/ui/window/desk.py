@@ -11,6 +11,7 @@ from pathlib import Path
 from typing import TypeVar
 
 from PyQt6.QtCore import pyqtSignal
+from PyQt6.QtGui import QResizeEvent
 from PyQt6.QtWidgets import QHBoxLayout, QStackedWidget, QVBoxLayout, QWidget
 
 from jovial_tack.answers.verdicts import READ_AT, Verdict
@@ -32,6 +33,8 @@ from jovial_tack.ui.window.rpm_slider import RpmSlider
 from jovial_tack.ui.window.verdict_strip import VerdictStrip
 
 _RIGHT_WIDTH = 336
+#: In a narrower window what stands at the right folds away, in a lower one what lies below.
+_NARROW, _LOW = 900, 560
 _GAP = 8
 
 AnyRoom = TypeVar("AnyRoom", bound=Room)
@@ -51,7 +54,10 @@ class Desk(QWidget):
         self._session = session
         self.front = FrontView(session, theme)
         self.strip = VerdictStrip(session, theme)
-        self.notice = Notice()
+        self.notice = Notice(self)
+        self.notice.asked.connect(self._place_notice)
+        self._wanted: dict[str, bool] = {}
+        self._small = (False, False)
         self.cards = CardHolder(session, theme)
         self.revs = RevsPlot(session, theme)
         self.ribbon = BeltRibbon(session, theme)
@@ -64,6 +70,7 @@ class Desk(QWidget):
         self.keys, self.about = KeysCard(), AboutCard()
         own = (Aside("", "", self.keys), Aside("", "", self.about))
         self._asides = {a.card: a for a in (*own, *(a for room in self.rooms for a in room.asides))}
+        self._shown_tray: QWidget = self.ribbon
         self._lay_out()
         for card in self._asides:
             card.closed.connect(self._show_right)
@@ -104,7 +111,6 @@ class Desk(QWidget):
         column.setContentsMargins(10, 4, 10, 4)
         column.setSpacing(_GAP)
         column.addWidget(self.strip)
-        column.addWidget(self.notice)
         own_trays = [room.tray for room in self.rooms if room.tray is not None]
         self._trays = (self.ribbon, *own_trays)
         middle = QVBoxLayout()
@@ -140,8 +146,8 @@ class Desk(QWidget):
         shown = room.tray or self.ribbon
         for part in (shown, self.slider, self.revs):
             self.wardrobe.dress(part)
-        for tray in self._trays:
-            tray.setVisible(tray is shown)
+        self._shown_tray = shown
+        self._fold()
         self.slider.setVisible(room.has_slider)
         self._show_revs(room)
         self._show_right()
@@ -150,6 +156,48 @@ class Desk(QWidget):
             if part.isVisibleTo(self):
                 part.refresh()
         self.moved.emit(key)
+
+    # small windows: what lies below and at the right folds away, and comes back by a key
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        """Fold what there is no room for; what was asked for by key holds until the size is another."""
+        super().resizeEvent(event)
+        small = self.width() < _NARROW, self.height() < _LOW
+        if small != self._small:
+            self._small, self._wanted = small, {}
+            self.strip.set_compact(small[1])
+            if any(small):
+                self.message.emit(
+                    "Little room here: Shift+F11 brings the card, F11 what lies below."
+                )
+        self._fold()
+        self._place_notice()
+
+    def toggle(self, part: str) -> None:
+        """Fold or unfold the tray below ("tray") or what stands at the right ("right")."""
+        self._wanted[part] = not self._is_open(part)
+        self._fold()
+        if part == "right" and self._is_open(part):
+            self.cards.setFocus()
+
+    def _is_open(self, part: str) -> bool:
+        narrow, low = self._small
+        return self._wanted.get(part, not (narrow if part == "right" else low))
+
+    def _fold(self) -> None:
+        for tray in self._trays:
+            tray.setVisible(tray is self._shown_tray and self._is_open("tray"))
+        self._right.setVisible(self._is_open("right"))
+
+    def _place_notice(self) -> None:
+        """Lay the notice over the desk, below the verdicts; nothing is pushed together for it."""
+        notice, wide = self.notice, self.width() - 20
+        layout = notice.layout()
+        tall = notice.sizeHint().height()
+        if layout is not None and layout.hasHeightForWidth():
+            tall = max(layout.heightForWidth(wide), notice.minimumSizeHint().height())
+        notice.setGeometry(10, self.strip.geometry().bottom() + _GAP, wide, tall)
+        notice.raise_()
 
     def _show_revs(self, room: Room) -> None:
         """The plot over the revs where the room has one; boost only where it asks for it."""
@@ -183,6 +231,8 @@ class Desk(QWidget):
         if page is None:
             self._show_card()
         else:
+            self._wanted.setdefault("right", True)  # the station is worked at there
+            self._fold()
             self.wardrobe.dress(page)
             self._right.setCurrentWidget(page)
 
@@ -200,6 +250,8 @@ class Desk(QWidget):
             self._show_right()
             return
         self.wardrobe.dress(card)
+        self._wanted["right"] = True  # it was asked for
+        self._fold()
         self._right.setCurrentWidget(card)
         card.close_button.setFocus()
         (aside.opened or card.refresh)()

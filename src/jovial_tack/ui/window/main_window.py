@@ -31,7 +31,7 @@ from jovial_tack.ui.run_check.room import RunCheckRoom
 from jovial_tack.ui.session import Session
 from jovial_tack.ui.soon import Soon
 from jovial_tack.ui.widgets.fields import take_typed
-from jovial_tack.ui.widgets.text import Label, on_button
+from jovial_tack.ui.widgets.text import Label, on_button, plain
 from jovial_tack.ui.widgets.theme import DAY, NIGHT, Theme, palette
 from jovial_tack.ui.widgets.wardrobe import Wardrobe
 from jovial_tack.ui.window.desk import Desk
@@ -70,7 +70,7 @@ class MainWindow(QMainWindow):
         (self.night_action,) = self._named("night")
         self._connect()
         self._refresh_titles()
-        self.setMinimumSize(960, 660)
+        self.setMinimumSize(760, 480)
         self.setAcceptDrops(True)
         self._restore()
         self.front.setFocus()
@@ -138,6 +138,10 @@ class MainWindow(QMainWindow):
         yield Action("&View", "&Fit all", "Ctrl+0", front.fit)
         yield Action("&View", "Zoom &in", Key.ZoomIn, lambda: front.zoom(1.25))
         yield Action("&View", "Zoom &out", Key.ZoomOut, lambda: front.zoom(0.8))
+        yield Break("&View")
+        fold = self.desk.toggle
+        yield Action("&View", "&Tray below", "F11", partial(fold, "tray"))
+        yield Action("&View", "&Card at the right", "Shift+F11", partial(fold, "right"))
         yield Break("&View")
         metric, inch = partial(units, "mm"), partial(units, "in")
         yield Action("&View", "&Millimetres", "Ctrl+M", metric, name="millimetres", choice="unit")
@@ -288,7 +292,7 @@ class MainWindow(QMainWindow):
         for name in self.settings.recent:
             action = recent.addAction(on_button(Path(name).name))
             assert action is not None
-            action.setToolTip(name)
+            action.setToolTip(plain(name))
             action.triggered.connect(
                 lambda _=False, p=Path(name): self.files.after_saving(lambda: self.load(p))
             )

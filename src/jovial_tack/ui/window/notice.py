@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Sequence
 
-from PyQt6.QtCore import Qt
+from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent
 from PyQt6.QtWidgets import QFrame, QHBoxLayout, QPushButton, QWidget
 
@@ -14,7 +14,9 @@ Choice = tuple[str, Callable[[], object]]
 
 
 class Notice(QFrame):
-    """Shows one message at a time; Esc and every choice close it."""
+    """Shows one message at a time; Esc and every choice close it. asked: it has another message."""
+
+    asked = pyqtSignal()
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -42,6 +44,7 @@ class Notice(QFrame):
             self._row.addWidget(button)
             self.buttons.append(button)
         self.show()
+        self.asked.emit()
         self.buttons[0].setFocus()
 
     def _choose(self, action: Callable[[], object]) -> None:

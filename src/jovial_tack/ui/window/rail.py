@@ -13,7 +13,7 @@ from jovial_tack.answers import kinds
 from jovial_tack.answers.verdicts import Mark
 from jovial_tack.ui.room import Station
 from jovial_tack.ui.widgets.marks import WORDS, paint_mark
-from jovial_tack.ui.widgets.text import Label
+from jovial_tack.ui.widgets.text import Label, plain
 from jovial_tack.ui.widgets.theme import Theme, figures, words
 
 _WIDTH, _HEIGHT = 124, 40
@@ -30,7 +30,7 @@ class StationButton(QAbstractButton):
         self.setFixedSize(QSize(_WIDTH, _HEIGHT))
         self.setCursor(Qt.CursorShape.PointingHandCursor)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.setToolTip(f"{station.what} (Ctrl+{station.number})")
+        self.setToolTip(plain(f"{station.what} (Ctrl+{station.number})"))
         self.show_mark("unknown")
 
     @property

@@ -39,7 +39,7 @@ class RpmSlider(QSlider):
 
     def minimumSizeHint(self) -> QSize:
         """Room for the words."""
-        return QSize(320, _HEIGHT)
+        return QSize(260, _HEIGHT)
 
     def set_theme(self, theme: Theme) -> None:
         """Paint in another theme."""

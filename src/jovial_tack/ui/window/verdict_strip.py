@@ -10,10 +10,10 @@ from jovial_tack.answers.verdicts import Verdict
 from jovial_tack.ui.session import Session
 from jovial_tack.ui.widgets.elided import ElidedButton
 from jovial_tack.ui.widgets.marks import WORDS, paint_mark
-from jovial_tack.ui.widgets.text import heading, together
+from jovial_tack.ui.widgets.text import heading, plain, together
 from jovial_tack.ui.widgets.theme import Theme, style_sheet, words
 
-_HEIGHT = 98
+_HEIGHT, _COMPACT = 98, 50
 _BY_KEY = (
     Qt.FocusReason.TabFocusReason,
     Qt.FocusReason.BacktabFocusReason,
@@ -35,6 +35,7 @@ class VerdictButton(QAbstractButton):
         self._verdict = Verdict("", "unknown", "", "")
         self._broken: tuple[Verdict, float] | None = None
         self._lines: list[tuple[str, int, str]] = []
+        self.compact = False
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
         self.setCursor(Qt.CursorShape.PointingHandCursor)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
@@ -61,7 +62,7 @@ class VerdictButton(QAbstractButton):
         said = f"{verdict.sentence} {verdict.others}".strip()
         whole = f"{verdict.title}: {WORDS[verdict.mark]}. {said}. {verdict.detail}"
         self.setAccessibleName(whole.rstrip(". ") + ".")
-        self.setToolTip(f"{verdict.sentence}\n{verdict.detail}".strip())
+        self.setToolTip(plain(f"{verdict.sentence}\n{verdict.detail}".strip()))
         self._show_mend()
         self.update()
 
@@ -72,6 +73,8 @@ class VerdictButton(QAbstractButton):
         lines = [text for text, _, _ in _broken(verdict, self.width() - 24.0)]
         shown = lines[:1] if verdict.mends else lines
         room = QFontMetricsF(words(14))
+        if self.compact:
+            lines, shown = [verdict.sentence], [f"{verdict.sentence} {verdict.detail}"]
         cut = any(room.horizontalAdvance(text) > self.width() - 24 for text in shown)
         mends = [mend.sentence[:1].upper() + mend.sentence[1:] for mend in verdict.mends]
         if not cut and not mends:
@@ -93,8 +96,8 @@ class VerdictButton(QAbstractButton):
     def _show_mend(self) -> None:
         """The first mend as a button with its own words, in the place of the last line."""
         mends = self._verdict.mends
-        self.mend_button.setVisible(bool(mends))
-        if not mends:
+        self.mend_button.setVisible(bool(mends) and not self.compact)
+        if not mends or self.compact:
             return
         whole = mends[0].sentence[:1].upper() + mends[0].sentence[1:]
         self.mend_button.show_words(whole, f"{whole} (one step to undo)")
@@ -107,8 +110,15 @@ class VerdictButton(QAbstractButton):
         self._show_mend()
 
     def sizeHint(self) -> QSize:
-        """A quarter of the window's width, three lines high."""
-        return QSize(240, _HEIGHT)
+        """A quarter of the window's width, three lines high, or one."""
+        return QSize(240, _COMPACT if self.compact else _HEIGHT)
+
+    def set_compact(self, compact: bool) -> None:
+        """Show title and sentence only, where the window is low."""
+        self.compact = compact
+        self._show_mend()
+        self.updateGeometry()
+        self.update()
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
         """Paint mark, title, sentence and detail; what does not fit ends in an ellipsis."""
@@ -134,6 +144,9 @@ class VerdictButton(QAbstractButton):
             self._lines = _broken(verdict, line.width())
             if verdict.mends:  # the mend is told by its button
                 self._lines = [each for each in self._lines if each[2] == "ink"]
+        if self.compact:
+            self._text(painter, line.translated(0, -3), verdict.sentence, 13, "ink")
+            return
         for place, (text, px, color) in enumerate(self._lines):
             self._text(painter, line.translated(0, 18 * place), text, px, color)
 
@@ -198,6 +211,11 @@ class VerdictStrip(QWidget):
         if verdict.mends:
             mend = verdict.mends[0]
             self._session.edit(mend.words, mend.build)
+
+    def set_compact(self, compact: bool) -> None:
+        """Show a line of each only."""
+        for button in self.buttons:
+            button.set_compact(compact)
 
     def _tell_whole(self, button: VerdictButton, text: str) -> None:
         """Lay the whole of a verdict below it, over what is there; it takes no clicks."""
