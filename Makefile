@@ -7,7 +7,7 @@
 # make install, make uninstall   put it into your home with menu entry and file type, or take it out
 PY = .venv/bin/python
 
-.PHONY: help demo setup setup-test check test quick drawn t fix screenshots bench wheel install uninstall clean
+.PHONY: help demo setup setup-test check test quick drawn t fix screenshots bench wheel install uninstall clean fuzz
 
 help:
 	@sed -n 's/^# //p' Makefile
@@ -52,6 +52,11 @@ screenshots: setup
 
 bench: setup-test
 	QT_QPA_PLATFORM=offscreen $(PY) tools/speed.py
+
+# attacks the program with mutated files and random use of the window; M minutes
+M ?= 10
+fuzz: setup-test
+	QT_QPA_PLATFORM=offscreen $(PY) tools/fuzz.py $(M)
 
 wheel: setup-test
 	$(PY) -m hatchling build -t wheel

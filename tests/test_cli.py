@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 import os
+import resource
 import subprocess
 import sys
 from pathlib import Path
@@ -13,6 +14,8 @@ import pytest
 from jovial_tack import __version__
 from jovial_tack.cli import main
 from support import CASES, DEMO, read_case
+
+COMMAND = Path(sys.executable).with_name("jovial-tack")
 
 
 @pytest.mark.parametrize("name", CASES)
@@ -116,3 +119,24 @@ def test_a_closed_pipe_and_a_missing_display_are_no_tracebacks() -> None:
     done = _python(code, DISPLAY="", WAYLAND_DISPLAY="", QT_QPA_PLATFORM="")
     assert done.returncode == 2
     assert "display" in done.stderr
+
+
+@pytest.mark.slow
+def test_twenty_thousand_shafts_pass_through_every_verb_in_a_gigabyte(tmp_path: Path) -> None:
+    data = json.loads(DEMO.read_text("utf-8"))
+    data["shafts"] += [
+        {"id": f"x{k}", "kind": "idler", "center_mm": [k % 200 * 10.0, k // 200 * 10.0]}
+        for k in range(20_000)
+    ]
+    path = tmp_path / "many.jtack"
+    path.write_text(json.dumps(data))
+
+    def limited() -> None:
+        resource.setrlimit(resource.RLIMIT_AS, (1 << 30, 1 << 30))
+
+    for verb in (["solve", "--bare"], ["plan"], ["belt"], ["boost"]):
+        ended = subprocess.run(
+            [COMMAND, verb[0], path, *verb[1:]], capture_output=True, timeout=60,
+            preexec_fn=limited, env=os.environ | {"OPENBLAS_NUM_THREADS": "1"},
+        )  # fmt: skip
+        assert ended.returncode in (0, 1) and not ended.stderr, (verb, ended.stderr[-300:])

@@ -9,6 +9,7 @@ from dataclasses import asdict, dataclass, field, replace
 from pathlib import Path
 from typing import Literal
 
+from jovial_tack.core.errors import SaveError
 from jovial_tack.files.places import config_folder
 from jovial_tack.files.reading import read_regular
 from jovial_tack.files.recovery import write_whole
@@ -79,5 +80,5 @@ def load_settings() -> Settings:
 
 def save_settings(settings: Settings) -> None:
     """Keep the settings; a place that cannot be written is no reason to stop."""
-    with contextlib.suppress(OSError):
+    with contextlib.suppress(OSError, SaveError):
         write_whole(config_folder() / "settings.json", asdict(settings))

@@ -57,7 +57,7 @@ while True:
 
 
 @pytest.mark.parametrize("number", range(KILLS))
-def test_a_kill_loses_at_most_five_seconds(number: int, tmp_path: Path) -> None:
+def test_a_kill_loses_at_most_two_seconds(number: int, tmp_path: Path) -> None:
     path = tmp_path / "edited.jtack"
     path.write_text(DEMO.read_text())
     running = subprocess.Popen(
@@ -77,7 +77,11 @@ def test_a_kill_loses_at_most_five_seconds(number: int, tmp_path: Path) -> None:
     saved = json.loads(path.read_text())["title"]  # never an unreadable file
     titles = [work.build.title for work in lost_work(load_catalogue())] + [saved]
     newest = max((float(t) for t in titles if t[:1].isdigit()), default=first - 0.001)
-    assert last - newest <= 5.0
+    assert last - newest <= 2.0
+    for stray in tmp_path.iterdir():  # what is there is whole, or taken away by the next save
+        assert stray.name in ("edited.jtack", "edited.jtack~") or stray.name.startswith(
+            ".edited.jtack."
+        )
 
 
 def test_lost_work_is_offered_and_taken_up_again(
@@ -286,3 +290,42 @@ def test_view_station_and_units_come_back(qtbot: QtBot, window: MainWindow, tmp_
     assert again.session.both_units
     assert again.front.view_state() == pytest.approx(left, rel=0.02, abs=3)
     again.close()
+
+
+def test_a_home_that_cannot_be_written_is_no_reason_to_stop(
+    qtbot: QtBot, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    for name in ("CONFIG", "STATE", "DATA"):
+        monkeypatch.setenv(f"XDG_{name}_HOME", "/dev/null/nowhere")
+    window = make_window()
+    qtbot.addWidget(window)
+    told: list[str] = []
+    window.safekeeping.told.connect(told.append)
+    path = tmp_path / "kept.jtack"
+    path.write_text(DEMO.read_text())
+    window.load(path)
+    window.session.edit("title", set_title(window.session.build, "Kept all the same"))
+    window.safekeeping.keep_now()
+    assert len(told) == 1 and "cannot be kept aside" in told[0]
+    window.files.save()
+    assert "Kept all the same" in path.read_text() and not window.session.is_modified
+    window.close()
+    # nor one that is nowhere at all
+    for name in ("CONFIG", "STATE", "DATA"):
+        monkeypatch.delenv(f"XDG_{name}_HOME")
+    monkeypatch.setattr(Path, "home", lambda: (_ for _ in ()).throw(RuntimeError("no home")))
+    monkeypatch.setattr("tempfile.gettempdir", lambda: str(tmp_path))
+    assert load_settings() == Settings() and lost_work(load_catalogue()) == []
+
+
+def test_settings_and_work_of_a_newer_version_are_left_alone(qtbot: QtBot, tmp_path: Path) -> None:
+    newer = json.loads(DEMO.read_text("utf-8")) | {"version": 99, "engine": {"of": "another kind"}}
+    kept = Path(os.environ["XDG_STATE_HOME"]) / "jovial-tack/recovery/1-newer.json"
+    kept.parent.mkdir(parents=True, exist_ok=True)
+    kept.write_text(json.dumps({"pid": 2**22 + 1, "path": None, "build": newer}))
+    before = kept.read_bytes()
+    assert lost_work(load_catalogue()) == []
+    window = make_window()
+    qtbot.addWidget(window)
+    window.close()
+    assert kept.read_bytes() == before
