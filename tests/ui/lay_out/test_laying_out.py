@@ -11,14 +11,13 @@ from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QComboBox, QLineEdit, QPushButton
 from pytestqt.qtbot import QtBot
 
-from driving import settle, type_into
+from driving import settle, started, type_into
 from jovial_tack.answers.drive.assemble import assemble
 from jovial_tack.answers.results import ArmResult
 from jovial_tack.core.drive.arm import SpringArm
 from jovial_tack.document.edits.belts import set_belt_length
 from jovial_tack.document.edits.obstacles import add_obstacle
 from jovial_tack.document.edits.shafts import move_shaft
-from jovial_tack.ui.app import make_application, make_window
 from jovial_tack.ui.cards.rows import ChoiceRow
 from jovial_tack.ui.front_view.paper import foot_boxes
 from jovial_tack.ui.front_view.scene import scene_point
@@ -39,13 +38,7 @@ PLACES = {
 
 @pytest.fixture
 def empty(qtbot: QtBot) -> Iterator[MainWindow]:
-    make_application(["test"])
-    window = make_window()
-    qtbot.addWidget(window)
-    window.show()
-    window.activateWindow()
-    qtbot.waitExposed(window)
-    settle(qtbot, window)
+    window = started(qtbot)
     yield window
     window.leave()
 

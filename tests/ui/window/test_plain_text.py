@@ -61,9 +61,9 @@ def test_markup_in_every_string_of_a_build_and_a_log_is_shown_as_it_is(
                ("part", build.shelf[0].id), ("bracket", build.brackets[0].id), ()]  # fmt: skip
     window.desk.room(RunCheckRoom).load_log(log)
     qtbot.waitUntil(lambda: not window.desk.room(RunCheckRoom).logs.busy, timeout=20_000)
-    for station in window.station_actions:
+    for place, station in enumerate(window.station_actions):
         window.desk.stand_at(station)
-        for target in targets:
+        for target in targets if place == 0 else targets[:1]:
             session.select(target)
             window.cards.card.refresh()
             seen += read(window, markup)

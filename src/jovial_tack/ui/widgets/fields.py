@@ -30,7 +30,32 @@ _STEPS = {
 _INCH_STEP = MM_PER_INCH / 32
 
 
-class QuantityField(QLineEdit):
+class TypedField(QLineEdit):
+    """A line to type in, whose text is committed, and may be turned down by whoever takes it."""
+
+    def __init__(self, name: str, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self._name, self._reason = name, ""
+        self.setAccessibleName(name)
+        self.returnPressed.connect(self._commit)
+        self.editingFinished.connect(self._commit)
+
+    def turn_down(self, reason: str) -> None:
+        """Say, while it is committed, that what was typed is not taken."""
+        self._reason = reason
+
+    def take_typed(self) -> str:
+        """Commit what is being typed; returns why it was not taken, "" if it was."""
+        self._commit()
+        if not self.isModified():
+            return ""
+        return f"“{self.text()}” was not taken for {self._name.lower()}: {self._reason}"
+
+    def _commit(self) -> None:
+        raise NotImplementedError
+
+
+class QuantityField(TypedField):
     """A figure that can be typed over, or nudged with the arrow keys and the wheel.
 
     committed: a new value, in the unit of the mechanics; whoever listens may turn it down, and what was
@@ -43,16 +68,12 @@ class QuantityField(QLineEdit):
     released = pyqtSignal()
 
     def __init__(self, name: str, quantity: Quantity, parent: QWidget | None = None) -> None:
-        super().__init__(parent)
-        self._name, self._quantity = name, quantity
-        self.setAccessibleName(name)
+        super().__init__(name, parent)
+        self._quantity = quantity
         self.setAlignment(Qt.AlignmentFlag.AlignRight)
         self._value: float | None = None
         self._unit = quantity.unit
         self._digits: int | None = None
-        self._reason = ""
-        self.returnPressed.connect(self._commit)
-        self.editingFinished.connect(self._commit)
 
     @property
     def value(self) -> float | None:
@@ -77,17 +98,6 @@ class QuantityField(QLineEdit):
         self._show()
         self._reason = ""
         self.refused.emit("")
-
-    def turn_down(self, reason: str) -> None:
-        """Say, while it is committed, that a value is not taken."""
-        self._reason = reason
-
-    def take_typed(self) -> str:
-        """Commit what is being typed; returns why it was not taken, "" if it was."""
-        self._commit()
-        if not self.isModified():
-            return ""
-        return f"“{self.text()}” was not taken for {self._name.lower()}: {self._reason}"
 
     def _show(self) -> None:
         text = ""
@@ -160,20 +170,17 @@ def _step(quantity: Quantity, unit: str) -> float:
     return _STEPS.get(quantity.word, 1.0)
 
 
-class TextField(QLineEdit):
+class TextField(TypedField):
     """Words that can be typed over. committed: other words."""
 
     committed = pyqtSignal(str)
     released = pyqtSignal()
 
     def __init__(self, name: str, parent: QWidget | None = None) -> None:
-        super().__init__(parent)
-        self.setAccessibleName(name)
+        super().__init__(name, parent)
         self.setToolTip(plain(name))
         self.setMaxLength(120)
-        self._name, self._shown, self._reason = name, "", ""
-        self.returnPressed.connect(self._commit)
-        self.editingFinished.connect(self._commit)
+        self._shown = ""
 
     def show_text(self, text: str) -> None:
         """Show words; what is being typed is left alone."""
@@ -187,17 +194,6 @@ class TextField(QLineEdit):
         self.setText(self._shown)
         self.setCursorPosition(0)
         self.setModified(False)
-
-    def turn_down(self, reason: str) -> None:
-        """Say, while they are committed, that words are not taken."""
-        self._reason = reason
-
-    def take_typed(self) -> str:
-        """Commit what is being typed; returns why it was not taken, "" if it was."""
-        self._commit()
-        if not self.isModified():
-            return ""
-        return f"“{self.text()}” was not taken for {self._name.lower()}: {self._reason}"
 
     def _commit(self) -> None:
         if not self.isModified():
@@ -235,4 +231,4 @@ def take_typed() -> str:
     why it was not taken, "" if it was or nothing was being typed.
     """
     field = QApplication.focusWidget()
-    return field.take_typed() if isinstance(field, QuantityField | TextField) else ""
+    return field.take_typed() if isinstance(field, TypedField) else ""
