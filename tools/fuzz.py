@@ -453,29 +453,29 @@ def main() -> int:
         print(why or "nothing broke")
         return int(why is not None)
     counts, broken = dict.fromkeys(kinds, 0), 0
-    seen: set[str] = set()
+    seen: set[tuple[str, str]] = set()
     ends = time.monotonic() + 60 * asked.minutes
+    tasks = _tasks(kinds, asked.first)
     with get_context("spawn").Pool(os.cpu_count(), maxtasksperchild=40) as pool:
-        for kind, count, found in pool.imap_unordered(
-            _some, _until(_tasks(kinds, asked.first), ends)
-        ):
-            counts[kind] += count
-            for number, why in found:
-                broken += 1
-                last = why.strip().splitlines()[-1][:160]
-                if (kind, last) not in seen:  # type: ignore[comparison-overlap]
-                    seen.add((kind, last))  # type: ignore[arg-type]
-                    print(f"{kind} {number}: {why}", flush=True)
+        running: list[Any] = []
+        while running or time.monotonic() < ends:
+            while len(running) < 2 * (os.cpu_count() or 1) and time.monotonic() < ends:
+                running.append(pool.apply_async(_some, (next(tasks),)))
+            ready = [task for task in running if task.ready()]
+            running = [task for task in running if task not in ready]
+            for task in ready:
+                kind, count, found = task.get()
+                counts[kind] += count
+                for number, why in found:
+                    broken += 1
+                    last = why.strip().splitlines()[-1][:160]
+                    if (kind, last) not in seen:
+                        seen.add((kind, last))
+                        print(f"{kind} {number}: {why}", flush=True)
+            time.sleep(0.01)
     told = ", ".join(f"{count} {kind}" for kind, count in counts.items())
     print(f"{told}: {broken} broke, in {len(seen)} ways")
     return int(broken > 0)
-
-
-def _until(tasks: Iterator[tuple[str, int]], ends: float) -> Iterator[tuple[str, int]]:
-    """The tasks, until the time is over; few are begun ahead."""
-    while time.monotonic() < ends:
-        yield next(tasks)
-        time.sleep(0.01)
 
 
 if __name__ == "__main__":

@@ -250,7 +250,8 @@ def reading_path(case: Case, way: Way, thick_mm: float, held_at: float | None) -
     """
     check_line(case.belt.profile, way, thick_mm)
     drive = case.drive
-    assert drive is not None
+    if drive is None:
+        raise GeometryError("nothing turns this drive, so nothing can be laid round it")
     layout = drive.layout
     radii = []
     for pulley in case.pulleys:

@@ -105,5 +105,7 @@ class FeelPage(Page):
 
     def _choose_span(self) -> None:
         build = self._session.build
+        if self._along.drive not in [d.id for d in build.drives]:
+            return  # there is no belt to feel
         self._begin(self._session.results.drive(self._along.drive), build.display_units)
         self.refresh()
