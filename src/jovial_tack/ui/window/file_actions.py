@@ -13,6 +13,7 @@ from jovial_tack.core.errors import BuildFileError, SaveError
 from jovial_tack.document.model import Build
 from jovial_tack.files.places import home
 from jovial_tack.files.recovery import LostWork, Owned
+from jovial_tack.files.whole import sweep
 from jovial_tack.ui.session import Session
 from jovial_tack.ui.window.notice import Notice
 from jovial_tack.ui.window.safekeeping import Safekeeping
@@ -206,6 +207,7 @@ class Files(QObject):
         lock.setStaleLockTime(0)  # a lock is only stale if its process has gone
         if lock.tryLock(0):
             self._lock = lock
+            sweep(path)  # what a save that was killed has left beside it
         elif lock.error() == QLockFile.LockError.LockFailedError:
             process, host, _program = lock.getLockInfo()[1:]
             self._elsewhere = f"process {process} on {host}" if host else f"process {process}"
