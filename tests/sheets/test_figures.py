@@ -108,7 +108,7 @@ def test_wild_figures_are_refused_in_words_or_solved(name: str) -> None:
                         assert refused.expected
 
 
-@pytest.mark.parametrize("name", BUILDS)
+@pytest.mark.parametrize("name", sorted(BUILDS.keys() - {"demo"}))  # furnished holds all of it
 def test_every_choice_word_and_act_leaves_a_whole_build(name: str) -> None:
     build = BUILDS[name]
     for view in views(build, name):

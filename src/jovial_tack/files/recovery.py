@@ -25,7 +25,7 @@ from jovial_tack.document.model import Build, dump
 from jovial_tack.files.build_file import parse_json
 from jovial_tack.files.places import is_running, state_folder
 from jovial_tack.files.reading import read_regular
-from jovial_tack.files.whole import replace_file, sweep
+from jovial_tack.files.whole import replace_file, sweep_folder
 
 _MOST_BYTES = 50_000_000
 
@@ -131,12 +131,12 @@ def lost_work(catalogue: Catalogue, folder: Path | None = None) -> list[LostWork
     """Unsaved work of windows that no longer run, the newest first; unreadable files are left alone."""
     found: list[tuple[float, LostWork]] = []
     where = folder or state_folder() / "recovery"
+    _tidy(where)
     try:
         files = sorted(where.glob("*.json"))
     except OSError:
         return []
     for kept in files:
-        sweep(kept)
         try:
             content = parse_json(read_regular(kept, _MOST_BYTES))
             if _is_owned(kept, int(content["pid"])):
@@ -148,6 +148,16 @@ def lost_work(catalogue: Catalogue, folder: Path | None = None) -> list[LostWork
         except (OSError, BuildFileError, KeyError, TypeError, ValueError, AttributeError):
             continue
     return [work for _, work in sorted(found, key=lambda item: item[0], reverse=True)]
+
+
+def _tidy(folder: Path) -> None:
+    """Take away what windows have left that were killed before they had kept anything."""
+    sweep_folder(folder)
+    with contextlib.suppress(OSError):
+        for lock in folder.glob("*.lock"):
+            copy = Owned(lock.with_suffix(".json"))
+            if not copy.file.exists() and copy.take():
+                copy.remove()
 
 
 def _is_owned(kept: Path, process: int) -> bool:

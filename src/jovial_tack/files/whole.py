@@ -74,8 +74,17 @@ def _aside(target: Path, process: int) -> str:
 
 def sweep(target: Path) -> None:
     """Take away what processes that were killed while they saved have left beside a file."""
+    _sweep(target.parent, f".{glob.escape(target.name[:80])}.*")
+
+
+def sweep_folder(folder: Path) -> None:
+    """Take away what killed processes have left of any file in a folder that is the program's own."""
+    _sweep(folder, ".*")
+
+
+def _sweep(folder: Path, pattern: str) -> None:
     with contextlib.suppress(OSError, ValueError):
-        for stray in target.parent.glob(f".{glob.escape(target.name[:80])}.*"):
+        for stray in folder.glob(pattern):
             left = _LEFT.search(stray.name)
             if left is not None and not is_running(int(left["process"])):
                 stray.unlink(missing_ok=True)

@@ -1,4 +1,4 @@
-"""A disk that is full, read-only or gone, a small real one: a sentence, and nothing of what was lost."""
+"""A small real disk that is full, read-only or gone: a sentence, and nothing of what was is lost."""
 
 from __future__ import annotations
 

@@ -12,7 +12,7 @@ from jovial_tack.files.whole import reason
 from jovial_tack.ui.session import Session
 from jovial_tack.ui.worker import NewestOnly
 
-_DELAY_MS = 1500
+_DELAY_MS = 1000
 
 log = logging.getLogger(__name__)
 
