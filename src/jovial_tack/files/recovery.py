@@ -157,7 +157,9 @@ def _tidy(folder: Path) -> None:
         for lock in folder.glob("*.lock"):
             copy = Owned(lock.with_suffix(".json"))
             if not copy.file.exists() and copy.take():
-                copy.remove()
+                # the lock alone: a window may begin to keep its work beside it right now
+                lock.unlink(missing_ok=True)
+                copy.let_go()
 
 
 def _is_owned(kept: Path, process: int) -> bool:
