@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from pathlib import Path
+
 from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QAction
 from PyQt6.QtWidgets import QWidget
@@ -43,3 +45,10 @@ def started(qtbot: QtBot) -> MainWindow:
     qtbot.waitExposed(window)
     settle(qtbot, window)
     return window
+
+
+def memory_mb(what: str) -> float:
+    """A figure of the kernel on this process: VmRSS held now, VmHWM the most that was held, MB."""
+    status = Path("/proc/self/status").read_text()
+    line = next(line for line in status.splitlines() if line.startswith(what))
+    return int(line.split()[1]) / 1024

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import copy
 import json
+from collections.abc import Iterator
 from pathlib import Path
 from typing import Any
 
@@ -17,6 +18,7 @@ from jovial_tack.document.edits.shelf import KINDS, add_part, set_part, shelve_p
 from jovial_tack.document.edits.tensioners import set_arm
 from jovial_tack.document.loading import build_from_json
 from jovial_tack.document.model import Build
+from jovial_tack.document.targets import Target
 
 CASES = {path.stem: path for path in sorted((Path(__file__).parent / "data/cases").glob("*.json"))}
 DEMO = Path(__file__).parents[1] / "src/jovial_tack/data/demo/tessary-fen.jtack"
@@ -60,3 +62,17 @@ def with_own_loads(build: Build) -> Build:
         if usual is not None and shaft.load is None:
             build = set_shaft(build, shaft.id, load=dict(usual))
     return build
+
+
+def targets(build: Build) -> Iterator[Target]:
+    """Everything of a build that may have a card."""
+    yield ()
+    yield from (("shaft", shaft.id) for shaft in build.shafts)
+    yield from (("obstacle", outline.id) for outline in build.obstacles)
+    yield from (("note", note.id) for note in build.pinned_notes)
+    yield from (("bracket", bracket.id) for bracket in build.brackets)
+    yield from (("part", part.id) for part in build.shelf)
+    for drive in build.drives:
+        yield from (("belt", drive.id), ("arm", drive.id))
+        yield from (("pulley", drive.id, pulley.id) for pulley in drive.pulleys)
+        yield from (("span", drive.id, name) for name in drive.route)

@@ -31,7 +31,7 @@ from jovial_tack.drawing.revs import rev_ranges
 from jovial_tack.files.build_file import write_build
 from jovial_tack.sheets import Figure, Shown, sheet_of
 from jovial_tack.verbs.tables.results import results_table
-from support import built, furnished
+from support import built, furnished, targets
 
 METRIC = re.compile(
     r"(?<![\w.])[-−+]?\d[\d.,]* ?(mm|cm|N|kN|N·m|kPa|bar|kW|°C|m/s|kg/s|litres)(?![\w·])"
@@ -40,16 +40,6 @@ BUILDS = {
     "demo": lambda: built(DEMO_DATA), "furnished": furnished,
     **{name: (lambda m=make: m(CATALOGUE)) for name, make in LAYOUTS},
 }  # fmt: skip
-
-
-def targets(build: Build) -> Iterator[tuple[str, ...]]:
-    yield ()
-    for shaft in build.shafts:
-        yield "shaft", shaft.id
-    for drive in build.drives:
-        yield from (("belt", drive.id), ("arm", drive.id))
-        for name in drive.route:
-            yield from (("pulley", drive.id, name), ("span", drive.id, name))
 
 
 def on_cards(build: Build, results: Results) -> Iterator[str]:

@@ -1,10 +1,21 @@
-"""Random use of the window, as one case of `tools/fuzz.py`: what a hand without a plan might do."""
+"""Random use of the window: what a hand without a plan might do.
+
+    python tools/random_use.py [MINUTES] [--seed N]
+
+A case of `tools/fuzz.py` for some seconds; by itself one window for long, with its memory: exit status
+1 if anything went wrong inside it or it grew by more than 30 MB after its first ten minutes.
+"""
 
 from __future__ import annotations
 
+import argparse
 import os
 import random
+import sys
+import tempfile
+import threading
 import time
+import traceback
 from pathlib import Path
 from typing import Any
 
@@ -18,20 +29,27 @@ def use(dice: random.Random, folder: Path, seconds: float) -> None:
     """Use a window on the demo at random for some seconds; what goes wrong inside it is raised."""
     for name in ("CONFIG", "STATE", "DATA"):
         os.environ[f"XDG_{name}_HOME"] = str(folder / name.lower())
-    from PyQt6.QtCore import QPoint, Qt
+    from PyQt6.QtCore import QEvent, QPoint, Qt, QTimer
     from PyQt6.QtTest import QTest
     from PyQt6.QtWidgets import QApplication, QComboBox, QFileDialog, QLineEdit, QPushButton
 
-    from jovial_tack.ui.app import demo_file, make_application, make_window
+    from jovial_tack.core.errors import BuildFileError
+    from jovial_tack.ui.app import demo_file, make_application, make_window, survive_errors
 
     caught: list[BaseException] = []
-    import sys
-
-    sys.excepthook = lambda _kind, error, _trace: caught.append(error)
     for asked in ("getOpenFileName", "getSaveFileName"):
         setattr(QFileDialog, asked, staticmethod(lambda *_: ("", "")))
     application = make_application(["fuzz"])
     window = make_window()
+    survive_errors(window)
+    told = window.report
+
+    def report(error: BaseException) -> None:
+        told(error)
+        if not isinstance(error, BuildFileError):  # an edit that is refused in words is no fault
+            caught.append(error)
+
+    window.report = report  # type: ignore[method-assign]
     window.load(demo_file(), demo=True)
     window.show()
     window.activateWindow()
@@ -104,16 +122,87 @@ def use(dice: random.Random, folder: Path, seconds: float) -> None:
     deeds = [type_somewhere] * 4 + [press_something, choose_something, drag_somewhere, press_a_key]
     deeds += [select_something] * 2 + [act] * 3
     began, done = time.monotonic(), 0
-    try:
-        while time.monotonic() - began < seconds and not caught:
+
+    def go_on() -> None:
+        nonlocal done
+        if caught or time.monotonic() - began >= seconds:
+            application.exit()  # not quit: a window with unsaved work would keep it from ending
+            return
+        dice.choice(deeds)()
+        done += 1
+        while dice.random() < 0.7 and not caught:  # several before the window comes to itself
             dice.choice(deeds)()
             done += 1
-            if dice.random() < 0.3:
-                application.processEvents()
+
+    # inside the loop a user's window runs in: outside it nothing that is to be deleted later ever is
+    beat = QTimer()
+    beat.timeout.connect(go_on)
+    beat.start(0)
+
+    def close_menu() -> None:
+        popup = QApplication.activePopupWidget()
+        if popup is not None:
+            popup.close()
+
+    # a menu that is open waits in a loop of its own, from which `beat` does not call again
+    rescue = QTimer()
+    rescue.timeout.connect(close_menu)
+    rescue.start(150)
+    try:
+        application.exec()
     finally:
+        beat.stop()
+        rescue.stop()
         window.leave()
         window.deleteLater()
+        QApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete.value)
         application.processEvents()
     if caught:
         raise caught[0]
     assert done > 5, "the window did next to nothing"
+
+
+_EACH_S = 60
+_WARM_MIN = 10
+_MOST_GROWTH_MB = 30.0
+
+
+def memory_mb() -> float:
+    """Memory this process holds now, MB."""
+    status = Path("/proc/self/status").read_text()
+    line = next(line for line in status.splitlines() if line.startswith("VmRSS"))
+    return int(line.split()[1]) / 1024
+
+
+def main() -> int:
+    """Use one window for some minutes and watch its memory."""
+    parser = argparse.ArgumentParser(description=__doc__)
+    parser.add_argument("minutes", nargs="?", type=float, default=20.0)
+    parser.add_argument("--seed", type=int, default=1)
+    asked = parser.parse_args()
+    os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+    held: list[float] = []
+
+    def watch() -> None:
+        while True:
+            time.sleep(_EACH_S)
+            held.append(memory_mb())
+            print(f"{len(held)} min {held[-1]:.0f} MB", flush=True)
+
+    threading.Thread(target=watch, daemon=True).start()
+    with tempfile.TemporaryDirectory() as name:
+        try:
+            use(random.Random(asked.seed), Path(name), 60 * asked.minutes + 1)
+        except BaseException:
+            traceback.print_exc()
+            return 1
+    late = held[_WARM_MIN - 1 :]
+    growth = max(late) - late[0] if late else 0.0
+    print(f"seed {asked.seed}: nothing broke; grew by {growth:.0f} MB after {_WARM_MIN} minutes")
+    return int(growth > _MOST_GROWTH_MB)
+
+
+if __name__ == "__main__":
+    status = main()
+    sys.stdout.flush()
+    os._exit(status)  # without taking the window apart: that is not what is looked at

@@ -17,7 +17,7 @@ from jovial_tack.document.loading import build_from_json
 from jovial_tack.document.model import Build, dump, replaced
 from jovial_tack.document.targets import Target
 from jovial_tack.sheets import Choice, Figure, Shown, Words, exists, sheet_of
-from support import DEMO, built, furnished
+from support import DEMO, built, furnished, targets
 
 CATALOGUE = load_catalogue()
 
@@ -27,19 +27,6 @@ BUILDS = {
     "furnished": furnished(),
     **{name: make(CATALOGUE) for name, make in LAYOUTS},
 }
-
-
-def targets(build: Build) -> Iterator[Target]:
-    yield ()
-    yield from (("shaft", shaft.id) for shaft in build.shafts)
-    yield from (("obstacle", outline.id) for outline in build.obstacles)
-    yield from (("note", note.id) for note in build.pinned_notes)
-    yield from (("bracket", bracket.id) for bracket in build.brackets)
-    yield from (("part", part.id) for part in build.shelf)
-    for drive in build.drives:
-        yield from (("belt", drive.id), ("arm", drive.id))
-        yield from (("pulley", drive.id, pulley.id) for pulley in drive.pulleys)
-        yield from (("span", drive.id, name) for name in drive.route)
 
 
 SOLVED = {name: solve_again(build, None, CATALOGUE, None) for name, build in BUILDS.items()}

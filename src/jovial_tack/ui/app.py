@@ -17,7 +17,7 @@ from PyQt6.QtWidgets import QApplication
 
 from jovial_tack import __version__
 from jovial_tack.catalogue import load_catalogue
-from jovial_tack.core.errors import CatalogueError
+from jovial_tack.core.errors import BuildFileError, CatalogueError
 from jovial_tack.files.own_data import own_catalogue
 from jovial_tack.files.places import state_folder
 from jovial_tack.files.recovery import lost_work
@@ -74,7 +74,7 @@ def run_window(path: Path | None, *, demo: bool) -> int:
     _write_log()
     application = make_application(["jovial-tack"])
     window = make_window()
-    _survive_errors(window)
+    survive_errors(window)
     if demo:
         window.load(demo_file(), demo=True)
     elif path is not None:
@@ -96,7 +96,7 @@ def _write_log() -> None:
         logging.getLogger(__name__).info("started, version %s", __version__)
 
 
-def _survive_errors(window: MainWindow) -> None:
+def survive_errors(window: MainWindow) -> None:
     """An error in a slot would end the process; tell of it instead and go on."""
 
     def caught(
@@ -106,7 +106,8 @@ def _survive_errors(window: MainWindow) -> None:
             QApplication.quit()
             return
         _end_painting(trace)
-        logging.getLogger(__name__).error("not caught", exc_info=(kind, error, trace))
+        level = logging.INFO if isinstance(error, BuildFileError) else logging.ERROR
+        logging.getLogger(__name__).log(level, "not caught", exc_info=(kind, error, trace))
         QTimer.singleShot(0, lambda: window.report(error))
 
     sys.excepthook = caught

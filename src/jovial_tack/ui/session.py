@@ -7,7 +7,7 @@ window's thread (live: without the searches for reserve and mends); the rest fol
 from __future__ import annotations
 
 import logging
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 from pathlib import Path
 from typing import Literal
@@ -319,6 +319,20 @@ class Session(QObject):
         self._preview = None
         self._history = self._history.edited(label, build)
         self._changed()
+
+    def attempt(self, label: str, make: Callable[[Build], Build]) -> bool:
+        """Make an edit that may be refused; a refusal is told. Returns whether it was made."""
+        try:
+            build = make(self.build)
+        except BuildFileError as error:
+            self.refuse(error)
+            return False
+        self.edit(label, build)
+        return True
+
+    def refuse(self, error: BuildFileError) -> None:
+        """Tell that an edit was refused, which is before it changed anything."""
+        self.failed.emit(f"This cannot be done: it needs {error.expected}. Nothing was changed.")
 
     def preview(self, build: Build) -> None:
         """Show a build while something is dragged; it is not part of the history yet."""

@@ -16,6 +16,7 @@ from jovial_tack.document.edits.routes import take_off
 from jovial_tack.document.edits.shafts import remove_shaft
 from jovial_tack.ui.belt import BeltBench, BeltsAlongWindow
 from jovial_tack.ui.belt.room import BeltRoom
+from jovial_tack.ui.widgets.fields import QuantityField
 from jovial_tack.ui.window.main_window import MainWindow
 from support import built, read_case
 
@@ -178,7 +179,7 @@ def test_the_pages_of_the_bench(
     assert bench.seen.found.implied_mm == pytest.approx(by_share.implied_mm, abs=0.01)
     bench.show_page(4)
     assert "groove 1 of 10" in said(bench)
-    type_into(qtbot, bench.seats._fields["first_groove"], "2")
+    type_into(qtbot, bench.seats.fields["first_groove"], "2")
     assert "need 11 grooves" in said(bench)
     assert session.history.undo_label == "groove of Crank"
     session.undo()
@@ -246,6 +247,31 @@ def test_a_reading_is_marked_kept_and_taken_out_again(
     assert (tried.kind, tried.number) == ("belt_tried", "10PK1195")
     stands = session.results.drive("blower").tensioner.arm_angle_deg  # type: ignore[union-attr]
     assert tried.arm_angle_deg == pytest.approx(stands, abs=0.2) and "10PK1195" in said(bench)
+
+
+def test_what_is_typed_at_the_bench_is_still_there_after_a_look_at_another_drive(
+    qtbot: QtBot, window: MainWindow, along: BeltsAlongWindow
+) -> None:
+    session, bench = window.session, window.desk.room(BeltRoom).bench
+    window.desk.call(bench)
+    bench.show_page(bench.pages.index(bench.measure))
+    page = bench.measure
+    type_into(qtbot, page.reading, "1188 mm")
+    type_into(qtbot, page.arm, "31")
+    other = next(d.id for d in session.build.drives if d.id != "blower")
+    for drive in (other, "blower"):
+        session.select(("belt", drive))
+        qtbot.waitUntil(lambda at=drive: along.drive == at, timeout=10_000)
+        settle(qtbot, window)
+        shown = drive == "blower"
+        qtbot.waitUntil(lambda s=shown: s == (page.reading.value == 1188.0), timeout=10_000)
+    assert page.arm.value == 31.0
+    bench.show_page(bench.pages.index(bench.seats))
+    field = bench.seats.findChildren(QuantityField)[-1]
+    session.new()
+    assert not field.isEnabled()  # there is nothing a figure could belong to
+    field.committed.emit(3.0)  # and one that comes late does no harm
+    assert "no belt whose seat" in said(bench)
 
 
 def test_at_the_counter_one_reading_ends_in_numbers_without_any_layout(

@@ -18,6 +18,7 @@ from jovial_tack.core.drive.arm import SpringArm
 from jovial_tack.document.edits.belts import set_belt_length
 from jovial_tack.document.edits.obstacles import add_obstacle
 from jovial_tack.document.edits.shafts import move_shaft
+from jovial_tack.document.model.build import MOST_VARIANTS
 from jovial_tack.ui.cards.rows import ChoiceRow
 from jovial_tack.ui.front_view.paper import foot_boxes
 from jovial_tack.ui.front_view.scene import scene_point
@@ -320,6 +321,12 @@ def test_variants_side_by_side(qtbot: QtBot, window: MainWindow) -> None:
     assert [v.name for v in session.build.variants] == ["as shipped", "before as shipped"]
     window.undo_action.trigger()
     assert session.build.drive("blower").belt.effective_length_mm == 1180.0
+    for number in range(MOST_VARIANTS):
+        card.name.setText(f"kept {number}")
+        card.keep()
+    assert len(session.build.variants) == MOST_VARIANTS
+    assert window.notice.text.text().startswith("This cannot be done: it needs room for one more")
+    assert card.name.text() == f"kept {MOST_VARIANTS - 1}"  # what was typed stays
 
 
 def test_spans_and_corners_are_grabbed_where_they_now_are(window: MainWindow) -> None:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import errno
+import gc
 import json
 import os
 import random
@@ -15,9 +16,10 @@ import pytest
 from PyQt6.QtCore import QMimeData, QPointF, Qt, QUrl
 from PyQt6.QtGui import QDropEvent
 from PyQt6.QtTest import QTest
+from PyQt6.QtWidgets import QApplication
 from pytestqt.qtbot import QtBot
 
-from driving import settle
+from driving import memory_mb, settle
 from jovial_tack.catalogue import load_catalogue
 from jovial_tack.document.edits.engine import set_title
 from jovial_tack.files.build_file import write_build
@@ -27,7 +29,8 @@ from jovial_tack.ui.app import make_window
 from jovial_tack.ui.run_check.room import RunCheckRoom
 from jovial_tack.ui.widgets.theme import NIGHT
 from jovial_tack.ui.window.main_window import MainWindow
-from support import DEMO, built
+from jovial_tack.ui.window.rooms import ROOMS
+from support import DEMO, built, targets
 
 #: raise it to try harder: JOVIAL_TACK_KILLS=50
 KILLS = int(os.environ.get("JOVIAL_TACK_KILLS", "4"))
@@ -390,3 +393,33 @@ def test_settings_and_work_of_a_newer_version_are_left_alone(qtbot: QtBot, tmp_p
     qtbot.addWidget(window)
     window.close()
     assert kept.read_bytes() == before
+
+
+def test_a_window_used_for_long_holds_no_more_than_one_used_for_a_while(
+    qtbot: QtBot, window: MainWindow
+) -> None:
+    """What was shown and built anew is let go of: widgets are counted, and the memory is read."""
+    session, shipped = window.session, window.session.build
+
+    def use_it_once() -> None:
+        for station in (room.station for room in ROOMS if room.station is not None):
+            window.desk.stand_at(station.key)
+            qtbot.wait(1)
+        for target in targets(session.build):
+            session.select(target)
+            qtbot.wait(1)
+        session.edit("title", set_title(session.build, f"used {time.monotonic()}"))
+        window.night_action.trigger()
+        session.undo()
+        session.new()
+        session.new(shipped)
+        settle(qtbot, window)
+
+    held, widgets = [], []
+    for _ in range(8):
+        use_it_once()
+        gc.collect()
+        held.append(memory_mb("VmRSS"))
+        widgets.append(len(QApplication.allWidgets()))
+    assert max(widgets[4:]) <= widgets[3] + 20
+    assert max(held[4:]) < held[3] + 20

@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
+from jovial_tack.core.errors import BuildFileError
 from jovial_tack.document.edits.changing import changed
 from jovial_tack.document.edits.names import free_name
 from jovial_tack.document.model import Build, Variant, make
+from jovial_tack.document.model.build import MOST_VARIANTS
 
 PRESENT = "as it stands"
 
@@ -15,7 +17,13 @@ def bare(build: Build) -> Build:
 
 
 def keep_variant(build: Build, name: str = "variant") -> Build:
-    """Keep the present state as a variant, under a name of its own."""
+    """Keep the present state as a variant, under a name of its own.
+
+    Raises BuildFileError where as many are kept already as a build can hold.
+    """
+    if len(build.variants) >= MOST_VARIANTS:
+        room = f"room for one more variant: a build holds {MOST_VARIANTS}, drop one first"
+        raise BuildFileError("variants", room)
     own = free_name(name.strip() or "variant", [PRESENT, *(v.name for v in build.variants)])
     new = make(Variant, {"name": own, "build": bare(build)})
     return changed(build, variants=(*build.variants, new))

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Literal
+from collections.abc import Iterable
+from typing import Annotated, Literal, TypeVar
 
 from msgspec import Meta
 
@@ -14,8 +15,11 @@ from jovial_tack.document.model.load_case import LoadCase
 from jovial_tack.document.model.logbook import Logbook
 from jovial_tack.document.model.shaft import Shaft
 
+P = TypeVar("P", Drive, Shaft, Obstacle, Bracket, ShelfPart, PinnedNote)
+
 FORMAT = "jovial-tack/build"
 VERSION = 1
+MOST_VARIANTS = 12
 
 
 class Build(Part, frozen=True, kw_only=True):
@@ -39,52 +43,38 @@ class Build(Part, frozen=True, kw_only=True):
     shelf: Annotated[tuple[ShelfPart, ...], Meta(max_length=5000)] = ()
     stock: Annotated[tuple[StockBelt, ...], Meta(max_length=20000)] = ()
     pinned_notes: tuple[PinnedNote, ...] = ()
-    variants: Annotated[tuple[Variant, ...], Meta(max_length=12)] = ()
+    variants: Annotated[tuple[Variant, ...], Meta(max_length=MOST_VARIANTS)] = ()
     logbook: Logbook = Logbook()
     load_cases: Annotated[tuple[LoadCase, ...], Meta(max_length=100)] = ()
     load_case: Name | None = None
 
     def obstacle(self, obstacle_id: str) -> Obstacle:
         """The obstacle of that id; KeyError if there is none."""
-        for obstacle in self.obstacles:
-            if obstacle.id == obstacle_id:
-                return obstacle
-        raise KeyError(obstacle_id)
+        return _by_id(self.obstacles, obstacle_id)
 
     def note(self, note_id: str) -> PinnedNote:
         """The pinned note of that id; KeyError if there is none."""
-        for note in self.pinned_notes:
-            if note.id == note_id:
-                return note
-        raise KeyError(note_id)
+        return _by_id(self.pinned_notes, note_id)
 
     def part(self, part_id: str) -> ShelfPart:
         """The part on the shelf of that id; KeyError if there is none."""
-        for part in self.shelf:
-            if part.id == part_id:
-                return part
-        raise KeyError(part_id)
+        return _by_id(self.shelf, part_id)
 
     def bracket(self, bracket_id: str) -> Bracket:
         """The bracket of that id; KeyError if there is none."""
-        for bracket in self.brackets:
-            if bracket.id == bracket_id:
-                return bracket
-        raise KeyError(bracket_id)
+        return _by_id(self.brackets, bracket_id)
 
     def shaft(self, shaft_id: str) -> Shaft:
         """The shaft of that id; KeyError if there is none."""
-        for shaft in self.shafts:
-            if shaft.id == shaft_id:
-                return shaft
-        raise KeyError(shaft_id)
+        return _by_id(self.shafts, shaft_id)
 
     def drive(self, drive_id: str) -> Drive:
         """The drive of that id; KeyError if there is none."""
-        for drive in self.drives:
-            if drive.id == drive_id:
-                return drive
-        raise KeyError(drive_id)
+        return _by_id(self.drives, drive_id)
+
+    def find_drive(self, drive_id: str) -> Drive | None:
+        """The drive of that id; None if there is none."""
+        return next((drive for drive in self.drives if drive.id == drive_id), None)
 
     def __post_init__(self) -> None:
         shafts = {shaft.id for shaft in self.shafts}
@@ -151,3 +141,10 @@ class Variant(Part, frozen=True, kw_only=True):
     def __post_init__(self) -> None:
         if self.build.variants:
             raise fault("build.variants", "no variants inside a variant")
+
+
+def _by_id(parts: Iterable[P], part_id: str) -> P:
+    for part in parts:
+        if part.id == part_id:
+            return part
+    raise KeyError(part_id)

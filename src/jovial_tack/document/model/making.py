@@ -216,7 +216,9 @@ def _shown(value: Any) -> str:
     if isinstance(value, Mapping):
         return "an object"
     if isinstance(value, list | tuple):
-        return "a list" if len(value) > 4 else f"[{', '.join(_shown(item) for item in value)}]"
+        if len(value) > 4:
+            return f"one of {len(value)}"
+        return f"[{', '.join(_shown(item) for item in value)}]"
     if isinstance(value, str):
         return f"“{' '.join(value[:80].split())[:40]}”"
     if value is None or isinstance(value, bool):

@@ -41,6 +41,11 @@ class FeelPage(Page):
         self.kept.changed.connect(self.refresh)
         self.column.insertWidget(2, self.kept)
 
+    @property
+    def read_of(self) -> tuple[str, ...]:
+        """The drive and the span that is pushed."""
+        return self._along.drive, str(self.span.currentData())
+
     def keep(self) -> None:
         """Enter the push in the logbook, with today's date: one step to undo."""
         session, felt = self._session, self.found
@@ -59,8 +64,7 @@ class FeelPage(Page):
         build, drive = self._session.build, self._along.drive
         self.found = None
         self.kept.show_of(drive)
-        if drive not in [d.id for d in build.drives] or self._session.is_read_only:
-            self.tell_not("there is no belt drive to feel")
+        if self.drive_shown("there is no belt drive to feel") is None:
             return
         result = self._session.results.drive(drive)
         shown_for = (drive, build.drive(drive).route)
@@ -102,10 +106,11 @@ class FeelPage(Page):
         self.play.show_value(span.length_mm / 64, unit)
         push = None if span.push_n is None else round(span.push_n, 2)
         self.push.show_value(push, FORCE.shown(unit), 1)
+        self.bring_back()
 
     def _choose_span(self) -> None:
         build = self._session.build
-        if self._along.drive not in [d.id for d in build.drives]:
+        if build.find_drive(self._along.drive) is None:
             return  # there is no belt to feel
         self._begin(self._session.results.drive(self._along.drive), build.display_units)
         self.refresh()

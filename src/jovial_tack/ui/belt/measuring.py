@@ -67,6 +67,11 @@ class MeasurePage(Page):
         self.kept.changed.connect(self.refresh)
         self.column.insertWidget(2, self.kept)
 
+    @property
+    def read_of(self) -> tuple[str, ...]:
+        """The drive and the way of measuring."""
+        return self._along.drive, str(self.way.currentData())
+
     def _choose_way(self) -> None:
         way = str(self.way.currentData())
         unit = self._session.build.display_units
@@ -77,7 +82,7 @@ class MeasurePage(Page):
     def _begin(self, way: str) -> None:
         """The reading the layout as drawn would give: what is read off the engine goes over it."""
         build, drive = self._session.build, self._along.drive
-        if drive not in [d.id for d in build.drives]:
+        if build.find_drive(drive) is None:
             return  # there is no belt to measure for
         result = self._session.results.drive(drive)
         reading = {
@@ -93,6 +98,7 @@ class MeasurePage(Page):
             except GeometryError:
                 reading = None
         self.reading.show_value(None if reading is None else round(reading, 1), build.display_units)
+        self.bring_back()
 
     def _held_at(self, build: Build, drive: str) -> float | None:
         """Where the adjuster was held: degrees of an arm, a share of a travel."""
@@ -109,8 +115,7 @@ class MeasurePage(Page):
         self.found = None
         self._along.show_reading(None)
         self.kept.show_of(drive)
-        if drive not in [d.id for d in build.drives] or self._session.is_read_only:
-            self.tell_not("there is no belt drive to measure for")
+        if self.drive_shown("there is no belt drive to measure for") is None:
             return
         if self._shown_for != drive:
             self._start_from(build, drive)

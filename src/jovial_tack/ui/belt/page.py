@@ -14,6 +14,7 @@ from PyQt6.QtWidgets import (
 )
 
 from jovial_tack.core.units import Quantity
+from jovial_tack.document.model import Drive
 from jovial_tack.ui.belt.along_window import BeltsAlongWindow
 from jovial_tack.ui.session import Session
 from jovial_tack.ui.widgets.fields import QuantityField
@@ -28,6 +29,10 @@ class Page(QScrollArea):
     def __init__(self, session: Session, along: BeltsAlongWindow) -> None:
         super().__init__()
         self._session, self._along = session, along
+        self._fields: list[QuantityField] = []
+        #: what was typed, by what it was read of and by the field it was typed in
+        self._typed: dict[tuple[str, ...], dict[QuantityField, float]] = {}
+        session.replaced.connect(self._typed.clear)
         self.setWidgetResizable(True)
         self.setFrameShape(QFrame.Shape.NoFrame)
         self.setFocusPolicy(Qt.FocusPolicy.NoFocus)
@@ -55,6 +60,26 @@ class Page(QScrollArea):
         """Work the page out for the build, the belt and the fields as they are."""
         raise NotImplementedError
 
+    @property
+    def read_of(self) -> tuple[str, ...]:
+        """What the figures typed on this page belong to: the drive, and what else is chosen."""
+        return (self._along.drive,)
+
+    def drive_shown(self, without: str) -> Drive | None:
+        """The drive looked at; where there is none the page takes nothing and says so."""
+        build, drive = self._session.build, self._along.drive
+        found = None if self._session.is_read_only else build.find_drive(drive)
+        for field in self._fields:
+            field.setEnabled(found is not None)
+        if found is None:
+            self.tell_not(without)
+        return found
+
+    def bring_back(self) -> None:
+        """Show again what was typed of what is looked at now: looking at another loses nothing."""
+        for field, value in self._typed.get(self.read_of, {}).items():
+            field.change_value(value)
+
     def add_field(
         self, word: str, spoken: str, quantity: Quantity, value: float, digits: int | None = None
     ) -> QuantityField:
@@ -72,6 +97,8 @@ class Page(QScrollArea):
         label.setBuddy(field)
         if isinstance(field, QLineEdit):
             field.setMaximumWidth(132)
+        if isinstance(field, QuantityField):
+            self._fields.append(field)
         self.grid.addWidget(label, row, 0)
         self.grid.addWidget(field, row, 1)
 
@@ -90,6 +117,7 @@ class Page(QScrollArea):
         unit = quantity.shown(self._session.build.display_units)
         more = None if digits is None else digits + 2 * (unit == "in")
         field.show_value(value, unit, more)
+        self._typed.setdefault(self.read_of, {})[field] = value
         self.refresh()
 
     def refuse(self, text: str) -> None:

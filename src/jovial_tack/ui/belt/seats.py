@@ -80,7 +80,7 @@ class SeatsPage(Page):
         self.section = Section(theme)
         self.column.insertWidget(0, self.pulley)
         self.column.insertWidget(1, self.section)
-        self._fields: dict[str, QuantityField] = {}
+        self.fields: dict[str, QuantityField] = {}
         for key, word, spoken, quantity in (
             ("groove_width_mm", "Groove width", "Top width of the groove", LENGTH),
             ("groove_depth_mm", "Groove depth", "Depth of the groove", LENGTH),
@@ -92,18 +92,22 @@ class SeatsPage(Page):
             field.committed.connect(lambda value, k=key: self._set(k, value))
             field.refused.connect(self.refuse)
             self.add_line(word, field)
-            self._fields[key] = field
+            self.fields[key] = field
 
     def _set(self, key: str, value: float) -> None:
-        session, drive, name = self._session, self._along.drive, self.pulley.currentData()
-        pulley = session.build.drive(drive).pulley(str(name))
+        session, drive = self._session, self._along.drive
+        model = session.build.find_drive(drive)
+        if model is None:
+            return  # its belt has gone while this was being typed
+        pulley = model.pulley(str(self.pulley.currentData()))
         whole = key in ("grooves", "first_groove")
         try:
             given = int(value) if whole and value == round(value) else value
             build = with_pulley(session.build, drive, changed(pulley, **{key: given}))
         except BuildFileError as error:
-            self.refresh()
-            self.refuse(f"This needs {error.expected}.")
+            reason = f"This needs {error.expected}."
+            self.fields[key].turn_down(reason)
+            self.refuse(reason)
             return
         shaft = build.shaft(pulley.shaft).label
         session.edit(f"groove of {shaft}", build)
@@ -111,13 +115,11 @@ class SeatsPage(Page):
 
     def refresh(self) -> None:
         """Draw the pulley chosen, of the drive of the shop."""
-        session, drive = self._session, self._along.drive
-        build = session.build
-        if drive not in [d.id for d in build.drives] or session.is_read_only:
+        session, build = self._session, self._session.build
+        model = self.drive_shown("there is no belt whose seat could be drawn")
+        if model is None:
             self.section.show_seat(None, self.theme)
-            self.tell_not("there is no belt whose seat could be drawn")
             return
-        model = build.drive(drive)
         names = [(name, build.shaft(model.pulley(name).shaft).label) for name in model.route]
         if [
             (self.pulley.itemData(k), self.pulley.itemText(k)) for k in range(self.pulley.count())
@@ -132,7 +134,7 @@ class SeatsPage(Page):
         seat = seat_of(profile, model.belt.ribs, pulley, build.display_units)
         self.section.show_seat(seat, self.theme)
         grooved = pulley.side == "ribs"
-        for key, field in self._fields.items():
+        for key, field in self.fields.items():
             in_v = key in ("groove_width_mm", "groove_depth_mm", "groove_angle_deg")
             section = "v" if in_v else "ribbed"
             self.show_line(field, shown=grooved and profile.section == section)

@@ -91,10 +91,10 @@ class SeenPage(Page):
         build, drive = self._session.build, self._along.drive
         self.kept.show_of(drive)
         self.found = None
-        if drive not in [d.id for d in build.drives] or self._session.is_read_only:
-            self.tell_not("there is no belt drive to look at")
+        model = self.drive_shown("there is no belt drive to look at")
+        if model is None:
             return
-        tensioner = build.drive(drive).tensioner
+        tensioner = model.tensioner
         if self._shown_for != drive:
             self._shown_for = drive
             self._begin()
@@ -129,6 +129,7 @@ class SeenPage(Page):
                 self.past.show_value(round(share * (self.apart.value or 0.0), 1), "mm")
         if isinstance(result, FixedResult) and result.travel is not None:
             self.share.show_value(round(100 * result.travel.travel_fraction, 1), "%")
+        self.bring_back()
 
     def _show_lines(self, tensioner: object) -> None:
         sprung, way = isinstance(tensioner, SpringArmTensioner), self.way.currentData()

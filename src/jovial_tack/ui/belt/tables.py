@@ -166,7 +166,7 @@ class NumberPage(Page):
     def fit(self) -> None:
         """Fit the belt of the number on the drive that is looked at."""
         session, drive = self._session, self._along.drive
-        if session.is_read_only or drive not in [d.id for d in session.build.drives]:
+        if session.is_read_only or session.build.find_drive(drive) is None:
             return
         try:
             build = fit_number(session.build, drive, self.text.text(), session.catalogue)

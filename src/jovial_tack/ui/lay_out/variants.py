@@ -56,9 +56,9 @@ class VariantsCard(SideCard):
     def keep(self) -> None:
         """Keep the present state as a variant."""
         name = self.name.text()
-        self._session.edit("keep a variant", keep_variant(self._session.build, name))
-        self.name.clear()
-        self.refresh()
+        if self._session.attempt("keep a variant", partial(keep_variant, name=name)):
+            self.name.clear()
+            self.refresh()
 
     def refresh(self) -> None:
         """Compare anew, off the window's thread, if the card is in sight."""
@@ -96,7 +96,7 @@ class VariantsCard(SideCard):
     def _use(self, name: str) -> None:
         if name not in [variant.name for variant in self._session.build.variants]:
             return  # it has gone since the card was filled
-        self._session.edit(f"take {name}", take_variant(self._session.build, name))
+        self._session.attempt(f"take {name}", partial(take_variant, name=name))
 
     def _drop(self, name: str) -> None:
         self._session.edit(f"drop {name}", drop_variant(self._session.build, name))

@@ -62,7 +62,7 @@ class UnderdriveCard(SideCard):
         """Work the steps out for the build as it is."""
         session = self._session
         self.steps, why = (), ""
-        if session.is_read_only or self.drive not in [d.id for d in session.build.drives]:
+        if session.is_read_only or session.build.find_drive(self.drive) is None:
             why = "There is no belt whose crank pulley could be made smaller."
         else:
             self.title.setText(f"Underdrive: {session.build.drive(self.drive).label}")
@@ -111,7 +111,7 @@ class UnderdriveCard(SideCard):
 
     def _fit(self, step: Underdrive) -> None:
         session = self._session
-        if self.drive not in [drive.id for drive in session.build.drives]:
+        if session.build.find_drive(self.drive) is None:
             return  # the belt has gone meanwhile
         build = set_diameter(session.build, self.drive, step.driver, step.driver_mm)
         session.edit(f"underdrive {build.drive(self.drive).label}", build)

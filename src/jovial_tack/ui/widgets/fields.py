@@ -93,6 +93,10 @@ class QuantityField(TypedField):
         if tip != self.toolTip():
             self.setToolTip(plain(tip))
 
+    def change_value(self, value: float | None) -> None:
+        """Show another figure, written as the one before."""
+        self.show_value(value, self._unit, self._digits)
+
     def forget_typed(self) -> None:
         """Let go of what was typed and not taken."""
         self._show()

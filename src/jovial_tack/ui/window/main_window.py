@@ -21,7 +21,7 @@ from PyQt6.QtGui import (
 from PyQt6.QtWidgets import QApplication, QMainWindow
 
 from jovial_tack.answers.lay_out.starts import LAYOUTS
-from jovial_tack.core.errors import JovialTackError
+from jovial_tack.core.errors import BuildFileError, JovialTackError
 from jovial_tack.document.edits.engine import set_units
 from jovial_tack.files.places import state_folder
 from jovial_tack.files.recovery import Keeper, LostWork
@@ -369,6 +369,9 @@ class MainWindow(QMainWindow):
     def report(self, error: BaseException) -> None:
         """Tell of an error that no part of the window caught; the build stays."""
         self.safekeeping.keep_now()
+        if isinstance(error, BuildFileError):  # an edit was refused, before it changed anything
+            self.session.refuse(error)
+            return
         text = (
             str(error) if isinstance(error, JovialTackError) else f"{type(error).__name__}: {error}"
         )
