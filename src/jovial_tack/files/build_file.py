@@ -6,6 +6,7 @@ import hashlib
 import json
 import math
 import os
+from collections.abc import Iterable
 from dataclasses import dataclass
 from pathlib import Path
 from typing import Any, NoReturn
@@ -81,20 +82,42 @@ def parse_json(raw: bytes) -> Any:
 
 def _check(value: Any) -> None:
     """Refuse what could be read but not written again, with its key path."""
+    _check_leaf("", value)
     waiting: list[tuple[str, int, Any]] = [("", 0, value)]
     while waiting:
         where, depth, here = waiting.pop()
         if depth > MOST_DEEP:
             raise BuildFileError(where, f"at most {MOST_DEEP} levels of braces and brackets")
-        if isinstance(here, str) and not _is_encodable(here):
-            raise BuildFileError(where, "whole characters; half of one (a lone surrogate) is there")
-        if isinstance(here, float) and not math.isfinite(here):
-            raise BuildFileError(where, "a finite number; this one is too large to be held")
+        held: Iterable[tuple[str | int, Any]] = ()
         if isinstance(here, dict):
-            for key, inner in here.items():
-                waiting.append((f"{where}.{key}" if where else key, depth + 1, inner))
+            held = here.items()
         elif isinstance(here, list):
-            waiting += [(f"{where}[{k}]", depth + 1, inner) for k, inner in enumerate(here)]
+            held = enumerate(here)
+        for key, inner in held:
+            if isinstance(inner, dict | list):
+                waiting.append((_below(where, key), depth + 1, inner))
+            elif isinstance(inner, float | str):
+                _check_leaf(where, inner, key)
+
+
+def _check_leaf(where: str, value: Any, key: str | int | None = None) -> None:
+    """Refuse a number or a text; where: the key path of what holds it, key: its own place there."""
+    if isinstance(value, float):
+        if math.isfinite(value):
+            return
+        expected = "a finite number; this one is too large to be held"
+    elif isinstance(value, str) and not _is_encodable(value):
+        expected = "whole characters; half of one (a lone surrogate) is there"
+    else:
+        return
+    raise BuildFileError(where if key is None else _below(where, key), expected)
+
+
+def _below(where: str, key: str | int) -> str:
+    """The key path of what stands under a key, or at a place of a list."""
+    if isinstance(key, int):
+        return f"{where}[{key}]"
+    return f"{where}.{key}" if where else key
 
 
 def _no_key_twice(pairs: list[tuple[str, Any]]) -> dict[str, Any]:

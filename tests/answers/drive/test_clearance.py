@@ -15,10 +15,12 @@ from jovial_tack.answers.belt.order import belts_to_order
 from jovial_tack.answers.drive.solve import solve
 from jovial_tack.answers.verdicts import verdicts
 from jovial_tack.catalogue import load_catalogue
+from jovial_tack.core.arrays import cross
 from jovial_tack.core.drive.arm import place_arm
 from jovial_tack.core.drive.path import Path, faults, trace
 from jovial_tack.core.lay_out.clearance import (
     Bounds,
+    Pieces,
     Room,
     at_a_glance,
     belt_gap,
@@ -27,7 +29,7 @@ from jovial_tack.core.lay_out.clearance import (
     disc_gap,
     disc_gaps,
 )
-from jovial_tack.core.lay_out.outlines import Outline, Outlines
+from jovial_tack.core.lay_out.outlines import Outline, Outlines, between, is_inside
 from jovial_tack.document.edits.obstacles import add_obstacle, set_gap_of_kind
 from slides import BACK, CORD, FROM, SLOT, SWING, TO, two_pulleys
 from support import built
@@ -267,14 +269,29 @@ def test_the_wrench_needs_room_to_wind_the_arm_back(demo_data: dict[str, Any]) -
     assert not any("the wrench on" in message for message in said)
 
 
+def _plain_gap(pieces: Pieces, outline: Outline) -> float:
+    """The least gap of every piece to every side, none left out."""
+    start, end = outline.edges
+    a, b = pieces.start[:, None], pieces.end[:, None]
+    away, here, there = between(a, b, start, end)
+    left = cross(b - a, there - here) > 0
+    gap = away - np.where(left, pieces.left[:, None], pieces.right[:, None])
+    inside = is_inside(pieces.start, outline) if outline.closed else np.zeros(1, dtype=np.bool_)
+    if inside.any():
+        deep = np.where(inside, away.min(axis=1), -np.inf)
+        k = int(np.argmax(deep))
+        gap[k] = away[k] - 2 * deep[k] - max(pieces.left[k], pieces.right[k])
+    return float(gap.min())
+
+
 def test_many_outlines_at_once_are_each_as_by_itself() -> None:
     rng = random.Random(23)
     path = trace(np.array([0j, 320 + 30j, 120 + 260j]), np.array([70.0, 45.0, 55.0]))
     pieces = belt_pieces(path, Room.of(1.0, 1.1, 3.5, 0.01))
     outlines = []
-    for _ in range(40):
+    for _ in range(60):
         middle = complex(rng.uniform(-100, 420), rng.uniform(-120, 380))
-        sides = rng.randint(2, 6)
+        sides = rng.choice([2, 3, 4, 6, 60, 300])
         points = [
             middle + cmath.rect(rng.uniform(4, 60), 2 * math.pi * k / sides) for k in range(sides)
         ]
@@ -285,6 +302,7 @@ def test_many_outlines_at_once_are_each_as_by_itself() -> None:
         outlines, belt_gaps(pieces, together), disc_gaps(centers, rims, together), strict=True
     ):
         assert belt == belt_gap(pieces, one) and disc == disc_gap(centers, rims, one)
+        assert belt.gap_mm == pytest.approx(_plain_gap(pieces, one), abs=1e-9)
 
 
 def test_parts_left_out_and_belts_looked_at_together_change_no_gap() -> None:

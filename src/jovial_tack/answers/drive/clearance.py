@@ -9,7 +9,16 @@ import numpy as np
 from jovial_tack.answers.drive.assemble import assemble
 from jovial_tack.answers.drive.case import Case
 from jovial_tack.answers.drive.freedom import Freedom, freedom_of, standing_obstacles
-from jovial_tack.answers.drive.scene import NEAR_MM, Near, Scene, Thing, gaps_together, scene_of
+from jovial_tack.answers.drive.scene import (
+    NEAR_MM,
+    Near,
+    Scene,
+    Thing,
+    drawn,
+    gaps_together,
+    nearby,
+    scene_of,
+)
 from jovial_tack.answers.drive.solved import Solved
 from jovial_tack.answers.results import ClearanceResult
 from jovial_tack.catalogue import Catalogue
@@ -50,7 +59,8 @@ def clearances(
         for place, solved in enumerate(states)
         if solved.rest is not None
     }
-    at_rest = dict(zip(scenes, gaps_together(list(scenes.values()), live=live), strict=True))
+    near = gaps_together(list(scenes.values()), drawn if live else nearby)
+    at_rest = dict(zip(scenes, near, strict=True))
     return [
         _least(solved, scenes[place][0], at_rest[place], window=window and not live)
         if place in scenes
@@ -146,7 +156,7 @@ def clear_travel(
     def clear(value: float) -> bool:
         lanes = _lanes(freedom, np.array([value]), sign)
         # where there is no path the belt decides, not what is in the way
-        return not lanes or all(n.gap.gap_mm >= 0 for n in scene.gaps(lanes[0][1], value))
+        return not lanes or not scene.is_touched(lanes[0][1], value)
 
     if around is not None and not clear(around):
         return None

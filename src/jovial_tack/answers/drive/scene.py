@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Callable, Iterable, Sequence
 from functools import lru_cache
 
 import numpy as np
@@ -71,12 +71,17 @@ class Scene(Value, frozen=True):
     room: Room
     rims: Float
 
-    def gaps(self, path: Path, value: float | None, *, live: bool = False) -> list[Near]:
+    def gaps(self, path: Path, value: float | None) -> list[Near]:
         """For each obstacle that is near the least gap of belt, pulleys or bodies on one lane.
 
-        value: of the freedom, None at rest; live: only where the gap would be drawn.
+        value: of the freedom, None at rest.
         """
-        return gaps_together([(self, path)], live=live)[0] + self.bodies(value)
+        return gaps_together([(self, path)], nearby)[0] + self.bodies(value)
+
+    def is_touched(self, path: Path, value: float) -> bool:
+        """Whether belt, pulleys or bodies touch anything on one lane, at a value of the freedom."""
+        found = gaps_together([(self, path)], touching)[0] + self.bodies(value)
+        return any(near.gap.gap_mm < 0 for near in found)
 
     def bodies(self, value: float | None) -> list[Near]:
         """Gaps of what hangs on the moving shaft to what does not."""
@@ -98,10 +103,27 @@ class Scene(Value, frozen=True):
         return found
 
 
-def gaps_together(each: Sequence[tuple[Scene, Path]], *, live: bool = False) -> list[list[Near]]:
+def nearby(thing: Thing) -> float:
+    """Up to where a gap is of interest at all, mm."""
+    return thing.needed + NEAR_MM
+
+
+def drawn(thing: Thing) -> float:
+    """Up to where a gap is drawn, mm."""
+    return DRAWN_GAPS * thing.needed
+
+
+def touching(_thing: Thing) -> float:
+    """Where only what is touched is of interest."""
+    return 0.0
+
+
+def gaps_together(
+    each: Sequence[tuple[Scene, Path]], most_mm: Callable[[Thing], float]
+) -> list[list[Near]]:
     """For each of several drives, on one lane, the least gap of belt or pulleys to what is near it.
 
-    live: only where the gap would be drawn.
+    most_mm: up to which gap to a thing is of interest.
     """
     near: list[list[Near]] = [[] for _ in each]
     things = [
@@ -116,36 +138,34 @@ def gaps_together(each: Sequence[tuple[Scene, Path]], *, live: bool = False) -> 
     room = Room.beside([scene.room for scene, _ in each], path.ring)
     rims = np.concatenate([scene.rims for scene, _ in each])
     glance = at_a_glance(path, rims, room, _together(things))
-    things = [of for of, gap in zip(things, glance, strict=True) if gap <= _limit(of[1], live)]
+    things = [of for of, gap in zip(things, glance, strict=True) if gap <= most_mm(of[1])]
     if not things:
         return near
     discs = disc_gaps(path.centers, rims, _together(things), path.ring)
-    belts = _belts(path, room, things, [disc.gap_mm for disc in discs])
+    at_most = [
+        min(disc.gap_mm, most_mm(thing)) for (_, thing), disc in zip(things, discs, strict=True)
+    ]
+    belts = _belts(path, room, things, at_most)
     for (place, thing), disc, belt in zip(things, discs, belts, strict=True):
         gap = belt or disc
-        if gap.gap_mm <= _limit(thing, live):
+        if gap.gap_mm <= most_mm(thing):
             gap = replace(gap, of=gap.of - int(path.ring.first[place]))
             near[place].append(Near(thing, gap, "belt" if belt else "pulley"))
     return near
 
 
-def _limit(thing: Thing, live: bool) -> float:
-    """Up to where a gap is of interest, mm."""
-    return DRAWN_GAPS * thing.needed if live else thing.needed + NEAR_MM
-
-
 def _belts(
-    path: Path, room: Room, things: list[tuple[int, Thing]], pulleys_mm: list[float]
+    path: Path, room: Room, things: list[tuple[int, Thing]], at_most_mm: list[float]
 ) -> list[Gap | None]:
-    """The least gap of the belt to each thing; None where it is no less than that of the pulleys."""
+    """The least gap of the belt to each thing; None where it is more than it may be to count."""
     bounds = Bounds.of(path, room, _together(things))
     gaps: list[Gap | None] = [None] * len(things)
-    closer = np.flatnonzero(bounds.at_least.min(axis=1) <= pulleys_mm)
+    closer = np.flatnonzero(bounds.at_least.min(axis=1) <= at_most_mm)
     if closer.size:
         pieces = belt_pieces(path, room, bounds.parts(closer))
         found = belt_gaps(pieces, _together([things[k] for k in closer]), bounds.at_most[closer])
         for k, gap in zip(closer, found, strict=True):
-            gaps[k] = gap if gap.gap_mm <= pulleys_mm[k] else None
+            gaps[k] = gap if gap.gap_mm <= at_most_mm[k] else None
     return gaps
 
 

@@ -170,10 +170,8 @@ def belt_gaps(pieces: Pieces, outlines: Outlines, at_most: Float | None = None) 
     reach = np.abs(pieces.end - pieces.start) + np.maximum(pieces.left, pieces.right)
     at_most = nearest + 2 * outlines.balls[1] if at_most is None else at_most
     outline, piece = np.nonzero(to_box - reach <= at_most[:, None])
-    times = outlines.sides[outline]
-    ends = np.cumsum(times)
-    side = np.arange(ends[-1]) + np.repeat(outlines.first[outline] - ends + times, times)
-    outline, piece = np.repeat(outline, times), np.repeat(piece, times)
+    pair, side = _sides_near(pieces, outlines, outline, piece)
+    outline, piece = outline[pair], piece[pair]
     a, b = pieces.start[piece], pieces.end[piece]
     away, here, there = between(a, b, outlines.start[side], outlines.end[side])
     on_left = cross(b - a, there - here) > 0
@@ -191,20 +189,41 @@ def belt_gaps(pieces: Pieces, outlines: Outlines, at_most: Float | None = None) 
     return found
 
 
+def _sides_near(pieces: Pieces, outlines: Outlines, outline: Int, piece: Int) -> tuple[Int, Int]:
+    """Which sides of an outline (M,) can hold the least gap to a piece (M,): the pair of the two, and
+    the side, one after another. Every pair keeps one at least.
+    """
+    times = outlines.sides[outline]
+    ends = np.cumsum(times)
+    begins = ends - times
+    pair = np.repeat(np.arange(outline.size), times)
+    side = np.arange(ends[-1]) + np.repeat(outlines.first[outline] - begins, times)
+    middles = (pieces.start + pieces.end) / 2, (outlines.start + outlines.end) / 2
+    halves = np.abs(pieces.end - pieces.start) / 2, np.abs(outlines.along) / 2
+    apart = np.abs(middles[0][piece][pair] - middles[1][side])
+    # no side is nearer than its middle less both halves, and the nearest no further than a middle;
+    # a side on the other hand may count although it is further, as the belt may need more room there
+    uneven = np.abs(pieces.left - pieces.right)[piece]
+    at_most = np.minimum.reduceat(apart, begins) + uneven
+    at_least = apart - halves[0][piece][pair] - halves[1][side]
+    near = at_least <= at_most[pair]
+    return pair[near], side[near]
+
+
 def _inner_gaps(outline: Outline, pieces: Pieces, piece: Int, away: Float, gap: Float) -> Float:
     """Gaps to a closed outline into which the belt may run: the deepest piece counts, from its side.
 
-    Every piece stands here once for each side of the outline, one after another.
+    Every piece stands here once for each side of the outline near it, one after another.
     """
-    sides = outline.points.size
-    own = piece[::sides]
+    first = np.flatnonzero(np.diff(piece, prepend=-1))
+    own = piece[first]
     inside = is_inside(pieces.start[own], outline)
     if not inside.any():
         return gap
-    deep = np.where(inside, away.reshape(-1, sides).min(axis=1), -np.inf)
+    deep = np.where(inside, np.minimum.reduceat(away, first), -np.inf)
     k = int(np.argmax(deep))
     room = max(pieces.left[own[k]], pieces.right[own[k]])
-    gap, of_deepest = gap.copy(), slice(k * sides, (k + 1) * sides)
+    gap, of_deepest = gap.copy(), slice(first[k], first[k + 1] if k + 1 < first.size else None)
     gap[of_deepest] = away[of_deepest] - 2 * float(deep[k]) - float(room)
     return gap
 

@@ -25,6 +25,18 @@ class Outline(Value, frozen=True, eq=False, dict=True):
             return self.points, np.roll(self.points, -1)
         return self.points[:-1], self.points[1:]
 
+    @cached_property
+    def box(self) -> tuple[complex, complex]:
+        """Lower left and upper right corner of the box round it, mm."""
+        across, up = self.points.real, self.points.imag
+        return complex(across.min(), up.min()), complex(across.max(), up.max())
+
+    def box_holds(self, points: Complex) -> Bool:
+        """Which of some points (M,) lie in the box round it."""
+        low, high = self.box
+        across = (points.real >= low.real) & (points.real <= high.real)
+        return np.asarray(across & (points.imag >= low.imag) & (points.imag <= high.imag))
+
 
 class Outlines(Value, frozen=True, dict=True):
     """O outlines to be looked at together: all sides (E,), the first side and the number of sides of
@@ -45,9 +57,7 @@ class Outlines(Value, frozen=True, dict=True):
         """At least one outline; route: the place of the belt each is held against, of several."""
         starts, ends = zip(*(outline.edges for outline in each), strict=True)
         sides = np.array([start.size for start in starts])
-        points = [outline.points for outline in each]
-        low = np.array([complex(p.real.min(), p.imag.min()) for p in points])
-        high = np.array([complex(p.real.max(), p.imag.max()) for p in points])
+        low, high = np.array([outline.box for outline in each]).T
         return Outlines(
             tuple(each), np.concatenate(starts), np.concatenate(ends),
             np.cumsum(sides) - sides, sides, low, high,
@@ -150,6 +160,15 @@ def is_inside(points: Complex, outline: Outline) -> Bool:
     >>> is_inside(np.array([5 + 5j, 15 + 5j]), square).tolist()
     [True, False]
     """
+    inside = outline.box_holds(points)
+    held = np.flatnonzero(inside)
+    if held.size:
+        inside[held] = _is_between_sides(points[held], outline)
+    return inside
+
+
+def _is_between_sides(points: Complex, outline: Outline) -> Bool:
+    """Whether points (M,) have an odd number of sides above each."""
     start, end = outline.edges
     x, y = points.real[:, None], points.imag[:, None]
     spans = (start.real <= x) != (end.real <= x)
