@@ -46,9 +46,14 @@ Exit status: 0 computed; 1 computed, with at least one finding of level stop;
 
 #: The module of `jovial_tack.verbs` that each verb is in; loaded when it is called.
 _VERBS = {
-    "solve": "solve", "log": "run_check", "plan": "ratios", "boost": "ratios", "belt": "belt",
-    "number": "belt", "toothed": "belt",
-}  # fmt: skip
+    "solve": "solve",
+    "log": "run_check",
+    "plan": "ratios",
+    "boost": "ratios",
+    "belt": "belt",
+    "number": "belt",
+    "toothed": "belt",
+}
 
 
 def main(arguments: Sequence[str] | None = None) -> int:

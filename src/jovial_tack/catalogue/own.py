@@ -67,9 +67,14 @@ def with_own(shipped: Catalogue, tables: Mapping[str, Mapping[str, Any]]) -> Cat
         causes[name] = _laid_over("causes", name, Cause, causes[name], row)
     mark = hashlib.sha256(json.dumps(tables, sort_keys=True, default=str).encode()).hexdigest()[:6]
     return replace(
-        shipped, version=f"{shipped.version}+own-{mark}", profiles=profiles, lengths=lengths,
-        constructions=constructions, limits=limits, causes=causes,
-    )  # fmt: skip
+        shipped,
+        version=f"{shipped.version}+own-{mark}",
+        profiles=profiles,
+        lengths=lengths,
+        constructions=constructions,
+        limits=limits,
+        causes=causes,
+    )
 
 
 def _rows(table: str, name: str, rows: Any) -> Mapping[str, Any]:

@@ -67,15 +67,28 @@ LENGTH = Quantity(
     "a length",
     "130 mm, 5.125 in or 5 1/8 in",
     {
-        "mm": 1.0, "cm": 10.0, "m": 1000.0, "in": MM_PER_INCH, "inch": MM_PER_INCH,
-        "inches": MM_PER_INCH, '"': MM_PER_INCH, "''": MM_PER_INCH, "″": MM_PER_INCH,
-        "”": MM_PER_INCH, "thou": MM_PER_INCH / 1000, "ft": INCHES_PER_FOOT * MM_PER_INCH,
-        "foot": INCHES_PER_FOOT * MM_PER_INCH, "feet": INCHES_PER_FOOT * MM_PER_INCH,
-        "'": INCHES_PER_FOOT * MM_PER_INCH, "′": INCHES_PER_FOOT * MM_PER_INCH,
+        "mm": 1.0,
+        "cm": 10.0,
+        "m": 1000.0,
+        "in": MM_PER_INCH,
+        "inch": MM_PER_INCH,
+        "inches": MM_PER_INCH,
+        '"': MM_PER_INCH,
+        "''": MM_PER_INCH,
+        "″": MM_PER_INCH,
+        "”": MM_PER_INCH,
+        "thou": MM_PER_INCH / 1000,
+        "ft": INCHES_PER_FOOT * MM_PER_INCH,
+        "foot": INCHES_PER_FOOT * MM_PER_INCH,
+        "feet": INCHES_PER_FOOT * MM_PER_INCH,
+        "'": INCHES_PER_FOOT * MM_PER_INCH,
+        "′": INCHES_PER_FOOT * MM_PER_INCH,
         "’": INCHES_PER_FOOT * MM_PER_INCH,
-    },
-    "mm", "in", (1, 3),
-)  # fmt: skip
+    },  # fmt: skip
+    "mm",
+    "in",
+    (1, 3),
+)
 ANGLE = Quantity("an angle", "12.5 or 12.5°", {"°": 1.0, "deg": 1.0, "degrees": 1.0}, "°")
 #: Pound-feet by their spellings; pound-inches are a twelfth of each.
 _POUND_FEET = (
@@ -86,37 +99,57 @@ TORQUE = Quantity(
     "a torque",
     "16 N·m or 12 lb·ft",
     {
-        "n·m": 1.0, "nm": 1.0, "n m": 1.0, "n*m": 1.0, "n-m": 1.0,
+        "n·m": 1.0,
+        "nm": 1.0,
+        "n m": 1.0,
+        "n*m": 1.0,
+        "n-m": 1.0,
         **dict.fromkeys(_POUND_FEET, NM_PER_LBF_FT),
         **{name.replace("ft", "in"): NM_PER_LBF_FT / 12 for name in _POUND_FEET},
     },
-    "N·m", "lb·ft", (1, 1),
-)  # fmt: skip
+    "N·m",
+    "lb·ft",
+    (1, 1),
+)
 TORQUE_RATE = Quantity(
     "a spring rate",
     "0.45 N·m/° or 4 lb·in/°",
     {
         f"{name}/{degree}": value
-        for name, value in TORQUE.factors.items() for degree in ("°", "deg", "degree")
+        for name, value in TORQUE.factors.items()
+        for degree in ("°", "deg", "degree")
     },
-    "N·m/°", "lb·in/°", (2, 1),
-)  # fmt: skip
+    "N·m/°",
+    "lb·in/°",
+    (2, 1),
+)
 FORCE = Quantity(
     "a force",
     "450 N or 100 lbf",
     {
-        "n": 1.0, "kn": 1000.0, "lbf": N_PER_LBF, "lb": N_PER_LBF, "lbs": N_PER_LBF, "kgf": 9.80665,
+        "n": 1.0,
+        "kn": 1000.0,
+        "lbf": N_PER_LBF,
+        "lb": N_PER_LBF,
+        "lbs": N_PER_LBF,
+        "kgf": 9.80665,
         "kg": 9.80665,
     },
-    "N", "lbf", (0, 0),
-)  # fmt: skip
+    "N",
+    "lbf",
+    (0, 0),
+)
 SPEED = Quantity(
     "a speed", "6500 rpm", {"rpm": 1.0, "1/min": 1.0, "r/min": 1.0}, "rpm", None, (0, 0)
 )
 POWER = Quantity(
-    "a power", "3 kW or 4 hp", {"kw": 1.0, "w": 1e-3, "hp": KW_PER_HP, "bhp": KW_PER_HP},
-    "kW", "hp", (1, 1),
-)  # fmt: skip
+    "a power",
+    "3 kW or 4 hp",
+    {"kw": 1.0, "w": 1e-3, "hp": KW_PER_HP, "bhp": KW_PER_HP},
+    "kW",
+    "hp",
+    (1, 1),
+)
 BELT_SPEED = Quantity(
     "a belt speed",
     "40 m/s",
@@ -130,31 +163,42 @@ PRESSURE = Quantity(
     "a pressure",
     "70 kPa or 10 psi",
     {"kpa": 1.0, "psi": KPA_PER_PSI, "psig": KPA_PER_PSI, "bar": 100.0, "mbar": 0.1},
-    "kPa", "psi", (1, 1),
-)  # fmt: skip
+    "kPa",
+    "psi",
+    (1, 1),
+)
 TEMPERATURE = Quantity(
     "a temperature",
     "25 °C or 77 °F",
     {"°c": 1.0, "c": 1.0, "°f": 5 / 9, "f": 5 / 9, "k": 1.0},
-    "°C", "°F", (0, 0), {"°f": 32.0, "f": 32.0, "k": 273.15},
-)  # fmt: skip
+    "°C",
+    "°F",
+    (0, 0),
+    {"°f": 32.0, "f": 32.0, "k": 273.15},
+)
 DISPLACEMENT = Quantity(
     "a displacement",
     "5.7 litres or 350 ci",
     {
-        **dict.fromkeys(("litres", "litre", "l", "liters", "liter"), 1.0), "cc": 1e-3, "cm³": 1e-3,
+        **dict.fromkeys(("litres", "litre", "l", "liters", "liter"), 1.0),
+        "cc": 1e-3,
+        "cm³": 1e-3,
         **dict.fromkeys(
             ("ci", "cid", "cu in", "cu.in", "in³", "cubic inches"), LITRES_PER_CUBIC_INCH
         ),
     },
-    "litres", "ci", (2, 0),
-)  # fmt: skip
+    "litres",
+    "ci",
+    (2, 0),
+)
 AIR_FLOW = Quantity(
     "an air flow",
     "0.35 kg/s or 46 lb/min",
     {"kg/s": 1.0, "g/s": 1e-3, "kg/h": 1 / 3600, "lb/min": KG_PER_LB / 60},
-    "kg/s", "lb/min", (3, 1),
-)  # fmt: skip
+    "kg/s",
+    "lb/min",
+    (3, 1),
+)
 CURRENT = Quantity("a current", "60 A", {"a": 1.0, "amp": 1.0, "amps": 1.0}, "A", None, (0, 0))
 VOLTAGE = Quantity("a voltage", "14.2 V", {"v": 1.0, "volts": 1.0}, "V", None, (1, 1))
 PERCENT = Quantity("a percentage", "75 %", {"%": 1.0}, "%", None, (0, 0))
@@ -223,9 +267,14 @@ def parse_length(text: str, default_unit: str = "mm") -> float:
 
 
 def written(
-    value: float, quantity: Quantity, unit: str | None = None, *, digits: int | None = None,
-    sign: bool = False, difference: bool = False,
-) -> str:  # fmt: skip
+    value: float,
+    quantity: Quantity,
+    unit: str | None = None,
+    *,
+    digits: int | None = None,
+    sign: bool = False,
+    difference: bool = False,
+) -> str:
     """A figure with its unit, in the quantity's own decimals unless digits says otherwise.
 
     sign: with a + where it is positive; difference: of two figures, so that it has no zero of its own.

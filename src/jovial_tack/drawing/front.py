@@ -277,9 +277,15 @@ def _wrench_shapes(
     start = found.arm_angle_deg + arm.wrench_deg
     sweep = wound - found.arm_angle_deg
     yield Arc(
-        f"wrench/{drive.id}", "freedom", layer + 7, ("arm", drive.id), arm.pivot_mm, arm.wrench_mm,
-        start, sweep,
-    )  # fmt: skip
+        f"wrench/{drive.id}",
+        "freedom",
+        layer + 7,
+        ("arm", drive.id),
+        arm.pivot_mm,
+        arm.wrench_mm,
+        start,
+        sweep,
+    )
 
 
 def _obstacle_shapes(build: Build, results: Results, centers: dict[str, Point]) -> Iterator[Shape]:

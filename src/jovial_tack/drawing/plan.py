@@ -75,9 +75,7 @@ def plan_view(build: Build, results: Results, drive_id: str, profile: Profile) -
     edges = [x for p in pulleys for x in (p.left[0], p.right[0])]
     heights = [z for p in pulleys for z in (p.left[1], p.right[1])]
     heights += [p.left[1] + (p.spacer_mm or 0.0) for p in pulleys]
-    return Plan(
-        drive_id, pulleys, spans, (min(edges), max(edges)), (min(heights), max(heights))
-    )  # fmt: skip
+    return Plan(drive_id, pulleys, spans, (min(edges), max(edges)), (min(heights), max(heights)))
 
 
 def _planes(drive: Drive, result: DriveResult, profile: Profile) -> dict[str, float]:

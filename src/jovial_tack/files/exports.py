@@ -28,11 +28,25 @@ def map_csv(engine_rpm: Sequence[float], line: Operating) -> str:
     out = io.StringIO()
     table = csv.writer(out, lineterminator="\n")
     table.writerow(
-        ["engine speed [rpm]", "corrected flow [kg/s]", "pressure ratio",
-         "corrected impeller speed [rpm]", "map efficiency", "surge margin", "choke margin"]
-    )  # fmt: skip
-    columns = (engine_rpm, line.flow, line.ratio, line.rpm, line.efficiency, line.surge_margin,
-               line.choke_margin)  # fmt: skip
+        [
+            "engine speed [rpm]",
+            "corrected flow [kg/s]",
+            "pressure ratio",
+            "corrected impeller speed [rpm]",
+            "map efficiency",
+            "surge margin",
+            "choke margin",
+        ]
+    )
+    columns = (
+        engine_rpm,
+        line.flow,
+        line.ratio,
+        line.rpm,
+        line.efficiency,
+        line.surge_margin,
+        line.choke_margin,
+    )
     for row in zip(*columns, strict=True):
         table.writerow(["" if v != v else f"{v:.6g}" for v in row])
     return out.getvalue()

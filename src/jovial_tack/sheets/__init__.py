@@ -30,9 +30,16 @@ __all__ = [
 ]
 
 _SHEETS: dict[str, Sheet] = {
-    "pulley": PULLEY, "belt": BELT, "span": SPAN, "arm": ARM, "shaft": SHAFT, "obstacle": OBSTACLE,
-    "note": NOTE, "bracket": BRACKET, "part": PART,
-}  # fmt: skip
+    "pulley": PULLEY,
+    "belt": BELT,
+    "span": SPAN,
+    "arm": ARM,
+    "shaft": SHAFT,
+    "obstacle": OBSTACLE,
+    "note": NOTE,
+    "bracket": BRACKET,
+    "part": PART,
+}
 
 
 def sheet_of(target: Target) -> Sheet:

@@ -110,40 +110,58 @@ def _wide(view: Shown) -> Figure:
         "toothed": ("Width", "Width of the belt", LENGTH),
     }[section]
     return Figure(
-        name, quantity, lambda v: float(v.drive.belt.ribs), digits=0 if quantity is RATIO else None,
+        name,
+        quantity,
+        lambda v: float(v.drive.belt.ribs),
+        digits=0 if quantity is RATIO else None,
         aside=lambda _v: "side by side" if section == "v" else "",
         change=lambda b, t, n: set_belt(b, t[1], ribs=int(n) if n.is_integer() else n),
-        label=lambda v: f"width of {v.drive.label}", spoken=spoken,
-    )  # fmt: skip
+        label=lambda v: f"width of {v.drive.label}",
+        spoken=spoken,
+    )
 
 
 _ROUND = (
     Figure(
-        "Path", LENGTH, lambda v: v.result.path_effective_length_mm,
-        aside=lambda _v: "effective", spoken="Effective length of the path at rest",
+        "Path",
+        LENGTH,
+        lambda v: v.result.path_effective_length_mm,
+        aside=lambda _v: "effective",
+        spoken="Effective length of the path at rest",
     ),
     Figure(
-        "Over the back", LENGTH, lambda v: v.result.back_length_mm, aside=lambda _v: "by tape",
+        "Over the back",
+        LENGTH,
+        lambda v: v.result.back_length_mm,
+        aside=lambda _v: "by tape",
         spoken="What a tape laid round the belt in place reads",
     ),
     Figure("Tension", FORCE, _rest_tension, aside=lambda _v: "at rest"),
-)  # fmt: skip
+)
 _ARM = (
     Figure(
-        "Arm", ANGLE, lambda v: a.arm_angle_deg if (a := _arm(v)) else None,
-        aside=lambda _v: "at rest", digits=2,
+        "Arm",
+        ANGLE,
+        lambda v: a.arm_angle_deg if (a := _arm(v)) else None,
+        aside=lambda _v: "at rest",
+        digits=2,
     ),
     Figure("In its window", PERCENT, _in_window, aside=lambda _v: "0 wound"),
     Figure(
-        "Stretch left", LENGTH, lambda v: v.result.growth_left_mm,
+        "Stretch left",
+        LENGTH,
+        lambda v: v.result.growth_left_mm,
         aside=lambda _v: "to the end",
         spoken="Growth of the belt before the arm leaves its window",
     ),
     Figure(
-        "To the toggle", ANGLE, lambda v: a.toggle_deg if (a := _arm(v)) else None,
-        aside=lambda _v: "lever lost", spoken="How far the arm is from losing its lever",
+        "To the toggle",
+        ANGLE,
+        lambda v: a.toggle_deg if (a := _arm(v)) else None,
+        aside=lambda _v: "lever lost",
+        spoken="How far the arm is from losing its lever",
     ),
-)  # fmt: skip
+)
 
 
 def _each(view: Shown) -> str:
@@ -157,60 +175,91 @@ def _each(view: Shown) -> str:
 
 _LOCKED = (
     Figure(
-        "Installed", FORCE, lambda v: getattr(v.drive.tensioner, "installed_tension_n", None),
+        "Installed",
+        FORCE,
+        lambda v: getattr(v.drive.tensioner, "installed_tension_n", None),
         aside=_each,
         change=lambda b, t, n: set_tensioner(b, t[1], installed_tension_n=n),
-        label=lambda v: f"tension of {v.drive.label}", spoken="Installed tension",
+        label=lambda v: f"tension of {v.drive.label}",
+        spoken="Installed tension",
     ),
     Figure(
-        "Calls for", LENGTH, _called_for,
+        "Calls for",
+        LENGTH,
+        _called_for,
         aside=lambda v: "at mid travel" if _travel(v) else "effective",
         spoken="The belt it calls for",
     ),
     Figure(
-        "On its travel", PERCENT, lambda v: 100 * t.travel_fraction if (t := _travel(v)) else None,
+        "On its travel",
+        PERCENT,
+        lambda v: 100 * t.travel_fraction if (t := _travel(v)) else None,
         aside=lambda _v: "0 at the start",
     ),
     Figure(
-        "Travel back", LENGTH, lambda v: t.travel_left_mm[0] if (t := _travel(v)) else None,
+        "Travel back",
+        LENGTH,
+        lambda v: t.travel_left_mm[0] if (t := _travel(v)) else None,
         aside=lambda _v: "left",
     ),
     Figure(
-        "Travel on", LENGTH, lambda v: t.travel_left_mm[1] if (t := _travel(v)) else None,
+        "Travel on",
+        LENGTH,
+        lambda v: t.travel_left_mm[1] if (t := _travel(v)) else None,
         aside=lambda _v: "left",
     ),
     Figure(
-        "Usable back", LENGTH, lambda v: _usable(v, 0), aside=lambda _v: "clear",
+        "Usable back",
+        LENGTH,
+        lambda v: _usable(v, 0),
+        aside=lambda _v: "clear",
         spoken="Travel back before something is touched",
     ),
     Figure(
-        "Usable on", LENGTH, lambda v: _usable(v, 1), aside=lambda _v: "clear",
+        "Usable on",
+        LENGTH,
+        lambda v: _usable(v, 1),
+        aside=lambda _v: "clear",
         spoken="Travel on before something is touched",
     ),
     Figure(
-        "Screw", RATIO, lambda v: t.turns_to_go if (t := _travel(v)) else None, signed=True,
-        aside=lambda _v: "turns to go", spoken="Turns of its screw from where it is drawn",
+        "Screw",
+        RATIO,
+        lambda v: t.turns_to_go if (t := _travel(v)) else None,
+        signed=True,
+        aside=lambda _v: "turns to go",
+        spoken="Turns of its screw from where it is drawn",
     ),
-)  # fmt: skip
+)
 _HOLDS = (
     Figure("Belt speed", BELT_SPEED, _speed, aside=Shown.at),
     Figure(
-        "Reserve", PERCENT, _reserve, aside=lambda _v: "of all loads", signed=True,
+        "Reserve",
+        PERCENT,
+        _reserve,
+        aside=lambda _v: "of all loads",
+        signed=True,
         spoken="How much all loads may grow before the first pulley slips",
     ),
     Figure(
-        "Slips wet from", SPEED, lambda v: g.slip_from_rpm[0] if (g := _grip(v)) else None,
+        "Slips wet from",
+        SPEED,
+        lambda v: g.slip_from_rpm[0] if (g := _grip(v)) else None,
         absent=_never,
     ),
     Figure(
-        "Least tension", FORCE, lambda v: g.least_tension_n if (g := _grip(v)) else None,
+        "Least tension",
+        FORCE,
+        lambda v: g.least_tension_n if (g := _grip(v)) else None,
         aside=lambda _v: "that holds",
     ),
     Figure(
-        "Most tension", FORCE, lambda v: g.most_tension_n if (g := _grip(v)) else None,
+        "Most tension",
+        FORCE,
+        lambda v: g.most_tension_n if (g := _grip(v)) else None,
         aside=lambda _v: "allowed",
     ),
-)  # fmt: skip
+)
 
 
 def _profiles(view: Shown) -> tuple[tuple[str, str], ...]:
@@ -220,24 +269,32 @@ def _profiles(view: Shown) -> tuple[tuple[str, str], ...]:
 
 def _set_profile(view: Shown) -> Choice:
     return Choice(
-        "Profile", _profiles, lambda v: v.drive.belt.profile,
+        "Profile",
+        _profiles,
+        lambda v: v.drive.belt.profile,
         lambda b, t, key: set_profile(b, t[1], key, view.catalogue),
-        lambda v: f"profile of {v.drive.label}", "Cross-section of the belt",
-    )  # fmt: skip
+        lambda v: f"profile of {v.drive.label}",
+        "Cross-section of the belt",
+    )
 
 
 _CHOICES: tuple[Row, ...] = (
     Words(
-        "Name", lambda v: v.drive.label,
+        "Name",
+        lambda v: v.drive.label,
         lambda b, t, text: with_drive(b, changed(b.drive(t[1]), name=text)),
-        lambda v: f"name of {v.drive.label}", "Name of the drive",
+        lambda v: f"name of {v.drive.label}",
+        "Name of the drive",
     ),
     Choice(
-        "Construction", lambda _v: tuple(_CONSTRUCTIONS.items()), lambda v: v.drive.belt.construction,
+        "Construction",
+        lambda _v: tuple(_CONSTRUCTIONS.items()),
+        lambda v: v.drive.belt.construction,
         lambda b, t, key: set_belt(b, t[1], construction=key),
-        lambda v: f"construction of {v.drive.label}", "How the belt is built",
+        lambda v: f"construction of {v.drive.label}",
+        "How the belt is built",
     ),
-)  # fmt: skip
+)
 
 
 def _number(view: Shown) -> str:
@@ -249,25 +306,35 @@ def _number(view: Shown) -> str:
 
 def _number_line(view: Shown) -> Words:
     return Words(
-        "Number", _number, lambda b, t, text: fit_number(b, t[1], text, view.catalogue),
-        lambda v: f"belt of {v.drive.label}", "Number of the belt, in any common scheme",
-    )  # fmt: skip
+        "Number",
+        _number,
+        lambda b, t, text: fit_number(b, t[1], text, view.catalogue),
+        lambda v: f"belt of {v.drive.label}",
+        "Number of the belt, in any common scheme",
+    )
 
 
 _BOUGHT: tuple[Row, ...] = (
     Choice(
-        "In hand", lambda _v: (("no", "to buy"), ("yes", "owned")),
+        "In hand",
+        lambda _v: (("no", "to buy"), ("yes", "owned")),
         lambda v: "yes" if v.drive.belt.owned else "no",
         lambda b, t, key: set_belt(b, t[1], owned=True if key == "yes" else None),
-        lambda v: f"belt of {v.drive.label}", "Whether the belt is owned",
+        lambda v: f"belt of {v.drive.label}",
+        "Whether the belt is owned",
     ),
     Figure(
-        "Price", RATIO, lambda v: v.drive.belt.price, absent=lambda _v: "", digits=2,
+        "Price",
+        RATIO,
+        lambda v: v.drive.belt.price,
+        absent=lambda _v: "",
+        digits=2,
         aside=lambda v: "not given" if v.drive.belt.price is None else "",
         change=lambda b, t, n: set_belt(b, t[1], price=n),
-        label=lambda v: f"price of {v.drive.label}", spoken="Price of the belt",
+        label=lambda v: f"price of {v.drive.label}",
+        spoken="Price of the belt",
     ),
-)  # fmt: skip
+)
 
 
 def _tensioners(view: Shown) -> tuple[tuple[str, str], ...]:
@@ -304,9 +371,13 @@ def _tension_by(view: Shown) -> Choice:
         )
 
     return Choice(
-        "Tension by", _tensioners, _tensioner, change, lambda v: f"tensioner of {v.drive.label}",
+        "Tension by",
+        _tensioners,
+        _tensioner,
+        change,
+        lambda v: f"tensioner of {v.drive.label}",
         "What makes the tension",
-    )  # fmt: skip
+    )
 
 
 def _acts(view: Shown) -> tuple[Act, ...]:
@@ -320,9 +391,10 @@ def _acts(view: Shown) -> tuple[Act, ...]:
     if view.drive.tensioner is None:
         return (off,)
     fit = Act(
-        "Fit the belt that suits", lambda b: fit_belt(b, drive, view.catalogue),
+        "Fit the belt that suits",
+        lambda b: fit_belt(b, drive, view.catalogue),
         f"fit {view.drive.label}",
-    )  # fmt: skip
+    )
     return fit, off
 
 

@@ -15,8 +15,11 @@ from jovial_tack.document.model import Build, Shaft, SuperchargerLoad
 from jovial_tack.document.targets import Target
 from jovial_tack.sheets.sheet import Change, Choice, Figure, Row, Shown
 
-_MODELS = (("", "representative load"), ("positive_displacement", "positive displacement"),
-           ("centrifugal", "centrifugal"))  # fmt: skip
+_MODELS = (
+    ("", "representative load"),
+    ("positive_displacement", "positive displacement"),
+    ("centrifugal", "centrifugal"),
+)
 
 
 def _load(view: Shown) -> SuperchargerLoad | None:
@@ -68,9 +71,13 @@ def _label(view: Shown) -> str:
 
 def _share(name: str, key: str, spoken: str) -> Figure:
     return Figure(
-        name, PERCENT, lambda v: 100 * getattr(_load(v), key), change=_set(key, 0.01), label=_label,
+        name,
+        PERCENT,
+        lambda v: 100 * getattr(_load(v), key),
+        change=_set(key, 0.01),
+        label=_label,
         spoken=spoken,
-    )  # fmt: skip
+    )
 
 
 def _made(view: Shown) -> Charge | None:
@@ -98,31 +105,65 @@ _TAKEN: tuple[Row, ...] = (
     _share("Adiabatic", "adiabatic_efficiency", "Adiabatic efficiency of the blower"),
     _share("Mechanical", "mechanical_efficiency", "Mechanical efficiency of the blower"),
     _share("Intercooler", "intercooler_effectiveness", "Effectiveness of the intercooler"),
-    Figure("Boost", PRESSURE, _read("boost_kpa"), aside=Shown.at,
-           spoken="Boost over the air's pressure",
-           absent=lambda v: "–" if v.build.engine.displacement_l else "needs litres"),
+    Figure(
+        "Boost",
+        PRESSURE,
+        _read("boost_kpa"),
+        aside=Shown.at,
+        spoken="Boost over the air's pressure",
+        absent=lambda v: "–" if v.build.engine.displacement_l else "needs litres",
+    ),
     Figure("Pressure ratio", RATIO, _read("ratio"), aside=Shown.at),
-    Figure("Discharge", TEMPERATURE, _read("discharge_c"), aside=lambda _v: "hot side",
-           spoken="Temperature before the intercooler"),
+    Figure(
+        "Discharge",
+        TEMPERATURE,
+        _read("discharge_c"),
+        aside=lambda _v: "hot side",
+        spoken="Temperature before the intercooler",
+    ),
     Figure("Drive power", POWER, _read("power_kw"), aside=Shown.at),
-)  # fmt: skip
+)
 _PUSHED: tuple[Row, ...] = (
-    Figure("Per turn", RATIO, lambda v: load.displacement_l_per_rev if (load := _load(v)) else None,
-           change=_set("displacement_l_per_rev"), aside=lambda _v: "litres", label=_label,
-           spoken="Litres displaced in one turn"),
+    Figure(
+        "Per turn",
+        RATIO,
+        lambda v: load.displacement_l_per_rev if (load := _load(v)) else None,
+        change=_set("displacement_l_per_rev"),
+        aside=lambda _v: "litres",
+        label=_label,
+        spoken="Litres displaced in one turn",
+    ),
     _share("Volumetric", "volumetric_efficiency", "Volumetric efficiency of the blower"),
-    Figure("Step-up", RATIO, lambda v: load.step_up if (load := _load(v)) else None,
-           change=_set("step_up"), aside=lambda _v: "inside", label=_label,
-           spoken="Step-up inside the blower"),
-)  # fmt: skip
+    Figure(
+        "Step-up",
+        RATIO,
+        lambda v: load.step_up if (load := _load(v)) else None,
+        change=_set("step_up"),
+        aside=lambda _v: "inside",
+        label=_label,
+        spoken="Step-up inside the blower",
+    ),
+)
 _KNOWN: tuple[Row, ...] = (
-    Figure("Known at", SPEED, lambda v: _load(v).known_point.unit_rpm,  # type: ignore[union-attr]
-           change=_set_point("unit_rpm"), aside=lambda _v: "its pulley", label=_label,
-           spoken="Speed of its pulley at the known point"),
-    Figure("Known boost", PRESSURE, lambda v: _load(v).known_point.boost_kpa,  # type: ignore[union-attr]
-           change=_set_point("boost_kpa"), aside=lambda _v: "there", label=_label,
-           spoken="Boost at the known point"),
-)  # fmt: skip
+    Figure(
+        "Known at",
+        SPEED,
+        lambda v: _load(v).known_point.unit_rpm,  # type: ignore[union-attr]
+        change=_set_point("unit_rpm"),
+        aside=lambda _v: "its pulley",
+        label=_label,
+        spoken="Speed of its pulley at the known point",
+    ),
+    Figure(
+        "Known boost",
+        PRESSURE,
+        lambda v: _load(v).known_point.boost_kpa,  # type: ignore[union-attr]
+        change=_set_point("boost_kpa"),
+        aside=lambda _v: "there",
+        label=_label,
+        spoken="Boost at the known point",
+    ),
+)
 
 
 def blower_lines(view: Shown) -> tuple[Row, ...]:
@@ -130,8 +171,12 @@ def blower_lines(view: Shown) -> tuple[Row, ...]:
     if view.shaft.kind != "supercharger" and not isinstance(view.shaft.load, SuperchargerLoad):
         return ()
     model = Choice(
-        "Air side", lambda _v: _MODELS, _model, _set_model, _label,
+        "Air side",
+        lambda _v: _MODELS,
+        _model,
+        _set_model,
+        _label,
         "How the blower's boost and load are known",
-    )  # fmt: skip
+    )
     own = {"positive_displacement": _PUSHED, "centrifugal": _KNOWN}.get(_model(view))
     return (model,) if own is None else (model, *own, *_TAKEN)

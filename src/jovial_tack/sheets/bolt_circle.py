@@ -34,11 +34,23 @@ def bolt_lines(
 
     return (
         Figure(
-            names[0], RATIO, partial(value, 0), absent=lambda _v: "", digits=0, label=label,
-            aside=lambda _v: "on the circle", change=partial(change, 0), spoken="Number of bolts",
+            names[0],
+            RATIO,
+            partial(value, 0),
+            absent=lambda _v: "",
+            digits=0,
+            label=label,
+            aside=lambda _v: "on the circle",
+            change=partial(change, 0),
+            spoken="Number of bolts",
         ),
         Figure(
-            names[1], LENGTH, partial(value, 1), absent=lambda _v: "", label=label,
-            change=partial(change, 1), spoken="Diameter of the bolt circle",
+            names[1],
+            LENGTH,
+            partial(value, 1),
+            absent=lambda _v: "",
+            label=label,
+            change=partial(change, 1),
+            spoken="Diameter of the bolt circle",
         ),
-    )  # fmt: skip
+    )

@@ -28,20 +28,32 @@ def _offset(place: int, axis: int) -> Figure:
         return set_offset(build, target[1], place, (offset[0], offset[1]))
 
     return Figure(
-        f"Offset {place + 1} {'xy'[axis]}", LENGTH, lambda v: _it(v).offsets_mm[place][axis],
-        change=change, label=lambda v: f"offsets of {_it(v).label}",
+        f"Offset {place + 1} {'xy'[axis]}",
+        LENGTH,
+        lambda v: _it(v).offsets_mm[place][axis],
+        change=change,
+        label=lambda v: f"offsets of {_it(v).label}",
         spoken=f"Offset {place + 1}, {('to the right', 'upward')[axis]}",
-    )  # fmt: skip
+    )
 
 
 _LINES: tuple[Row, ...] = (
-    Words("Name", lambda v: _it(v).label, lambda b, t, text: set_bracket(b, t[1], name=text),
-          lambda v: f"name of {_it(v).label}", "Name of the bracket"),
-    Choice("Bolted at",
-           lambda v: tuple((str(k), f"offset {k + 1}") for k in range(len(_it(v).offsets_mm))),
-           lambda v: str(_it(v).at), lambda b, t, key: bolt_bracket(b, t[1], int(key)),
-           lambda v: f"place of {_it(v).label}", "Which of its offsets it is bolted on at"),
-)  # fmt: skip
+    Words(
+        "Name",
+        lambda v: _it(v).label,
+        lambda b, t, text: set_bracket(b, t[1], name=text),
+        lambda v: f"name of {_it(v).label}",
+        "Name of the bracket",
+    ),
+    Choice(
+        "Bolted at",
+        lambda v: tuple((str(k), f"offset {k + 1}") for k in range(len(_it(v).offsets_mm))),
+        lambda v: str(_it(v).at),
+        lambda b, t, key: bolt_bracket(b, t[1], int(key)),
+        lambda v: f"place of {_it(v).label}",
+        "Which of its offsets it is bolted on at",
+    ),
+)
 
 
 def _lines(view: Shown) -> tuple[Row, ...]:

@@ -50,48 +50,118 @@ def _about_filling(view: Shown) -> str:
 
 
 _FIGURES: tuple[Row, ...] = (
-    Words("Title", lambda v: v.build.title, lambda b, _t, text: set_title(b, text),
-          lambda _v: "title", "Title of the build"),
-    Figure("Idle", SPEED, lambda v: v.build.engine.idle_rpm,
-           change=lambda b, _t, n: set_engine(b, idle_rpm=n), label=lambda _v: "idle speed",
-           spoken="Idle speed of the engine"),
-    Figure("Cruise", SPEED, lambda v: v.build.engine.cruise_rpm,
-           change=lambda b, _t, n: set_engine(b, cruise_rpm=n), label=lambda _v: "cruise speed",
-           spoken="Cruise speed of the engine"),
-    Figure("Redline", SPEED, lambda v: v.build.engine.redline_rpm,
-           change=lambda b, _t, n: set_engine(b, redline_rpm=n), label=lambda _v: "redline",
-           spoken="Redline of the engine"),
-    Figure("Displacement", DISPLACEMENT, lambda v: v.build.engine.displacement_l,
-           absent=lambda _v: "",
-           change=lambda b, _t, n: set_engine(b, displacement_l=n), label=lambda _v: "displacement",
-           spoken="Displacement of the engine"),
-    Figure("Filling", PERCENT, _filling, absent=lambda _v: "", aside=_about_filling,
-           change=lambda b, _t, n: set_engine(b, volumetric_efficiency=n / 100),
-           label=lambda _v: "filling", spoken="Volumetric efficiency of the engine"),
-    Words("rpm:%", _filling_text, lambda b, _t, text: _set_filling(b, text), lambda _v: "filling",
-          "Volumetric efficiency curve: pairs of engine speed and per cent"),
-    Figure("Air", PRESSURE, lambda v: v.build.air.pressure_kpa, aside=lambda _v: "outside",
-           change=lambda b, _t, n: changed(b, air=changed(b.air, pressure_kpa=n)),
-           label=lambda _v: "air", spoken="Pressure of the air outside"),
-    Figure("Air warm", TEMPERATURE, lambda v: v.build.air.temperature_c, aside=lambda _v: "outside",
-           change=lambda b, _t, n: changed(b, air=changed(b.air, temperature_c=n)),
-           label=lambda _v: "air", spoken="Temperature of the air outside"),
-    Figure("Idle draws", CURRENT, lambda v: v.build.engine.electrical_idle_a, absent=lambda _v: "",
-           aside=lambda _v: "at idle", label=lambda _v: "electrical load",
-           change=lambda b, _t, n: set_engine(b, electrical_idle_a=n),
-           spoken="Current the car asks for at idle"),
-    Figure("Cruise draws", CURRENT, lambda v: v.build.engine.electrical_cruise_a, absent=lambda _v: "",
-           aside=lambda _v: "at cruise", label=lambda _v: "electrical load",
-           change=lambda b, _t, n: set_engine(b, electrical_cruise_a=n),
-           spoken="Current the car asks for at cruise"),
-    Choice("Strokes", lambda _v: (("4", "four"), ("2", "two")), lambda v: str(v.build.engine.strokes),
-           lambda b, _t, key: set_engine(b, strokes=int(key)), lambda _v: "strokes",
-           "Strokes of a cycle"),
-    Choice("Crank turns", lambda _v: (("cw", "clockwise"), ("ccw", "counter-clockwise")),
-           lambda v: v.build.engine.crank_rotation,
-           lambda b, _t, way: set_engine(b, crank_rotation=way), lambda _v: "crank rotation",
-           "Rotation of the crank, seen from the front"),
-)  # fmt: skip
+    Words(
+        "Title",
+        lambda v: v.build.title,
+        lambda b, _t, text: set_title(b, text),
+        lambda _v: "title",
+        "Title of the build",
+    ),
+    Figure(
+        "Idle",
+        SPEED,
+        lambda v: v.build.engine.idle_rpm,
+        change=lambda b, _t, n: set_engine(b, idle_rpm=n),
+        label=lambda _v: "idle speed",
+        spoken="Idle speed of the engine",
+    ),
+    Figure(
+        "Cruise",
+        SPEED,
+        lambda v: v.build.engine.cruise_rpm,
+        change=lambda b, _t, n: set_engine(b, cruise_rpm=n),
+        label=lambda _v: "cruise speed",
+        spoken="Cruise speed of the engine",
+    ),
+    Figure(
+        "Redline",
+        SPEED,
+        lambda v: v.build.engine.redline_rpm,
+        change=lambda b, _t, n: set_engine(b, redline_rpm=n),
+        label=lambda _v: "redline",
+        spoken="Redline of the engine",
+    ),
+    Figure(
+        "Displacement",
+        DISPLACEMENT,
+        lambda v: v.build.engine.displacement_l,
+        absent=lambda _v: "",
+        change=lambda b, _t, n: set_engine(b, displacement_l=n),
+        label=lambda _v: "displacement",
+        spoken="Displacement of the engine",
+    ),
+    Figure(
+        "Filling",
+        PERCENT,
+        _filling,
+        absent=lambda _v: "",
+        aside=_about_filling,
+        change=lambda b, _t, n: set_engine(b, volumetric_efficiency=n / 100),
+        label=lambda _v: "filling",
+        spoken="Volumetric efficiency of the engine",
+    ),
+    Words(
+        "rpm:%",
+        _filling_text,
+        lambda b, _t, text: _set_filling(b, text),
+        lambda _v: "filling",
+        "Volumetric efficiency curve: pairs of engine speed and per cent",
+    ),
+    Figure(
+        "Air",
+        PRESSURE,
+        lambda v: v.build.air.pressure_kpa,
+        aside=lambda _v: "outside",
+        change=lambda b, _t, n: changed(b, air=changed(b.air, pressure_kpa=n)),
+        label=lambda _v: "air",
+        spoken="Pressure of the air outside",
+    ),
+    Figure(
+        "Air warm",
+        TEMPERATURE,
+        lambda v: v.build.air.temperature_c,
+        aside=lambda _v: "outside",
+        change=lambda b, _t, n: changed(b, air=changed(b.air, temperature_c=n)),
+        label=lambda _v: "air",
+        spoken="Temperature of the air outside",
+    ),
+    Figure(
+        "Idle draws",
+        CURRENT,
+        lambda v: v.build.engine.electrical_idle_a,
+        absent=lambda _v: "",
+        aside=lambda _v: "at idle",
+        label=lambda _v: "electrical load",
+        change=lambda b, _t, n: set_engine(b, electrical_idle_a=n),
+        spoken="Current the car asks for at idle",
+    ),
+    Figure(
+        "Cruise draws",
+        CURRENT,
+        lambda v: v.build.engine.electrical_cruise_a,
+        absent=lambda _v: "",
+        aside=lambda _v: "at cruise",
+        label=lambda _v: "electrical load",
+        change=lambda b, _t, n: set_engine(b, electrical_cruise_a=n),
+        spoken="Current the car asks for at cruise",
+    ),
+    Choice(
+        "Strokes",
+        lambda _v: (("4", "four"), ("2", "two")),
+        lambda v: str(v.build.engine.strokes),
+        lambda b, _t, key: set_engine(b, strokes=int(key)),
+        lambda _v: "strokes",
+        "Strokes of a cycle",
+    ),
+    Choice(
+        "Crank turns",
+        lambda _v: (("cw", "clockwise"), ("ccw", "counter-clockwise")),
+        lambda v: v.build.engine.crank_rotation,
+        lambda b, _t, way: set_engine(b, crank_rotation=way),
+        lambda _v: "crank rotation",
+        "Rotation of the crank, seen from the front",
+    ),
+)
 
 
 def _said(view: Shown) -> str:
@@ -108,23 +178,36 @@ def _said(view: Shown) -> str:
 
 
 _OFFERED = (
-    "alternator", "water_pump", "power_steering", "compressor", "supercharger", "idler", "fan",
-    "jackshaft", "other",
-)  # fmt: skip
+    "alternator",
+    "water_pump",
+    "power_steering",
+    "compressor",
+    "supercharger",
+    "idler",
+    "fan",
+    "jackshaft",
+    "other",
+)
 
 
 def _acts(view: Shown) -> tuple[Act, ...]:
     """A shaft of each usual kind to put on the engine."""
     obstacle = Act(
-        "+ Something in the way", lambda b: add_obstacle(b, view.catalogue)[0],
-        "add something in the way", lambda b: ("obstacle", b.obstacles[-1].id), asks="Name",
-    )  # fmt: skip
+        "+ Something in the way",
+        lambda b: add_obstacle(b, view.catalogue)[0],
+        "add something in the way",
+        lambda b: ("obstacle", b.obstacles[-1].id),
+        asks="Name",
+    )
     begin = tuple(
-        Act(f"Begin: {text}",
+        Act(
+            f"Begin: {text}",
             lambda b, m=make: set_units(m(view.catalogue), b.display_units),  # type: ignore[misc]
-            f"begin with {text[0].lower()}{text[1:]}", lambda _b: ())
+            f"begin with {text[0].lower()}{text[1:]}",
+            lambda _b: (),
+        )
         for text, make in (() if view.build.drives else LAYOUTS)
-    )  # fmt: skip
+    )
     return (
         *begin,
         *(
@@ -138,11 +221,13 @@ def _acts(view: Shown) -> tuple[Act, ...]:
         ),
         obstacle,
         Act(
-            "+ Note", lambda b: add_note(b)[0], "pin a note",
+            "+ Note",
+            lambda b: add_note(b)[0],
+            "pin a note",
             lambda b: ("note", b.pinned_notes[-1].id),
         ),
         *case_acts(view),
-    )  # fmt: skip
+    )
 
 
 ENGINE = Sheet(

@@ -37,9 +37,14 @@ def _set(key: str, axis: int | None = None) -> Change:
 
 def _line(name: str, key: str, spoken: str, axis: int | None = None, **more: Any) -> Figure:
     return Figure(
-        name, more.pop("quantity", LENGTH), _of(key, axis), change=_set(key, axis),
-        label=lambda v: f"freedom of {v.shaft.label}", spoken=spoken, **more,
-    )  # fmt: skip
+        name,
+        more.pop("quantity", LENGTH),
+        _of(key, axis),
+        change=_set(key, axis),
+        label=lambda v: f"freedom of {v.shaft.label}",
+        spoken=spoken,
+        **more,
+    )
 
 
 def _not_given(key: str) -> Any:
@@ -47,9 +52,12 @@ def _not_given(key: str) -> Any:
 
 
 _SCREW = _line(
-    "Screw pitch", "screw_pitch_mm", "Thread pitch of the screw that moves it",
-    absent=lambda _v: "", aside=_not_given("screw_pitch_mm"),
-)  # fmt: skip
+    "Screw pitch",
+    "screw_pitch_mm",
+    "Thread pitch of the screw that moves it",
+    absent=lambda _v: "",
+    aside=_not_given("screw_pitch_mm"),
+)
 _SLOT = (
     *(
         _line(f"Slot {word} {'xy'[axis]}", key, f"{word} of the slot, {_AXES[axis]}", axis)
@@ -66,10 +74,13 @@ _SWING = (
     _line("Swing to", "to_deg", "The other end of the swing", quantity=ANGLE),
     _SCREW,
     _line(
-        "Screw radius", "screw_radius_mm", "From the bolt to where the screw pushes",
-        absent=lambda _v: "", aside=_not_given("screw_radius_mm"),
+        "Screw radius",
+        "screw_radius_mm",
+        "From the bolt to where the screw pushes",
+        absent=lambda _v: "",
+        aside=_not_given("screw_radius_mm"),
     ),
-)  # fmt: skip
+)
 
 
 def _hole(place: int, axis: int) -> Figure:
@@ -82,11 +93,13 @@ def _hole(place: int, axis: int) -> Figure:
         return put_in_hole(moved, target[1], mount.at)
 
     return Figure(
-        f"Hole {place + 1} {'xy'[axis]}", LENGTH,
+        f"Hole {place + 1} {'xy'[axis]}",
+        LENGTH,
         lambda v: v.shaft.mount.positions_mm[place][axis],  # type: ignore[union-attr]
-        change=change, label=lambda v: f"freedom of {v.shaft.label}",
+        change=change,
+        label=lambda v: f"freedom of {v.shaft.label}",
         spoken=f"Hole {place + 1}, {_AXES[axis]}",
-    )  # fmt: skip
+    )
 
 
 def freedom_lines(view: Shown) -> tuple[Row, ...]:
@@ -100,11 +113,13 @@ def freedom_lines(view: Shown) -> tuple[Row, ...]:
         return ()
     places = range(len(mount.positions_mm))
     chosen = Choice(
-        "In hole", lambda _v: tuple((str(k), str(k + 1)) for k in places),
+        "In hole",
+        lambda _v: tuple((str(k), str(k + 1)) for k in places),
         lambda v: str(v.shaft.mount.at),  # type: ignore[union-attr]
         lambda b, t, key: put_in_hole(b, t[1], int(key)),
-        lambda v: f"hole of {v.shaft.label}", "The hole it is bolted into",
-    )  # fmt: skip
+        lambda v: f"hole of {v.shaft.label}",
+        "The hole it is bolted into",
+    )
     return (chosen, *(_hole(place, axis) for place in places for axis in (0, 1)))
 
 

@@ -25,9 +25,10 @@ from jovial_tack.sheets.sheet import Change, Choice, Figure, Row, Say, Shown, Wo
 from jovial_tack.sheets.situations import CARRIES_NONE, bank_choice, load_in_case
 
 _TYPES = (
-    ("table", "a power curve"), ("constant_torque", "constant torque"),
+    ("table", "a power curve"),
+    ("constant_torque", "constant torque"),
     ("power_law", "torque growing with speed"),
-)  # fmt: skip
+)
 _PAIR = re.compile(r"([\d.,]+)\s*[:=]\s*([\d.,]+)")
 
 
@@ -140,9 +141,14 @@ def _label(view: Shown) -> str:
 
 def _figure(name: str, quantity: Any, key: str, aside: str, spoken: str) -> Figure:
     return Figure(
-        name, quantity, lambda v: getattr(v.shaft.load, key), change=_set(key), label=_label,
-        aside=lambda _v: aside, spoken=spoken,
-    )  # fmt: skip
+        name,
+        quantity,
+        lambda v: getattr(v.shaft.load, key),
+        change=_set(key),
+        label=_label,
+        aside=lambda _v: aside,
+        spoken=spoken,
+    )
 
 
 def load_lines(view: Shown) -> tuple[Row, ...]:
@@ -152,9 +158,15 @@ def load_lines(view: Shown) -> tuple[Row, ...]:
     if shaft.kind in CARRIES_NONE or told_by_air:
         return load_in_case(view)
     lines: list[Row] = [
-        Choice("Load", _types, lambda v: v.shaft.load.type if v.shaft.load else "",
-               partial(_set_type, view), _label, "How the shaft's load is known"),
-    ]  # fmt: skip
+        Choice(
+            "Load",
+            _types,
+            lambda v: v.shaft.load.type if v.shaft.load else "",
+            partial(_set_type, view),
+            _label,
+            "How the shaft's load is known",
+        ),
+    ]
     if isinstance(load, TableLoad):
         spoken = "Power curve: pairs of its own speed, rpm, and kW"
         lines.append(Words("rpm:kW", _powers, _set_powers, _label, spoken))
@@ -167,7 +179,7 @@ def load_lines(view: Shown) -> tuple[Row, ...]:
             _figure("Load torque", TORQUE, "torque_nm", "there", "Torque it takes at that speed"),
             _figure("Taken at", SPEED, "at_rpm", "its own", "Speed at which it takes that torque"),
             _figure("Grows with", RATIO, "exponent", "power of speed", "Exponent of the speed"),
-        ]  # fmt: skip
+        ]
     return (*lines, *load_in_case(view), *_output_lines(view))
 
 
@@ -184,10 +196,16 @@ def end_play_lines(view: Shown) -> tuple[Row, ...]:
 
     def line(name: str, key: str, aside: Say, spoken: str) -> Figure:
         return Figure(
-            name, LENGTH, lambda v: getattr(v.shaft, key), absent=lambda _v: "", aside=aside,
-            change=lambda b, t, mm: set_shaft(b, t[1], **{key: mm}), spoken=spoken, digits=2,
+            name,
+            LENGTH,
+            lambda v: getattr(v.shaft, key),
+            absent=lambda _v: "",
+            aside=aside,
+            change=lambda b, t, mm: set_shaft(b, t[1], **{key: mm}),
+            spoken=spoken,
+            digits=2,
             label=lambda v: f"end play of {v.shaft.label}",
-        )  # fmt: skip
+        )
 
     return (
         line("End play", "end_play_mm", judged, "End play of the shaft, as measured"),
@@ -217,11 +235,16 @@ def _output_lines(view: Shown) -> tuple[Row, ...]:
 
     return (
         Words("rpm:A", _currents, _set_output, lambda v: f"output of {v.shaft.label}", spoken),
-        Figure("Gives", CURRENT, given, spoken="Current it can give at the speed shown",
-               aside=lambda v: v.at() + ("" if v.shaft.output else " (rep.)")),
+        Figure(
+            "Gives",
+            CURRENT,
+            given,
+            spoken="Current it can give at the speed shown",
+            aside=lambda v: v.at() + ("" if v.shaft.output else " (rep.)"),
+        ),
         *bank_choice(view),
         *(_electrics(view) if view.shaft.load is None else ()),
-    )  # fmt: skip
+    )
 
 
 def _electrics(view: Shown) -> tuple[Row, ...]:
@@ -237,9 +260,23 @@ def _electrics(view: Shown) -> tuple[Row, ...]:
 
     share = _set_electrics(view, "efficiency")
     return (
-        Figure("Volts", VOLTAGE, lambda v: given(v)[0], usual("volts"), digits=1,
-               change=_set_electrics(view, "volts"), label=_label, spoken="Volts it charges at"),
-        Figure("Efficiency", PERCENT, lambda v: 100 * given(v)[1], usual("efficiency"),
-               change=lambda b, t, n: share(b, t, n / 100), label=_label,
-               spoken="Share of the belt's power that becomes current"),
-    )  # fmt: skip
+        Figure(
+            "Volts",
+            VOLTAGE,
+            lambda v: given(v)[0],
+            usual("volts"),
+            digits=1,
+            change=_set_electrics(view, "volts"),
+            label=_label,
+            spoken="Volts it charges at",
+        ),
+        Figure(
+            "Efficiency",
+            PERCENT,
+            lambda v: 100 * given(v)[1],
+            usual("efficiency"),
+            change=lambda b, t, n: share(b, t, n / 100),
+            label=_label,
+            spoken="Share of the belt's power that becomes current",
+        ),
+    )

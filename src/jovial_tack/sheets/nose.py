@@ -17,11 +17,16 @@ def _label(view: Shown) -> str:
 
 def _line(name: str, key: str, spoken: str, **more: Any) -> Figure:
     return Figure(
-        name, more.pop("quantity", LENGTH), lambda v: getattr(v.shaft, key), absent=lambda _v: "",
+        name,
+        more.pop("quantity", LENGTH),
+        lambda v: getattr(v.shaft, key),
+        absent=lambda _v: "",
         aside=lambda v: "not given" if getattr(v.shaft, key) is None else "",
-        change=lambda b, t, value: set_shaft(b, t[1], **{key: value}), label=_label, spoken=spoken,
+        change=lambda b, t, value: set_shaft(b, t[1], **{key: value}),
+        label=_label,
+        spoken=spoken,
         **more,
-    )  # fmt: skip
+    )
 
 
 def _stack(view: Shown) -> tuple[Stack, int] | None:
@@ -45,18 +50,38 @@ NOSE: tuple[Row, ...] = (
     _line("Nose bore", "nose_bore_mm", "Bore a pulley must have"),
     _line("Nose pilot", "nose_pilot_mm", "Pilot a pulley must have"),
     *bolt_lines(
-        ("Nose bolts", "Nose circle"), lambda b, t: b.shaft(t[1]).nose_bolt_circle,
-        lambda b, t, circle: set_shaft(b, t[1], nose_bolt_circle=circle), _label,
+        ("Nose bolts", "Nose circle"),
+        lambda b, t: b.shaft(t[1]).nose_bolt_circle,
+        lambda b, t, circle: set_shaft(b, t[1], nose_bolt_circle=circle),
+        _label,
     ),
-    Choice("Nose fixing", lambda _v: FIXINGS, lambda v: v.shaft.nose_fixing or "",
-           lambda b, t, key: set_shaft(b, t[1], nose_fixing=key or None), _label,
-           "How a pulley is fixed to it"),
+    Choice(
+        "Nose fixing",
+        lambda _v: FIXINGS,
+        lambda v: v.shaft.nose_fixing or "",
+        lambda b, t, key: set_shaft(b, t[1], nose_fixing=key or None),
+        _label,
+        "How a pulley is fixed to it",
+    ),
     _line("Bearing plane", "bearing_mm", "Foremost bearing, forward from the reference face"),
-    _line("Most moment", "hub_moment_limit_nm", "Greatest bending moment it may bear",
-          quantity=TORQUE),
-    Figure("Pull of all", FORCE, _stacked("load_n"), aside=Shown.at, spoken="All pulls on it together"),
-    Figure("Overhang", LENGTH, _stacked("overhang_mm"), aside=lambda _v: "forward",
-           spoken="How far before its bearing the pulls act together"),
-    Figure("Bent with", TORQUE, _stacked("moment_nm"), aside=Shown.at,
-           spoken="Bending moment of all pulls about its bearing"),
-)  # fmt: skip
+    _line(
+        "Most moment", "hub_moment_limit_nm", "Greatest bending moment it may bear", quantity=TORQUE
+    ),
+    Figure(
+        "Pull of all", FORCE, _stacked("load_n"), aside=Shown.at, spoken="All pulls on it together"
+    ),
+    Figure(
+        "Overhang",
+        LENGTH,
+        _stacked("overhang_mm"),
+        aside=lambda _v: "forward",
+        spoken="How far before its bearing the pulls act together",
+    ),
+    Figure(
+        "Bent with",
+        TORQUE,
+        _stacked("moment_nm"),
+        aside=Shown.at,
+        spoken="Bending moment of all pulls about its bearing",
+    ),
+)

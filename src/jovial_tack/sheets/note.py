@@ -20,13 +20,30 @@ def _set_place(axis: int, build: Build, target: Target, mm: float) -> Build:
 
 
 _LINES: tuple[Row, ...] = (
-    Words("Words", lambda v: _it(v).text, lambda b, t, text: set_note(b, t[1], text=text),
-          lambda _v: "note", "Words of the note"),
-    Figure("Place x", LENGTH, lambda v: _it(v).at_mm[0], label=lambda _v: "move note",
-           change=lambda b, t, mm: _set_place(0, b, t, mm), spoken="Place of the note, to the right"),
-    Figure("Place y", LENGTH, lambda v: _it(v).at_mm[1], label=lambda _v: "move note",
-           change=lambda b, t, mm: _set_place(1, b, t, mm), spoken="Place of the note, upward"),
-)  # fmt: skip
+    Words(
+        "Words",
+        lambda v: _it(v).text,
+        lambda b, t, text: set_note(b, t[1], text=text),
+        lambda _v: "note",
+        "Words of the note",
+    ),
+    Figure(
+        "Place x",
+        LENGTH,
+        lambda v: _it(v).at_mm[0],
+        label=lambda _v: "move note",
+        change=lambda b, t, mm: _set_place(0, b, t, mm),
+        spoken="Place of the note, to the right",
+    ),
+    Figure(
+        "Place y",
+        LENGTH,
+        lambda v: _it(v).at_mm[1],
+        label=lambda _v: "move note",
+        change=lambda b, t, mm: _set_place(1, b, t, mm),
+        spoken="Place of the note, upward",
+    ),
+)
 
 
 NOTE = Sheet(

@@ -64,51 +64,120 @@ def _carriers(view: Shown) -> tuple[tuple[str, str], ...]:
 
 
 _NAMED: tuple[Row, ...] = (
-    Words("Name", lambda v: _it(v).label, lambda b, t, text: set_obstacle(b, t[1], name=text),
-          _label("name"), "Name of what is in the way"),
-    Choice("Kind", lambda v: tuple((n, k.label) for n, k in v.catalogue.obstacles.items()),
-           lambda v: _it(v).kind, lambda b, t, key: set_obstacle(b, t[1], kind=key),
-           _label("kind"), "What is in the way"),
-    Choice("Outline", lambda _v: (("closed", "closed"), ("open", "an open line")),
-           lambda v: "closed" if _it(v).closed else "open",
-           lambda b, t, key: set_obstacle(b, t[1], closed=key == "closed"),
-           _label("outline"), "Whether the outline is closed"),
-    Choice("Hangs on", _carriers, lambda v: _it(v).moves_with or "",
-           lambda b, t, key: set_obstacle(b, t[1], moves_with=key or None), _label("hold"),
-           "The shaft it moves with, such as the accessory whose body it is"),
-)  # fmt: skip
+    Words(
+        "Name",
+        lambda v: _it(v).label,
+        lambda b, t, text: set_obstacle(b, t[1], name=text),
+        _label("name"),
+        "Name of what is in the way",
+    ),
+    Choice(
+        "Kind",
+        lambda v: tuple((n, k.label) for n, k in v.catalogue.obstacles.items()),
+        lambda v: _it(v).kind,
+        lambda b, t, key: set_obstacle(b, t[1], kind=key),
+        _label("kind"),
+        "What is in the way",
+    ),
+    Choice(
+        "Outline",
+        lambda _v: (("closed", "closed"), ("open", "an open line")),
+        lambda v: "closed" if _it(v).closed else "open",
+        lambda b, t, key: set_obstacle(b, t[1], closed=key == "closed"),
+        _label("outline"),
+        "Whether the outline is closed",
+    ),
+    Choice(
+        "Hangs on",
+        _carriers,
+        lambda v: _it(v).moves_with or "",
+        lambda b, t, key: set_obstacle(b, t[1], moves_with=key or None),
+        _label("hold"),
+        "The shaft it moves with, such as the accessory whose body it is",
+    ),
+)
 _WANTED: tuple[Row, ...] = (
-    Figure("Wanted gap", LENGTH, _needed,
-           aside=lambda v: "representative" if _it(v).needed_mm is None else "",
-           change=lambda b, t, mm: set_obstacle(b, t[1], needed_mm=mm), label=_label("gap"),
-           spoken="Gap that should be kept from it"),
-    Figure("Depth from", LENGTH, _depth(0), absent=lambda _v: "",
-           aside=lambda v: "any depth" if _it(v).z_mm is None else "forward",
-           change=_set_depth(0), label=_label("depth"), spoken="Depth where it begins"),
-    Figure("Depth to", LENGTH, _depth(1), absent=lambda _v: "",
-           aside=lambda v: "any depth" if _it(v).z_mm is None else "forward",
-           change=_set_depth(1), label=_label("depth"), spoken="Depth where it ends"),
-)  # fmt: skip
+    Figure(
+        "Wanted gap",
+        LENGTH,
+        _needed,
+        aside=lambda v: "representative" if _it(v).needed_mm is None else "",
+        change=lambda b, t, mm: set_obstacle(b, t[1], needed_mm=mm),
+        label=_label("gap"),
+        spoken="Gap that should be kept from it",
+    ),
+    Figure(
+        "Depth from",
+        LENGTH,
+        _depth(0),
+        absent=lambda _v: "",
+        aside=lambda v: "any depth" if _it(v).z_mm is None else "forward",
+        change=_set_depth(0),
+        label=_label("depth"),
+        spoken="Depth where it begins",
+    ),
+    Figure(
+        "Depth to",
+        LENGTH,
+        _depth(1),
+        absent=lambda _v: "",
+        aside=lambda v: "any depth" if _it(v).z_mm is None else "forward",
+        change=_set_depth(1),
+        label=_label("depth"),
+        spoken="Depth where it ends",
+    ),
+)
 
 
 def _gaps(view: Shown) -> tuple[Row, ...]:
     """The gap as it is felt, and what becomes of it."""
     return (
-        Figure("Gap at rest", LENGTH, lambda v: _felt(v).rest_mm, absent=lambda _v: "not near",
-               aside=lambda _v: "by feeler, cold", label=_label("gap"), digits=2,
-               change=lambda b, t, mm: with_felt_gap(b, t[1], mm, view.catalogue),
-               spoken="Gap at rest; a gap felt on the engine corrects the outline"),
-        Figure("Hot", LENGTH, lambda v: _felt(v).hot_mm, aside=lambda _v: "running", digits=2,
-               spoken="Gap running with block and pulleys grown, the belt swinging"),
-        Figure("Over the travel", LENGTH, lambda v: _felt(v).travel_mm, digits=2,
-               aside=lambda _v: "the least", spoken="Least gap with the arm anywhere in its window"),
-        Figure("Next belts", LENGTH, lambda v: _felt(v).next_belts_mm, digits=2,
-               aside=lambda _v: "the least", spoken="Gap with the next shorter or longer stocked belt"),
-        Figure("To grind", LENGTH, lambda v: _felt(v).to_grind_mm, absent=lambda _v: "nothing",
-               aside=lambda _v: "to keep it", digits=2,
-               spoken="What must go for the wanted gap to be kept hot, over the travel and with"
-                      " the next belts"),
-    )  # fmt: skip
+        Figure(
+            "Gap at rest",
+            LENGTH,
+            lambda v: _felt(v).rest_mm,
+            absent=lambda _v: "not near",
+            aside=lambda _v: "by feeler, cold",
+            label=_label("gap"),
+            digits=2,
+            change=lambda b, t, mm: with_felt_gap(b, t[1], mm, view.catalogue),
+            spoken="Gap at rest; a gap felt on the engine corrects the outline",
+        ),
+        Figure(
+            "Hot",
+            LENGTH,
+            lambda v: _felt(v).hot_mm,
+            aside=lambda _v: "running",
+            digits=2,
+            spoken="Gap running with block and pulleys grown, the belt swinging",
+        ),
+        Figure(
+            "Over the travel",
+            LENGTH,
+            lambda v: _felt(v).travel_mm,
+            digits=2,
+            aside=lambda _v: "the least",
+            spoken="Least gap with the arm anywhere in its window",
+        ),
+        Figure(
+            "Next belts",
+            LENGTH,
+            lambda v: _felt(v).next_belts_mm,
+            digits=2,
+            aside=lambda _v: "the least",
+            spoken="Gap with the next shorter or longer stocked belt",
+        ),
+        Figure(
+            "To grind",
+            LENGTH,
+            lambda v: _felt(v).to_grind_mm,
+            absent=lambda _v: "nothing",
+            aside=lambda _v: "to keep it",
+            digits=2,
+            spoken="What must go for the wanted gap to be kept hot, over the travel and with"
+            " the next belts",
+        ),
+    )
 
 
 #: The corners of an outline with more, as from a scan, are not typed.
@@ -118,10 +187,13 @@ _MOST_CORNERS = 80
 def _corner(place: int, axis: int) -> Figure:
     name = f"Corner {place + 1} {'xy'[axis]}"
     return Figure(
-        name, LENGTH, lambda v: _it(v).outline_mm[place][axis],
-        change=lambda b, t, mm: set_corner(b, t[1], place, axis, mm), label=_label("outline"),
+        name,
+        LENGTH,
+        lambda v: _it(v).outline_mm[place][axis],
+        change=lambda b, t, mm: set_corner(b, t[1], place, axis, mm),
+        label=_label("outline"),
         spoken=f"Corner {place + 1}, {('to the right', 'upward')[axis]}",
-    )  # fmt: skip
+    )
 
 
 def _lines(view: Shown) -> tuple[Row, ...]:

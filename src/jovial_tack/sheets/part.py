@@ -52,16 +52,25 @@ def _number(view: Shown, key: str) -> float | None:
 def _figure(name: str, key: str, spoken: str, **more: Any) -> Figure:
     more.setdefault("aside", _not_given(key))
     return Figure(
-        name, more.pop("quantity", LENGTH), lambda v: _number(v, key), absent=lambda _v: "",
-        change=more.pop("change", _set(key)), label=_label, spoken=spoken, **more,
-    )  # fmt: skip
+        name,
+        more.pop("quantity", LENGTH),
+        lambda v: _number(v, key),
+        absent=lambda _v: "",
+        change=more.pop("change", _set(key)),
+        label=_label,
+        spoken=spoken,
+        **more,
+    )
 
 
 def _words(name: str, key: str, spoken: str) -> Words:
     return Words(
-        name, lambda v: getattr(_it(v), key), lambda b, t, text: set_part(b, t[1], **{key: text}),
-        _label, spoken,
-    )  # fmt: skip
+        name,
+        lambda v: getattr(_it(v), key),
+        lambda b, t, text: set_part(b, t[1], **{key: text}),
+        _label,
+        spoken,
+    )
 
 
 def _tape(view: Shown) -> float | None:
@@ -83,79 +92,144 @@ def _reading(place: int, axis: int) -> Figure:
 
     word, spoken = (("Wound", "degrees wound back"), ("Pull", "pull of the scale"))[axis]
     return Figure(
-        f"{word} {place + 1}", (ANGLE, FORCE)[axis], read, absent=lambda _v: "",
-        change=change, label=_label, spoken=f"Reading {place + 1}: {spoken}",
-    )  # fmt: skip
+        f"{word} {place + 1}",
+        (ANGLE, FORCE)[axis],
+        read,
+        absent=lambda _v: "",
+        change=change,
+        label=_label,
+        spoken=f"Reading {place + 1}: {spoken}",
+    )
 
 
 _SIDES = (("", "not given"), ("ribs", "grooved"), ("back", "smooth"))
-_ROTATIONS = (("", "not given"), ("either", "either way"), ("cw", "clockwise"),
-              ("ccw", "counter-clockwise"))  # fmt: skip
+_ROTATIONS = (
+    ("", "not given"),
+    ("either", "either way"),
+    ("cw", "clockwise"),
+    ("ccw", "counter-clockwise"),
+)
 
 
 def _choice(name: str, key: str, options: tuple[tuple[str, str], ...], spoken: str) -> Choice:
     return Choice(
-        name, lambda _v: options, lambda v: getattr(_it(v), key) or "",
-        lambda b, t, chosen: set_part(b, t[1], **{key: chosen or None}), _label, spoken,
-    )  # fmt: skip
+        name,
+        lambda _v: options,
+        lambda v: getattr(_it(v), key) or "",
+        lambda b, t, chosen: set_part(b, t[1], **{key: chosen or None}),
+        _label,
+        spoken,
+    )
 
 
 _HEAD: tuple[Row, ...] = (
     _words("Name", "name", "Name of the part"),
-    _figure("In hand", "count", "How many there are; 0 for one to buy", quantity=RATIO, digits=0,
-            change=_whole("count"), aside=lambda v: "to buy" if _it(v).count == 0 else ""),
+    _figure(
+        "In hand",
+        "count",
+        "How many there are; 0 for one to buy",
+        quantity=RATIO,
+        digits=0,
+        change=_whole("count"),
+        aside=lambda v: "to buy" if _it(v).count == 0 else "",
+    ),
     _figure("Price", "price", "Price of one", quantity=RATIO, digits=2),
-)  # fmt: skip
+)
 _PULLEY: tuple[Row, ...] = (
     _choice("Face", "side", _SIDES, "Grooved or smooth"),
     _figure("Diameter", "diameter_mm", "Over the ribs, or flat"),
-    Figure("By tape", LENGTH, _tape, absent=lambda _v: "", aside=lambda _v: "laid round it",
-           change=lambda b, t, mm: set_part(b, t[1], diameter_mm=diameter_by_tape(mm)),
-           label=_label, spoken="What a tape laid round it reads"),
-    _figure("Grooves", "grooves", "How many grooves", quantity=RATIO, digits=0,
-            change=_whole("grooves")),
+    Figure(
+        "By tape",
+        LENGTH,
+        _tape,
+        absent=lambda _v: "",
+        aside=lambda _v: "laid round it",
+        change=lambda b, t, mm: set_part(b, t[1], diameter_mm=diameter_by_tape(mm)),
+        label=_label,
+        spoken="What a tape laid round it reads",
+    ),
+    _figure(
+        "Grooves", "grooves", "How many grooves", quantity=RATIO, digits=0, change=_whole("grooves")
+    ),
     _figure("Lip", "flange_mm", "How far its rim stands over the ribs"),
     _words("Coating", "coating", "Coating or surface"),
-    _figure("Grip", "friction_scale", "Friction against a plain pulley", quantity=RATIO,
-            aside=lambda _v: "times plain"),
+    _figure(
+        "Grip",
+        "friction_scale",
+        "Friction against a plain pulley",
+        quantity=RATIO,
+        aside=lambda _v: "times plain",
+    ),
     _figure("Bore", "bore_mm", "Bore"),
     _figure("Pilot", "pilot_mm", "Pilot that centres it"),
     *bolt_lines(
-        ("Bolts", "Bolt circle"), lambda b, t: b.part(t[1]).bolt_circle,
-        lambda b, t, circle: set_part(b, t[1], bolt_circle=circle), _label,
+        ("Bolts", "Bolt circle"),
+        lambda b, t: b.part(t[1]).bolt_circle,
+        lambda b, t, circle: set_part(b, t[1], bolt_circle=circle),
+        _label,
     ),
     _choice("Fixing", "fixing", FIXINGS, "How it is fixed to its shaft"),
     _figure("Face to groove", "offset_mm", "From the mounting face forward to the groove centre"),
-)  # fmt: skip
+)
 _TENSIONER: tuple[Row, ...] = (
     _figure("Arm", "arm_mm", "From its pivot to its pulley"),
-    _figure("Scale at", "lever_mm", "From its pivot to where the scale pulls",
-            aside=lambda v: "at the pulley" if _it(v).lever_mm is None else ""),
+    _figure(
+        "Scale at",
+        "lever_mm",
+        "From its pivot to where the scale pulls",
+        aside=lambda v: "at the pulley" if _it(v).lever_mm is None else "",
+    ),
     *(_reading(place, axis) for place in (0, 1) for axis in (0, 1)),
-    Figure("Torque", TORQUE, lambda v: s[0] if (s := spring_of(_it(v))) else None,
-           aside=lambda _v: "unwound", spoken="Torque at its unwound stop, from the readings"),
-    Figure("Rate", TORQUE_RATE, lambda v: s[1] if (s := spring_of(_it(v))) else None,
-           aside=lambda _v: "wound back", spoken="Torque gained for each degree wound back"),
-)  # fmt: skip
+    Figure(
+        "Torque",
+        TORQUE,
+        lambda v: s[0] if (s := spring_of(_it(v))) else None,
+        aside=lambda _v: "unwound",
+        spoken="Torque at its unwound stop, from the readings",
+    ),
+    Figure(
+        "Rate",
+        TORQUE_RATE,
+        lambda v: s[1] if (s := spring_of(_it(v))) else None,
+        aside=lambda _v: "wound back",
+        spoken="Torque gained for each degree wound back",
+    ),
+)
 _ACCESSORY: tuple[Row, ...] = (
-    Choice("Kind", lambda v: (("", "not given"), *((n, k.label) for n, k in v.catalogue.kinds.items()
-           if n != "crank")), lambda v: _it(v).of or "",
-           lambda b, t, key: set_part(b, t[1], of=key or None), _label, "What it is"),
+    Choice(
+        "Kind",
+        lambda v: (
+            ("", "not given"),
+            *((n, k.label) for n, k in v.catalogue.kinds.items() if n != "crank"),
+        ),
+        lambda v: _it(v).of or "",
+        lambda b, t, key: set_part(b, t[1], of=key or None),
+        _label,
+        "What it is",
+    ),
     _figure("Most speed", "max_rpm", "Greatest speed its maker allows", quantity=SPEED),
-    _figure("Most hub load", "hub_load_limit_n", "Greatest pull its bearing allows", quantity=FORCE),
+    _figure(
+        "Most hub load", "hub_load_limit_n", "Greatest pull its bearing allows", quantity=FORCE
+    ),
     _choice("Must turn", "needs_rotation", _ROTATIONS, "Which way it must turn"),
-)  # fmt: skip
+)
 _SMALL: tuple[Row, ...] = (
-    _figure("Thickness", "thickness_mm", "Thickness"), _figure("Bore", "bore_mm", "Bore"),
-)  # fmt: skip
+    _figure("Thickness", "thickness_mm", "Thickness"),
+    _figure("Bore", "bore_mm", "Bore"),
+)
 _BOLT: tuple[Row, ...] = (
     _words("Thread", "thread", "Thread, such as M8 x 1.25 or 3/8-16"),
     _figure("Length", "length_mm", "Length under the head"),
 )
 _BY_KIND = {
-    "pulley": _PULLEY, "idler": _PULLEY, "tensioner": _TENSIONER, "accessory": _ACCESSORY,
-    "spacer": _SMALL, "washer": _SMALL, "bolt": _BOLT,
-}  # fmt: skip
+    "pulley": _PULLEY,
+    "idler": _PULLEY,
+    "tensioner": _TENSIONER,
+    "accessory": _ACCESSORY,
+    "spacer": _SMALL,
+    "washer": _SMALL,
+    "bolt": _BOLT,
+}
 
 
 def _lines(view: Shown) -> tuple[Row, ...]:
@@ -181,22 +255,28 @@ def _acts(view: Shown) -> tuple[Act, ...]:
     part, catalogue = _it(view), view.catalogue
     acts = [
         Act(
-            f"Put on {label}", lambda b, s=shaft: put_on(b, s, part.id, catalogue),  # type: ignore[misc]
+            f"Put on {label}",
+            lambda b, s=shaft: put_on(b, s, part.id, catalogue),  # type: ignore[misc]
             f"{part.label} on {label}",
         )
         for shaft, label in _goes_on(view)
-    ]  # fmt: skip
+    ]
     figures = {key: getattr(part, key) for key in part.given if key not in ("id", "name", "kind")}
     acts += [
         Act(
-            "Duplicate", lambda b: add_part(b, part.kind, **figures)[0], f"duplicate {part.label}",
+            "Duplicate",
+            lambda b: add_part(b, part.kind, **figures)[0],
+            f"duplicate {part.label}",
             lambda b: ("part", b.shelf[-1].id),
         ),
         Act(
-            "Delete", lambda b: remove_part(b, part.id), f"delete {part.label}", lambda _b: (),
+            "Delete",
+            lambda b: remove_part(b, part.id),
+            f"delete {part.label}",
+            lambda _b: (),
             removes=True,
         ),
-    ]  # fmt: skip
+    ]
     return tuple(acts)
 
 

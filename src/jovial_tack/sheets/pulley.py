@@ -136,25 +136,37 @@ def _move_y(build: Build, target: Target, mm: float) -> Build:
 _ONE_WAY = (("", "both ways"), ("cw", "clockwise only"), ("ccw", "counter-clockwise only"))
 _FIGURES: tuple[Row, ...] = (
     Choice(
-        "Belt runs on", lambda _v: (("ribs", "its ribs"), ("back", "its back")),
-        lambda v: v.pulley.side, lambda b, t, side: set_side(b, t[1], t[2], side),
-        lambda v: f"side of {v.shaft.label}", "Side of the belt on this pulley",
+        "Belt runs on",
+        lambda _v: (("ribs", "its ribs"), ("back", "its back")),
+        lambda v: v.pulley.side,
+        lambda b, t, side: set_side(b, t[1], t[2], side),
+        lambda v: f"side of {v.shaft.label}",
+        "Side of the belt on this pulley",
     ),
     Choice(
-        "Turns its shaft", lambda _v: _ONE_WAY, lambda v: v.pulley.one_way or "",
+        "Turns its shaft",
+        lambda _v: _ONE_WAY,
+        lambda v: v.pulley.one_way or "",
         lambda b, t, key: with_pulley(
             b, t[1], changed(b.drive(t[1]).pulley(t[2]), one_way=key or None)
         ),
-        lambda v: f"one-way of {v.shaft.label}", "Both ways, or only one as a one-way pulley does",
+        lambda v: f"one-way of {v.shaft.label}",
+        "Both ways, or only one as a one-way pulley does",
     ),
     Figure(
-        "Diameter", LENGTH, lambda v: v.pulley.diameter_mm,
+        "Diameter",
+        LENGTH,
+        lambda v: v.pulley.diameter_mm,
         aside=lambda v: "over the ribs" if v.pulley.side == "ribs" else "flat",
         change=lambda b, t, mm: set_diameter(b, t[1], t[2], mm),
-        label=lambda v: f"diameter of {v.shaft.label}", spoken="Diameter of the pulley",
+        label=lambda v: f"diameter of {v.shaft.label}",
+        spoken="Diameter of the pulley",
     ),
     Figure(
-        "Former", LENGTH, lambda v: v.pulley.former_mm, absent=lambda _v: "",
+        "Former",
+        LENGTH,
+        lambda v: v.pulley.former_mm,
+        absent=lambda _v: "",
         aside=lambda v: "not given" if v.pulley.former_mm is None else "before",
         change=lambda b, t, mm: with_pulley(
             b, t[1], changed(b.drive(t[1]).pulley(t[2]), former_mm=mm)
@@ -163,52 +175,87 @@ _FIGURES: tuple[Row, ...] = (
         spoken="Diameter the engine had here before",
     ),
     Figure(
-        "Lip", LENGTH, lambda v: v.pulley.flange_mm, absent=lambda _v: "",
-        aside=lambda _v: "over the ribs", change=_set("flange_mm"),
-        label=lambda v: f"lip of {v.shaft.label}", spoken="How far its rim stands over the ribs",
+        "Lip",
+        LENGTH,
+        lambda v: v.pulley.flange_mm,
+        absent=lambda _v: "",
+        aside=lambda _v: "over the ribs",
+        change=_set("flange_mm"),
+        label=lambda v: f"lip of {v.shaft.label}",
+        spoken="How far its rim stands over the ribs",
     ),
     Words(
-        "Coating", lambda v: v.pulley.coating,
-        lambda b, t, text: with_pulley(
-            b, t[1], changed(b.drive(t[1]).pulley(t[2]), coating=text)
-        ),
-        lambda v: f"coating of {v.shaft.label}", "Coating or surface",
+        "Coating",
+        lambda v: v.pulley.coating,
+        lambda b, t, text: with_pulley(b, t[1], changed(b.drive(t[1]).pulley(t[2]), coating=text)),
+        lambda v: f"coating of {v.shaft.label}",
+        "Coating or surface",
     ),
     Figure(
-        "Grip", RATIO, lambda v: v.pulley.friction_scale, digits=2,
-        aside=lambda _v: "times plain", change=_set("friction_scale"),
-        label=lambda v: f"grip of {v.shaft.label}", spoken="Friction against a plain pulley",
+        "Grip",
+        RATIO,
+        lambda v: v.pulley.friction_scale,
+        digits=2,
+        aside=lambda _v: "times plain",
+        change=_set("friction_scale"),
+        label=lambda v: f"grip of {v.shaft.label}",
+        spoken="Friction against a plain pulley",
     ),
     Figure(
-        "Place x", LENGTH, lambda v: v.shaft.center_mm[0], change=_move_x,
-        label=lambda v: f"move {v.shaft.label}", spoken="Place of the shaft, to the right",
+        "Place x",
+        LENGTH,
+        lambda v: v.shaft.center_mm[0],
+        change=_move_x,
+        label=lambda v: f"move {v.shaft.label}",
+        spoken="Place of the shaft, to the right",
     ),
     Figure(
-        "Place y", LENGTH, lambda v: v.shaft.center_mm[1], change=_move_y,
-        label=lambda v: f"move {v.shaft.label}", spoken="Place of the shaft, upward",
+        "Place y",
+        LENGTH,
+        lambda v: v.shaft.center_mm[1],
+        change=_move_y,
+        label=lambda v: f"move {v.shaft.label}",
+        spoken="Place of the shaft, upward",
     ),
     Figure(
-        "Groove plane", LENGTH, lambda v: v.pulley.plane_mm,
+        "Groove plane",
+        LENGTH,
+        lambda v: v.pulley.plane_mm,
         aside=lambda v: "not measured" if v.pulley.plane_mm is None else "forward",
-        absent=lambda _v: "", change=lambda b, t, mm: set_plane(b, t[1], t[2], mm),
+        absent=lambda _v: "",
+        change=lambda b, t, mm: set_plane(b, t[1], t[2], mm),
         label=lambda v: f"plane of {v.shaft.label}",
         spoken="Groove plane, forward from the reference face",
     ),
     Figure(
-        "Tilt about y", ANGLE, lambda v: v.pulley.tilt_deg[1], digits=2, signed=True,
-        aside=lambda _v: "left, right", change=lambda b, t, d: set_tilt(b, t[1], t[2], 1, d),
-        label=lambda v: f"tilt of {v.shaft.label}", spoken="Tilt of the axis to the left or right",
+        "Tilt about y",
+        ANGLE,
+        lambda v: v.pulley.tilt_deg[1],
+        digits=2,
+        signed=True,
+        aside=lambda _v: "left, right",
+        change=lambda b, t, d: set_tilt(b, t[1], t[2], 1, d),
+        label=lambda v: f"tilt of {v.shaft.label}",
+        spoken="Tilt of the axis to the left or right",
     ),
     Figure(
-        "Tilt about x", ANGLE, lambda v: v.pulley.tilt_deg[0], digits=2, signed=True,
-        aside=lambda _v: "up, down", change=lambda b, t, d: set_tilt(b, t[1], t[2], 0, d),
-        label=lambda v: f"tilt of {v.shaft.label}", spoken="Tilt of the axis up or down",
+        "Tilt about x",
+        ANGLE,
+        lambda v: v.pulley.tilt_deg[0],
+        digits=2,
+        signed=True,
+        aside=lambda _v: "up, down",
+        change=lambda b, t, d: set_tilt(b, t[1], t[2], 0, d),
+        label=lambda v: f"tilt of {v.shaft.label}",
+        spoken="Tilt of the axis up or down",
     ),
     Figure(
         "Speed", SPEED, lambda v: _lane(v, "rpm"), aside=lambda v: _limit(v.shaft.max_rpm, v, SPEED)
     ),
     Figure(
-        "Wrap", ANGLE, lambda v: None if v.pulley_result is None else v.pulley_result.wrap_deg,
+        "Wrap",
+        ANGLE,
+        lambda v: None if v.pulley_result is None else v.pulley_result.wrap_deg,
         aside=lambda _v: "at rest",
     ),
     Figure("Arc used", PERCENT, _used, aside=_weak, spoken="Share of the wrap the load uses"),
@@ -217,15 +264,23 @@ _FIGURES: tuple[Row, ...] = (
     Figure("Belt, slack", FORCE, _slack, aside=Shown.at),
     Figure("Belt, tight", FORCE, _tight, aside=Shown.at),
     Figure(
-        "Hub load", FORCE, lambda v: _lane(v, "hub_load_n"),
+        "Hub load",
+        FORCE,
+        lambda v: _lane(v, "hub_load_n"),
         aside=lambda v: _limit(v.shaft.hub_load_limit_n, v, FORCE),
         spoken="Pull of the belt on the bearing",
     ),
     Figure(
-        "Spacer", LENGTH, _spacer, aside=_about_spacer, absent=_no_spacer, digits=2, signed=True,
+        "Spacer",
+        LENGTH,
+        _spacer,
+        aside=_about_spacer,
+        absent=_no_spacer,
+        digits=2,
+        signed=True,
         spoken="Spacer that puts the pulley in line",
     ),
-)  # fmt: skip
+)
 
 
 def _related(view: Shown) -> tuple[tuple[str, Target], ...]:
@@ -247,16 +302,21 @@ def _acts(view: Shown) -> tuple[Act, ...]:
     label = view.shaft.label
     return (
         Act(
-            "Take off the belt", lambda b: take_off(b, drive, name), f"take {label} off",
-            lambda b: ("shaft", view.pulley.shaft), removes=True,
+            "Take off the belt",
+            lambda b: take_off(b, drive, name),
+            f"take {label} off",
+            lambda b: ("shaft", view.pulley.shaft),
+            removes=True,
         ),
         Act(
-            "Put it on the shelf", lambda b: shelve_pulley(b, drive, name)[0], f"shelve {label}",
+            "Put it on the shelf",
+            lambda b: shelve_pulley(b, drive, name)[0],
+            f"shelve {label}",
             lambda b: ("part", b.shelf[-1].id),
         ),
         Act("Earlier in travel", lambda b: shift_in_route(b, drive, name, -1), f"reroute {label}"),
         Act("Later in travel", lambda b: shift_in_route(b, drive, name, 1), f"reroute {label}"),
-    )  # fmt: skip
+    )
 
 
 PULLEY = Sheet(

@@ -100,39 +100,87 @@ def _kinds(view: Shown) -> tuple[tuple[str, str], ...]:
 
 
 _FIGURES: tuple[Row, ...] = (
-    Words("Name", lambda v: v.shaft.label, lambda b, t, text: set_shaft(b, t[1], name=text),
-          lambda v: f"name of {v.shaft.label}", "Name of the shaft"),
-    Choice("Kind", _kinds, lambda v: v.shaft.kind, _set_kind,
-           lambda v: f"kind of {v.shaft.label}", "What the shaft turns"),
-    Choice("Must turn", lambda _v: _TURNS, lambda v: v.shaft.needs_rotation or "either",
-           lambda b, t, key: set_shaft(b, t[1], needs_rotation=key),
-           lambda v: f"rotation of {v.shaft.label}", "Which way it must be turned"),
-    Choice("Freedom", lambda _v: _MOUNTS, lambda v: v.shaft.mount.type if v.shaft.mount else "fixed",
-           lambda b, t, key: set_mount(b, t[1], key), lambda v: f"freedom of {v.shaft.label}",
-           "How the shaft can be moved"),
-    Figure("Place x", LENGTH, lambda v: v.shaft.center_mm[0],
-           change=lambda b, t, mm: _move(b, t, mm, None), label=lambda v: f"move {v.shaft.label}",
-           spoken="Place of the shaft, to the right"),
-    Figure("Place y", LENGTH, lambda v: v.shaft.center_mm[1],
-           change=lambda b, t, mm: _move(b, t, None, mm), label=lambda v: f"move {v.shaft.label}",
-           spoken="Place of the shaft, upward"),
-    Figure("Most speed", SPEED, lambda v: v.shaft.max_rpm, absent=lambda _v: "",
-           aside=_about_limit,
-           change=lambda b, t, n: set_shaft(b, t[1], max_rpm=n),
-           label=lambda v: f"limit of {v.shaft.label}", spoken="Greatest speed its maker allows"),
-    Figure("Least speed", SPEED, lambda v: v.shaft.min_rpm, absent=lambda _v: "",
-           aside=lambda v: "not given" if v.shaft.min_rpm is None else "of use, at idle",
-           change=lambda b, t, n: set_shaft(b, t[1], min_rpm=n),
-           label=lambda v: f"least speed of {v.shaft.label}",
-           spoken="Least speed at which it is of use"),
-    Figure("Most hub load", FORCE, lambda v: v.shaft.hub_load_limit_n, absent=lambda _v: "",
-           aside=lambda v: "not given" if v.shaft.hub_load_limit_n is None else "limit",
-           change=lambda b, t, n: set_shaft(b, t[1], hub_load_limit_n=n),
-           label=lambda v: f"limit of {v.shaft.label}", spoken="Greatest pull its bearing allows"),
+    Words(
+        "Name",
+        lambda v: v.shaft.label,
+        lambda b, t, text: set_shaft(b, t[1], name=text),
+        lambda v: f"name of {v.shaft.label}",
+        "Name of the shaft",
+    ),
+    Choice(
+        "Kind",
+        _kinds,
+        lambda v: v.shaft.kind,
+        _set_kind,
+        lambda v: f"kind of {v.shaft.label}",
+        "What the shaft turns",
+    ),
+    Choice(
+        "Must turn",
+        lambda _v: _TURNS,
+        lambda v: v.shaft.needs_rotation or "either",
+        lambda b, t, key: set_shaft(b, t[1], needs_rotation=key),
+        lambda v: f"rotation of {v.shaft.label}",
+        "Which way it must be turned",
+    ),
+    Choice(
+        "Freedom",
+        lambda _v: _MOUNTS,
+        lambda v: v.shaft.mount.type if v.shaft.mount else "fixed",
+        lambda b, t, key: set_mount(b, t[1], key),
+        lambda v: f"freedom of {v.shaft.label}",
+        "How the shaft can be moved",
+    ),
+    Figure(
+        "Place x",
+        LENGTH,
+        lambda v: v.shaft.center_mm[0],
+        change=lambda b, t, mm: _move(b, t, mm, None),
+        label=lambda v: f"move {v.shaft.label}",
+        spoken="Place of the shaft, to the right",
+    ),
+    Figure(
+        "Place y",
+        LENGTH,
+        lambda v: v.shaft.center_mm[1],
+        change=lambda b, t, mm: _move(b, t, None, mm),
+        label=lambda v: f"move {v.shaft.label}",
+        spoken="Place of the shaft, upward",
+    ),
+    Figure(
+        "Most speed",
+        SPEED,
+        lambda v: v.shaft.max_rpm,
+        absent=lambda _v: "",
+        aside=_about_limit,
+        change=lambda b, t, n: set_shaft(b, t[1], max_rpm=n),
+        label=lambda v: f"limit of {v.shaft.label}",
+        spoken="Greatest speed its maker allows",
+    ),
+    Figure(
+        "Least speed",
+        SPEED,
+        lambda v: v.shaft.min_rpm,
+        absent=lambda _v: "",
+        aside=lambda v: "not given" if v.shaft.min_rpm is None else "of use, at idle",
+        change=lambda b, t, n: set_shaft(b, t[1], min_rpm=n),
+        label=lambda v: f"least speed of {v.shaft.label}",
+        spoken="Least speed at which it is of use",
+    ),
+    Figure(
+        "Most hub load",
+        FORCE,
+        lambda v: v.shaft.hub_load_limit_n,
+        absent=lambda _v: "",
+        aside=lambda v: "not given" if v.shaft.hub_load_limit_n is None else "limit",
+        change=lambda b, t, n: set_shaft(b, t[1], hub_load_limit_n=n),
+        label=lambda v: f"limit of {v.shaft.label}",
+        spoken="Greatest pull its bearing allows",
+    ),
     Figure("Speed", SPEED, lambda v: _turning(v, "rpm"), aside=Shown.at),
     Figure("Ratio", RATIO, lambda v: _turning(v, "speed_ratio"), aside=lambda _v: "to the crank"),
     Figure("Torque", TORQUE, lambda v: _turning(v, "torque_nm"), aside=Shown.at),
-)  # fmt: skip
+)
 
 
 def _findings(view: Shown) -> tuple[Finding, ...]:
@@ -154,10 +202,12 @@ def _acts(view: Shown) -> tuple[Act, ...]:
     if crank is not None and here.id != crank:
         found.append(
             Act(
-                "New belt to the crank", lambda b: new_belt(b, crank, here.id, catalogue)[0],
-                f"new belt to {label}", lambda b: ("belt", b.drives[-1].id),
+                "New belt to the crank",
+                lambda b: new_belt(b, crank, here.id, catalogue)[0],
+                f"new belt to {label}",
+                lambda b: ("belt", b.drives[-1].id),
             )
-        )  # fmt: skip
+        )
     for drive in view.build.drives:
         for side in _SIDES if drive.id not in on else ():
             found.append(
@@ -167,22 +217,26 @@ def _acts(view: Shown) -> tuple[Act, ...]:
                     f"lay {drive.label} on {label}",
                     _pulley_on(drive.id, here.id),
                 )
-            )  # fmt: skip
+            )
     found += freedom_acts(view)
     carrier = bracket_of(view.build, here.id)
     if carrier is None:
         found.append(
             Act(
-                "New bracket under it", lambda b: add_bracket(b, here.id)[0], f"bracket of {label}",
+                "New bracket under it",
+                lambda b: add_bracket(b, here.id)[0],
+                f"bracket of {label}",
                 lambda b: ("bracket", b.brackets[-1].id),
             )
-        )  # fmt: skip
+        )
     found.append(
         Act(
-            "Duplicate", lambda b: duplicate_shaft(b, here.id)[0], f"duplicate {label}",
+            "Duplicate",
+            lambda b: duplicate_shaft(b, here.id)[0],
+            f"duplicate {label}",
             lambda b: ("shaft", b.shafts[-1].id),
         )
-    )  # fmt: skip
+    )
     if here.kind != "crank":
         found.append(
             Act(

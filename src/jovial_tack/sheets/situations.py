@@ -50,25 +50,37 @@ def _factor(name: str, key: str, spoken: str) -> Figure:
         return set_case(build, build.load_case or "", **{key: factor})
 
     return Figure(
-        name, RATIO, value, change=change, label=lambda _v: "load case", spoken=spoken,
+        name,
+        RATIO,
+        value,
+        change=change,
+        label=lambda _v: "load case",
+        spoken=spoken,
         aside=lambda _v: "times as usual",
-    )  # fmt: skip
+    )
 
 
 _NAMED = Words(
-    "Case named", lambda v: situation_of(v.build, v.catalogue).label,
-    lambda b, _t, text: set_case(b, b.load_case or "", name=text), lambda _v: "name of load case",
+    "Case named",
+    lambda v: situation_of(v.build, v.catalogue).label,
+    lambda b, _t, text: set_case(b, b.load_case or "", name=text),
+    lambda _v: "name of load case",
     "Name of the load case",
-)  # fmt: skip
+)
 
 
 def case_lines(view: Shown) -> tuple[Row, ...]:
     """Which load case is looked at; of one of the build's own its name and factors too."""
     lines: tuple[Row, ...] = (
-        Choice("Load case", _cases, lambda v: v.build.load_case or "",
-               lambda b, _t, key: look_at(b, key), lambda _v: "load case",
-               "Situation the drives are looked at in"),
-    )  # fmt: skip
+        Choice(
+            "Load case",
+            _cases,
+            lambda v: v.build.load_case or "",
+            lambda b, _t, key: look_at(b, key),
+            lambda _v: "load case",
+            "Situation the drives are looked at in",
+        ),
+    )
     if own_case(view.build, view.build.load_case or "") is None:
         return lines
     return (
@@ -122,10 +134,17 @@ def load_in_case(view: Shown) -> tuple[Row, ...]:
         return "times (rep.)" if usual else "times its own"
 
     return (
-        Figure("In this case", RATIO, value, aside, lambda _v: "another load",
-               _in_own_case(view.catalogue), lambda v: f"load of {v.shaft.label} in the case",
-               "Load in the load case that is looked at, times its own"),
-    )  # fmt: skip
+        Figure(
+            "In this case",
+            RATIO,
+            value,
+            aside,
+            lambda _v: "another load",
+            _in_own_case(view.catalogue),
+            lambda v: f"load of {v.shaft.label} in the case",
+            "Load in the load case that is looked at, times its own",
+        ),
+    )
 
 
 def _in_own_case(catalogue: Catalogue) -> Change:
@@ -137,9 +156,12 @@ def _in_own_case(catalogue: Catalogue) -> Change:
             situation = situation_of(build, catalogue)
             loads = {k: v for k, v in situation.loads.items() if isinstance(v, float | int)}
             build = add_case(
-                build, situation.label, loads, friction_factor=situation.friction_factor,
+                build,
+                situation.label,
+                loads,
+                friction_factor=situation.friction_factor,
                 spring_factor=situation.spring_factor,
-            )  # fmt: skip
+            )
         return set_case_load(build, build.load_case or "", target[1], factor)
 
     return change
@@ -159,22 +181,26 @@ def _bank_at(build: Build, place: int) -> str:
 
 def _bank_name(place: int) -> Words:
     return Words(
-        f"Bank {place + 1}", lambda v: _bank_at(v.build, place),
-        lambda b, _t, text: rename_bank(b, _bank_at(b, place), text), lambda _v: "name of bank",
+        f"Bank {place + 1}",
+        lambda v: _bank_at(v.build, place),
+        lambda b, _t, text: rename_bank(b, _bank_at(b, place), text),
+        lambda _v: "name of bank",
         "Name of the bank of batteries",
-    )  # fmt: skip
+    )
 
 
 def _asked(place: int, when: str) -> Figure:
     key = f"{when}_a"
     return Figure(
-        f"Bank {place + 1} {when}", CURRENT,
+        f"Bank {place + 1} {when}",
+        CURRENT,
         lambda v: getattr(v.build.engine.banks[_bank_at(v.build, place)], key),
         change=lambda b, _t, amps: set_bank(b, _bank_at(b, place), **{key: amps}),
-        absent=lambda _v: "", aside=lambda _v: f"asked at {when}",
+        absent=lambda _v: "",
+        aside=lambda _v: f"asked at {when}",
         label=lambda v: f"bank {_bank_at(v.build, place)}",
         spoken=f"Current bank {place + 1} asks for at {when}",
-    )  # fmt: skip
+    )
 
 
 def bank_choice(view: Shown) -> tuple[Row, ...]:
@@ -186,7 +212,12 @@ def bank_choice(view: Shown) -> tuple[Row, ...]:
         *((name, name) for name in v.build.engine.banks),
     )
     return (
-        Choice("Charges", options, lambda v: v.shaft.bank or "",
-               lambda b, t, key: set_shaft(b, t[1], bank=key or None),
-               lambda v: f"bank of {v.shaft.label}", "Batteries the alternator charges"),
-    )  # fmt: skip
+        Choice(
+            "Charges",
+            options,
+            lambda v: v.shaft.bank or "",
+            lambda b, t, key: set_shaft(b, t[1], bank=key or None),
+            lambda v: f"bank of {v.shaft.label}",
+            "Batteries the alternator charges",
+        ),
+    )

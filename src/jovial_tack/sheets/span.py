@@ -36,17 +36,37 @@ def _deflects(view: Shown) -> str:
 
 
 _FIGURES = (
-    Figure("Length", LENGTH, lambda v: s.length_mm if (s := _span(v)) else None,
-           aside=lambda _v: "free, at rest"),
+    Figure(
+        "Length",
+        LENGTH,
+        lambda v: s.length_mm if (s := _span(v)) else None,
+        aside=lambda _v: "free, at rest",
+    ),
     Figure("Pull", FORCE, _pull, aside=Shown.at, spoken="Total tension of the span while running"),
-    Figure("Push", FORCE, lambda v: s.push_n if (s := _span(v)) else None, digits=1,
-           aside=_deflects, spoken="Force that pushes the middle of the span aside at rest"),
-    Figure("Tone", TONE, lambda v: s.tone_hz if (s := _span(v)) else None,
-           aside=lambda _v: "plucked, at rest"),
-    Figure("Angle", ANGLE, lambda v: s.misalignment_deg if (s := _span(v)) else None, digits=2,
-           aside=lambda _v: "out of line", absent=lambda _v: "not determined",
-           spoken="Angle between belt and groove, the worse end"),
-)  # fmt: skip
+    Figure(
+        "Push",
+        FORCE,
+        lambda v: s.push_n if (s := _span(v)) else None,
+        digits=1,
+        aside=_deflects,
+        spoken="Force that pushes the middle of the span aside at rest",
+    ),
+    Figure(
+        "Tone",
+        TONE,
+        lambda v: s.tone_hz if (s := _span(v)) else None,
+        aside=lambda _v: "plucked, at rest",
+    ),
+    Figure(
+        "Angle",
+        ANGLE,
+        lambda v: s.misalignment_deg if (s := _span(v)) else None,
+        digits=2,
+        aside=lambda _v: "out of line",
+        absent=lambda _v: "not determined",
+        spoken="Angle between belt and groove, the worse end",
+    ),
+)
 
 
 def _acts(view: Shown) -> tuple[Act, ...]:
@@ -83,7 +103,9 @@ SPAN = Sheet(
     figures=lambda _view: _FIGURES,
     caution=lambda _v: "Push and listen with the engine off and the key out only.",
     findings=lambda v: tuple(
-        f for name in (v.target[2], _after(v)) for f in findings_at(v, name)
+        f
+        for name in (v.target[2], _after(v))
+        for f in findings_at(v, name)
         if f.kind in (MISALIGNED, SPAN_RESONANCE)
     ),
     is_there=has_pulley,
@@ -93,4 +115,4 @@ SPAN = Sheet(
         ("Belt", ("belt", v.target[1])),
     ),
     acts=_acts,
-)  # fmt: skip
+)

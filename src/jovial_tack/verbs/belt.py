@@ -36,19 +36,30 @@ def belt_verb(arguments: Sequence[str]) -> int:
     parser.add_argument("build", metavar="BUILD.jtack", type=Path)
     parser.add_argument("--drive", metavar="ID", help="the drive (the first)")
     seen = parser.add_mutually_exclusive_group()
-    seen.add_argument("--pointer", type=between_marks, metavar="PLACE",
-                      help="place of an arm between its marks, from the wound one: 40%% or"
-                      " “9 of 22 mm”")  # fmt: skip
+    seen.add_argument(
+        "--pointer",
+        type=between_marks,
+        metavar="PLACE",
+        help="place of an arm between its marks, from the wound one: 40%% or “9 of 22 mm”",
+    )
     seen.add_argument("--arm-at", type=degrees, metavar="DEG", help="angle the arm is seen at")
     seen.add_argument(
         "--travel-at", type=share, metavar="SHARE", help="place on slot or swing, 0 to 1"
     )
-    parser.add_argument("--measured", type=measurement, metavar="WAY=LENGTH",
-                        help="tape, string, rims, flat, outside, fixture, teeth")  # fmt: skip
+    parser.add_argument(
+        "--measured",
+        type=measurement,
+        metavar="WAY=LENGTH",
+        help="tape, string, rims, flat, outside, fixture, teeth",
+    )
     parser.add_argument("--thick", type=length, default=0.0, help="of the tape or string")
     parser.add_argument("--held-at", type=degrees, help="where the adjuster was held meanwhile")
-    parser.add_argument("--push", type=force, metavar="FORCE",
-                        help="force of a push at the middle of the longest span")  # fmt: skip
+    parser.add_argument(
+        "--push",
+        type=force,
+        metavar="FORCE",
+        help="force of a push at the middle of the longest span",
+    )
     parser.add_argument("--play", type=length, metavar="LENGTH", help="how far it gave under it")
     parser.add_argument("--json", action="store_true", help="the answer as JSON")
     asked = parser.parse_args(arguments)
@@ -113,15 +124,23 @@ def number_verb(arguments: Sequence[str]) -> int:
     )
     parser.add_argument("text", nargs="*", metavar="TEXT", help="a number; ? for a digit worn off")
     parser.add_argument("--length", type=length, help="a reading, such as 1435 or “56 1/2 in”")
-    parser.add_argument("--way", default="length", help="how it was read: length, tape, string, rims,"
-                        " flat, outside, fixture")  # fmt: skip
+    parser.add_argument(
+        "--way",
+        default="length",
+        help="how it was read: length, tape, string, rims, flat, outside, fixture",
+    )
     parser.add_argument("--teeth", type=one_count, help="teeth counted on a toothed belt")
     parser.add_argument("--ribs", type=one_count, help="ribs counted")
     parser.add_argument("--width", type=length, help="top width of a V-belt, or of a toothed one")
     parser.add_argument("--profile", help="PK, PJ, A, B, 8M … where ribs or width do not tell")
     parser.add_argument("--thick", type=length, default=0.0, help="of the tape or string")
-    parser.add_argument("--back", type=one_count, default=0, metavar="COUNT",
-                        help="pulleys on the belt's back, under tape or string")  # fmt: skip
+    parser.add_argument(
+        "--back",
+        type=one_count,
+        default=0,
+        metavar="COUNT",
+        help="pulleys on the belt's back, under tape or string",
+    )
     parser.add_argument("--json", action="store_true", help="the readings as JSON")
     asked = parser.parse_args(arguments)
     text = " ".join(asked.text)
@@ -216,12 +235,18 @@ def toothed_verb(arguments: Sequence[str]) -> int:
     way.add_argument(
         "--center", type=positive, help="centre distance in mm; the nearest belt is taken"
     )
-    parser.add_argument("--off", type=signed, default=0.0, metavar="MM",
-                        help="by how much the centres are closer than the belt asks for")  # fmt: skip
+    parser.add_argument(
+        "--off",
+        type=signed,
+        default=0.0,
+        metavar="MM",
+        help="by how much the centres are closer than the belt asks for",
+    )
     parser.add_argument("--width", type=positive, metavar="MM", help="width of the belt")
     parser.add_argument("--torque", type=positive, metavar="NM", help="torque at the driver")
-    parser.add_argument("--rise", type=signed, default=70.0, metavar="K",
-                        help="rise in temperature (70)")  # fmt: skip
+    parser.add_argument(
+        "--rise", type=signed, default=70.0, metavar="K", help="rise in temperature (70)"
+    )
     parser.add_argument("--json", action="store_true", help="the answer as JSON")
     asked = parser.parse_args(arguments)
 

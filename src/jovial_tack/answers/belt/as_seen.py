@@ -86,11 +86,13 @@ class AsFitted(Value, frozen=True):
     def to_json(self) -> dict[str, Any]:
         """As `belt --arm-at … --json` tells it."""
         return {
-            "implied_mm": number(self.implied_mm), "label_mm": number(self.label_mm),
-            "off_mm": number(self.off_mm), "sigma_mm": number(self.sigma_mm),
+            "implied_mm": number(self.implied_mm),
+            "label_mm": number(self.label_mm),
+            "off_mm": number(self.off_mm),
+            "sigma_mm": number(self.sigma_mm),
             "causes": [cause.words for cause in self.causes],
             "weights": [number(cause.weight) for cause in self.causes],
-        }  # fmt: skip
+        }
 
 
 def as_fitted(build: Build, drive_id: str, catalogue: Catalogue, seen: Seen) -> AsFitted:
@@ -130,10 +132,13 @@ def _implied(case: Case, seen: Seen) -> float:
     belt, pull = case.belt, tensioner.installed_tension_n
     return float(
         belt_to_order(
-            path, np.asarray(pull), np.asarray(belt.reference_tension_n),
-            np.asarray(belt.stiffness_n), offset,
+            path,
+            np.asarray(pull),
+            np.asarray(belt.reference_tension_n),
+            np.asarray(belt.stiffness_n),
+            offset,
         )
-    )  # fmt: skip
+    )
 
 
 def _arm_angle(arm: SpringArm, seen: Seen) -> float:

@@ -140,7 +140,7 @@ def choose_belt(
     home, any_fits = bring_home(to_have, taken, sigma)
     return BeltChoice(
         drive_id, installed, window, tuple(candidates), home, sigma, any_fits, reason=reason
-    )  # fmt: skip
+    )
 
 
 def _judged(belt: Candidate, build: Build, drive_id: str, catalogue: Catalogue) -> Candidate:

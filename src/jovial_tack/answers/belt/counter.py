@@ -108,9 +108,10 @@ def profiles_of(
     if width_mm is None:
         raise GeometryError("count the ribs, or measure the top width of a V-belt")
     near = [
-        name for name, wide in TOP_WIDTHS_MM.items()
+        name
+        for name, wide in TOP_WIDTHS_MM.items()
         if name in catalogue.profiles and abs(wide - width_mm) <= _WIDTH_NEAR_MM
-    ]  # fmt: skip
+    ]
     if not near:
         known = ", ".join(f"{wide:g}" for wide in sorted(TOP_WIDTHS_MM.values()))
         raise GeometryError(f"no V-belt has a top width of {width_mm:g} mm; there are {known} mm")
@@ -150,9 +151,15 @@ def at_the_counter(
 
 
 def _effective(
-    catalogue: Catalogue, profile: Profile, ribs: int, way: CounterWay, reading_mm: float,
-    thick_mm: float, on_the_back: int, unit: str,
-) -> tuple[float, float, tuple[str, ...]]:  # fmt: skip
+    catalogue: Catalogue,
+    profile: Profile,
+    ribs: int,
+    way: CounterWay,
+    reading_mm: float,
+    thick_mm: float,
+    on_the_back: int,
+    unit: str,
+) -> tuple[float, float, tuple[str, ...]]:
     """The effective length a reading means, its standard deviation, and how."""
     construction = catalogue.constructions[profile.name]["standard"]
     to_cord = profile.effective_to_cord_mm

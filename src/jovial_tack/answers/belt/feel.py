@@ -111,14 +111,17 @@ class Felt(Value, frozen=True):
     def to_json(self) -> dict[str, Any]:
         """As `belt --push … --play … --json` tells it."""
         return {
-            "from": self.span, "length_mm": number(self.length_mm),
-            "push_n": number(self.push_n), "play_mm": number(self.play_mm),
+            "from": self.span,
+            "length_mm": number(self.length_mm),
+            "push_n": number(self.push_n),
+            "play_mm": number(self.play_mm),
             "tension_n": number(self.tension_n),
             "between_n": [number(n) for n in self.between_n],
-            "verdict": self.verdict, "set_to": self.set_to.to_json(),
+            "verdict": self.verdict,
+            "set_to": self.set_to.to_json(),
             "least": None if self.least is None else self.least.to_json(),
             "most": None if self.most is None else self.most.to_json(),
-        }  # fmt: skip
+        }
 
 
 def longest_span(result: DriveResult) -> SpanResult:
@@ -129,9 +132,14 @@ def longest_span(result: DriveResult) -> SpanResult:
 
 
 def from_feel(
-    build: Build, result: DriveResult, catalogue: Catalogue, *,
-    push_n: float, play_mm: float, span: str | None = None,
-) -> Felt:  # fmt: skip
+    build: Build,
+    result: DriveResult,
+    catalogue: Catalogue,
+    *,
+    push_n: float,
+    play_mm: float,
+    span: str | None = None,
+) -> Felt:
     """The tension a push and a play at mid span mean. span: the pulley it leaves; the longest span.
 
     Raises GeometryError for a spring arm (its spring sets the tension, and gives way to the push), a

@@ -68,7 +68,7 @@ WAYS: dict[Way, tuple[str, str, float]] = {
         0.5,
     ),
     "teeth": ("teeth counted", "count the teeth once round and mark where you began", 0.0),
-}  # fmt: skip
+}
 
 
 class Measured(Value, frozen=True):

@@ -53,9 +53,12 @@ def usual_play(limits: Limits) -> str:
 def other_belts(drive: ToothedDrive) -> tuple[str, ...]:
     """The over- and undersize belts whose centre distance is within a tooth, in words."""
     near = belts_for(
-        drive.pitch_mm, drive.driver_teeth, drive.driven_teeth, drive.center_distance_mm,
         drive.pitch_mm,
-    )  # fmt: skip
+        drive.driver_teeth,
+        drive.driven_teeth,
+        drive.center_distance_mm,
+        drive.pitch_mm,
+    )
     return tuple(
         f"{other.belt_teeth} teeth at {other.center_distance_mm:.2f} mm"
         for other in near

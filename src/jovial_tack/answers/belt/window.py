@@ -136,9 +136,12 @@ class Chooser:
         """The belts that fill paths at tensions."""
         belt = self.case.belt
         return belt_to_order(
-            np.asarray(path_mm), np.asarray(tension_n), np.asarray(belt.reference_tension_n),
-            np.asarray(belt.stiffness_n), self.offset,
-        )  # fmt: skip
+            np.asarray(path_mm),
+            np.asarray(tension_n),
+            np.asarray(belt.reference_tension_n),
+            np.asarray(belt.stiffness_n),
+            self.offset,
+        )
 
 
 class _ArmChooser(Chooser):
@@ -199,11 +202,18 @@ class _ArmChooser(Chooser):
             hot_tension = float(one.tension_at(hot.path.total[0]))
         toggle = toggle_distance(self.drive.layout, self.arm, angle)
         return Candidate(
-            belt.number, length, float(np.degrees(angle)), fraction, tension, fits, None,
+            belt.number,
+            length,
+            float(np.degrees(angle)),
+            fraction,
+            tension,
+            fits,
+            None,
             None if fits else _outside(length, window, self.unit) or "outside the arm's window",
-            tension_hot_n=hot_tension, growth_left_mm=window.longest_mm - length,
+            tension_hot_n=hot_tension,
+            growth_left_mm=window.longest_mm - length,
             toggle_deg=None if np.isnan(toggle) else float(np.degrees(toggle)),
-        )  # fmt: skip
+        )
 
 
 class _TravelChooser(Chooser):
@@ -246,10 +256,17 @@ class _TravelChooser(Chooser):
         )
         hot = float(spring.tension_at(path)) if exists else None
         return Candidate(
-            belt.number, length, None, fraction, self.pull, fits, None,
+            belt.number,
+            length,
+            None,
+            fraction,
+            self.pull,
+            fits,
+            None,
             None if fits else _outside(length, window, self.unit) or "beyond the usable travel",
-            tension_hot_n=hot, growth_left_mm=window.longest_mm - length,
-        )  # fmt: skip
+            tension_hot_n=hot,
+            growth_left_mm=window.longest_mm - length,
+        )
 
 
 class _StandingChooser(Chooser):
@@ -288,10 +305,17 @@ class _StandingChooser(Chooser):
         fits = window.shortest_mm - room <= length <= window.longest_mm + room
         hot = float(state.tension_at(trace(self.hot.centers, self.hot.signed_radii).total))
         return Candidate(
-            belt.number, length, None, (length - window.shortest_mm) / wide if wide > 0 else None,
-            max(tension, 0.0), fits, None, None if fits else _outside(length, window, self.unit),
-            tension_hot_n=max(hot, 0.0), growth_left_mm=window.longest_mm - length,
-        )  # fmt: skip
+            belt.number,
+            length,
+            None,
+            (length - window.shortest_mm) / wide if wide > 0 else None,
+            max(tension, 0.0),
+            fits,
+            None,
+            None if fits else _outside(length, window, self.unit),
+            tension_hot_n=max(hot, 0.0),
+            growth_left_mm=window.longest_mm - length,
+        )
 
 
 def chooser_for(case: Case, catalogue: Catalogue, usable: Ends | None) -> Chooser:

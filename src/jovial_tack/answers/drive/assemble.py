@@ -57,9 +57,16 @@ def assemble(build: doc.Build, catalogue: Catalogue) -> tuple[Case, ...]:
             for shaft in {pulley.shaft for pulley in build.drive(name).pulleys}
         }
         cases[name] = _case(
-            build, name, catalogue, belts[name], placed[name], layouts[name], outer, currents,
+            build,
+            name,
+            catalogue,
+            belts[name],
+            placed[name],
+            layouts[name],
+            outer,
+            currents,
             situation,
-        )  # fmt: skip
+        )
     for name in train.idle + train.looped:
         problem = "looped" if name in train.looped else "idle"
         cases[name] = _unsolvable(build, name, belts[name], problem)
@@ -171,14 +178,35 @@ def _case(
     stands = tuple(layout.centers.tolist())
     charged = tuple(currents.items()) if any(s.kind == "alternator" for s in shafts) else ()
     key = (
-        drive_model, shafts, build.engine, build.air, driver, signs, speed, stands, beyond_keys,
-        charged, situation,
-    )  # fmt: skip
+        drive_model,
+        shafts,
+        build.engine,
+        build.air,
+        driver,
+        signs,
+        speed,
+        stands,
+        beyond_keys,
+        charged,
+        situation,
+    )
     return Case(
-        drive_model, build.engine, pulleys, shafts, belt, driver, signs, solvable, None, key, slide,
-        currents, situation.label, tuple(guessed),
+        drive_model,
+        build.engine,
+        pulleys,
+        shafts,
+        belt,
+        driver,
+        signs,
+        solvable,
+        None,
+        key,
+        slide,
+        currents,
+        situation.label,
+        tuple(guessed),
         replace(solvable, loads=tuple(known)) if guessed else None,
-    )  # fmt: skip
+    )
 
 
 def _carried(own: Load, further: Sequence[BeltDrive | None]) -> Load:

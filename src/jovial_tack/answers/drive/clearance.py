@@ -87,14 +87,18 @@ def _least(
             best[key] = near, angle
     return tuple(
         ClearanceResult(
-            obstacle=near.thing.obstacle.id, pulley=solved.case.model.route[near.gap.of],
-            of=near.of, body=near.body, gap_mm=near.gap.gap_mm, needed_mm=near.thing.needed,
+            obstacle=near.thing.obstacle.id,
+            pulley=solved.case.model.route[near.gap.of],
+            of=near.of,
+            body=near.body,
+            gap_mm=near.gap.gap_mm,
+            needed_mm=near.thing.needed,
             arm_angle_deg=None if angle is None else float(np.degrees(angle)),
             here_mm=(near.gap.here.real, near.gap.here.imag),
             there_mm=(near.gap.there.real, near.gap.there.imag),
         )
         for near, angle in best.values()
-    )  # fmt: skip
+    )
 
 
 def _lanes(freedom: Freedom, values: Float, sign: float) -> list[tuple[float, Path]]:

@@ -99,10 +99,14 @@ def grip_of(solved: Solved, least: float | None) -> GripResult | None:
         return None
     limits = solved.limits
     low = 1.0 - damping_fraction(solved.case)
-    onset = [ranges[0][0] if ranges else None for ranges in (
-        _ranges_at(solved, limits.friction_wet), slipping_ranges(solved),
-        _ranges_at(solved, limits.friction_dry),
-    )]  # fmt: skip
+    onset = [
+        ranges[0][0] if ranges else None
+        for ranges in (
+            _ranges_at(solved, limits.friction_wet),
+            slipping_ranges(solved),
+            _ranges_at(solved, limits.friction_dry),
+        )
+    ]
     at_redline = solved.running.tractions[solved.redline]
     tight, slack = at_redline.max(), at_redline.min()
     creep = creep_fraction(tight, slack, solved.drive.belt.stiffness_n)

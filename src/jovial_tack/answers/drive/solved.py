@@ -184,9 +184,22 @@ def _begun(case: Case, rpm: Sequence[float], limits: Limits, *, live: bool) -> S
         if case.slide is not None and case.slide.share is None:
             rest = None  # the belt fits nowhere on the shaft's travel
     return Solved(
-        case, limits, speeds, len(rpm), drawn, travel, INSIDE, rest, np.nan, np.nan, np.nan, None,
-        None, drive.torques(speeds), live=live,
-    )  # fmt: skip
+        case,
+        limits,
+        speeds,
+        len(rpm),
+        drawn,
+        travel,
+        INSIDE,
+        rest,
+        np.nan,
+        np.nan,
+        np.nan,
+        None,
+        None,
+        drive.torques(speeds),
+        live=live,
+    )
 
 
 def _all_states(begun: Solved) -> Lanes:
@@ -218,9 +231,17 @@ def _ended(begun: Solved, every: Running, travel: Travel | None, *, live: bool) 
     elif outcome == INSIDE:
         traction = np.nan  # a stretched belt that hangs slack pulls nothing at any speed
     return replace(
-        begun, drawn_path=drawn, travel=travel, outcome=outcome, rest=rest, rest_angle=angle,
-        rest_traction_n=traction, toggle_deg=toggle, running=running, low=low,
-    )  # fmt: skip
+        begun,
+        drawn_path=drawn,
+        travel=travel,
+        outcome=outcome,
+        rest=rest,
+        rest_angle=angle,
+        rest_traction_n=traction,
+        toggle_deg=toggle,
+        running=running,
+        low=low,
+    )
 
 
 def shown_speeds(engine: Engine, step_rpm: float = 100.0) -> tuple[float, ...]:

@@ -84,9 +84,13 @@ def stack_findings(build: Build, results: Results) -> dict[str, tuple[Finding, .
             continue
         lane = int(np.argmax(stack.moment_nm))
         outer = max(
-            ((p.plane_mm, d.id, p.id) for d in build.drives for p in d.pulleys
-             if p.shaft == shaft.id and p.plane_mm is not None),
-        )  # fmt: skip
+            (
+                (p.plane_mm, d.id, p.id)
+                for d in build.drives
+                for p in d.pulleys
+                if p.shaft == shaft.id and p.plane_mm is not None
+            ),
+        )
         unit = build.display_units
         moment = written_in(float(stack.moment_nm[lane]), TORQUE, unit)
         nearer = _nearer(build, results, shaft, lane, limit)

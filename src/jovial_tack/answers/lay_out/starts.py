@@ -26,9 +26,13 @@ def two_pulleys(catalogue: Catalogue) -> Build:
 def one_belt_with_arm(catalogue: Catalogue) -> Build:
     """Steering pump, water pump on the belt's back and alternator on one belt with a spring arm."""
     build = _engine(
-        catalogue, "One belt with an arm", idler=(-152.0, 70.0), power_steering=(-185.0, 250.0),
-        water_pump=(0.0, 150.0), alternator=(215.0, 290.0),
-    )  # fmt: skip
+        catalogue,
+        "One belt with an arm",
+        idler=(-152.0, 70.0),
+        power_steering=(-185.0, 250.0),
+        water_pump=(0.0, 150.0),
+        alternator=(215.0, 290.0),
+    )
     build, drive = new_belt(build, "crank", "power_steering", catalogue)
     build = set_belt(build, drive, ribs=7)
     build = lay_on(build, drive, "crank", "idler", "back", catalogue)
@@ -40,9 +44,12 @@ def one_belt_with_arm(catalogue: Catalogue) -> Build:
 def blower_belt(catalogue: Catalogue) -> Build:
     """A blower on a belt of its own, with a spring arm on the slack side and a back-side idler."""
     build = _engine(
-        catalogue, "Blower on its own belt", idler=(10.0, 190.0), supercharger=(110.0, 350.0),
+        catalogue,
+        "Blower on its own belt",
+        idler=(10.0, 190.0),
+        supercharger=(110.0, 350.0),
         other=(150.0, 250.0),
-    )  # fmt: skip
+    )
     build = set_shaft(build, "other", kind="idler", name="Back idler")
     build, drive = new_belt(build, "crank", "supercharger", catalogue)
     build = set_belt(build, drive, ribs=10, construction="low_stretch")
@@ -70,9 +77,12 @@ def jackshaft(catalogue: Catalogue) -> Build:
 def v_belts(catalogue: Catalogue) -> Build:
     """A V-belt front: water pump and alternator on one belt, the steering pump on another."""
     build = _engine(
-        catalogue, "V-belt front", water_pump=(0.0, 205.0), alternator=(205.0, 190.0),
+        catalogue,
+        "V-belt front",
+        water_pump=(0.0, 205.0),
+        alternator=(205.0, 190.0),
         power_steering=(-215.0, 40.0),
-    )  # fmt: skip
+    )
     build = set_engine(build, redline_rpm=5000.0)
     build, first = new_belt(build, "crank", "water_pump", catalogue)
     build = lay_on(build, first, "water_pump", "alternator", "ribs", catalogue)

@@ -52,8 +52,14 @@ _FACTORS = (1.1, 0.9, 1.25, 0.8, 1.5, 0.65, 0.5)
 _MORE_RIBS = (1, 2, 4)
 #: Kinds that only other pulleys mend.
 _OF_PULLEYS = {
-    BELT_SPEED, OVERSPEED, PROUD_OF_RIM, RIB_MISMATCH, SMALL_PULLEY, TEETH, UNDERSPEED,
-}  # fmt: skip
+    BELT_SPEED,
+    OVERSPEED,
+    PROUD_OF_RIM,
+    RIB_MISMATCH,
+    SMALL_PULLEY,
+    TEETH,
+    UNDERSPEED,
+}
 _CONSTRUCTIONS = {"soft_grip": "a soft, grippy belt", "low_stretch": "a low-stretch belt"}
 
 
@@ -104,10 +110,13 @@ def _belts(
     middle, fitted = choice.window.mid_mm, drive.belt.effective_length_mm
     home = {belt.number for belt in choice.bring_home}
     stocked = [
-        belt for belt in choice.candidates
-        if belt.fits and belt.can_be_fitted is not False and belt.count != 0
+        belt
+        for belt in choice.candidates
+        if belt.fits
+        and belt.can_be_fitted is not False
+        and belt.count != 0
         and (also_fitted or fitted is None or abs(belt.effective_length_mm - fitted) > 0.05)
-    ]  # fmt: skip
+    ]
     for belt in sorted(
         stocked,
         key=lambda b: (b.missed, b.number not in home, abs(b.effective_length_mm - middle)),
@@ -248,10 +257,15 @@ def _constructions(build: Build, drive: Drive, catalogue: Catalogue) -> Iterator
 def _made_as(build: Build, drive: Drive, construction: str) -> Build:
     """Another construction of belt, with the catalogue's figures: those typed are of the old one."""
     return set_belt(
-        build, drive.id, construction=construction, stiffness_n_per_rib=None,
-        mass_kg_per_m_per_rib=None, friction_ribs=None, friction_back=None,
+        build,
+        drive.id,
+        construction=construction,
+        stiffness_n_per_rib=None,
+        mass_kg_per_m_per_rib=None,
+        friction_ribs=None,
+        friction_back=None,
         reference_tension_n_per_rib=None,
-    )  # fmt: skip
+    )
 
 
 def _stretch_belts(build: Build, drive: Drive, catalogue: Catalogue) -> Iterator[Change]:

@@ -168,10 +168,10 @@ class _Search:
         if cost == _WEIGHT["stop"]:
             return
         mended = [
-            key for key, finding in self.wrong.items()
-            if len(self.clean[key]) < _MOST_TOLD
-            and not tried.has(key, finding.level, self.before)
-        ]  # fmt: skip
+            key
+            for key, finding in self.wrong.items()
+            if len(self.clean[key]) < _MOST_TOLD and not tried.has(key, finding.level, self.before)
+        ]
         if mended and _orders_no_worse(self.now, then, self.orders):
             for key in mended:
                 kept = self.clean if cost < _WEIGHT[self.wrong[key].level] else self.costly

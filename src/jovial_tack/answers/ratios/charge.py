@@ -62,15 +62,21 @@ def boost_at(build: Build, catalogue: Catalogue, rpm: Sequence[float] | None = N
 def charge_json(charge: Charge, on_map: Operating | None = None) -> dict[str, Any]:
     """As `boost --json` has it; lists run along rpm. on_map: told too where the blower has a map."""
     names = {
-        "rpm": "engine_rpm", "blower_rpm": "blower_rpm", "boost_kpa": "boost_kpa",
-        "pressure_ratio": "ratio", "discharge_c": "discharge_c", "power_kw": "power_kw",
+        "rpm": "engine_rpm",
+        "blower_rpm": "blower_rpm",
+        "boost_kpa": "boost_kpa",
+        "pressure_ratio": "ratio",
+        "discharge_c": "discharge_c",
+        "power_kw": "power_kw",
         "mass_flow_kg_s": "mass_flow_kg_s",
-    }  # fmt: skip
+    }
     values = {key: [number(float(v)) for v in getattr(charge, name)] for key, name in names.items()}
     if on_map is not None:
         for key, figures in (
-            ("corrected_flow_kg_s", on_map.flow), ("map_efficiency", on_map.efficiency),
-            ("surge_margin", on_map.surge_margin), ("choke_margin", on_map.choke_margin),
-        ):  # fmt: skip
+            ("corrected_flow_kg_s", on_map.flow),
+            ("map_efficiency", on_map.efficiency),
+            ("surge_margin", on_map.surge_margin),
+            ("choke_margin", on_map.choke_margin),
+        ):
             values[key] = [number(float(v)) for v in figures]
     return values

@@ -47,8 +47,16 @@ class PlannedShaft(Value, frozen=True):
 
     def to_json(self) -> dict[str, Any]:
         """As `plan --json` tells it."""
-        keys = ("ratio", "idle_rpm", "cruise_rpm", "redline_rpm", "max_rpm", "margin", "min_rpm",
-                "over_former")  # fmt: skip
+        keys = (
+            "ratio",
+            "idle_rpm",
+            "cruise_rpm",
+            "redline_rpm",
+            "max_rpm",
+            "margin",
+            "min_rpm",
+            "over_former",
+        )
         values: dict[str, Any] = {"id": self.id}
         values |= {key: number(getattr(self, key)) for key in keys}
         values["output_a"] = None if self.output_a is None else [number(a) for a in self.output_a]
@@ -79,14 +87,23 @@ def rev_plan(build: Build, catalogue: Catalogue) -> tuple[PlannedShaft, ...]:
             missed = shortfalls(shaft, engine, ratio, catalogue, others)
         plan.append(
             PlannedShaft(
-                shaft.id, shaft.label, ratio, idle, cruise, top, most, margin, driven, shaft.min_rpm,
+                shaft.id,
+                shaft.label,
+                ratio,
+                idle,
+                cruise,
+                top,
+                most,
+                margin,
+                driven,
+                shaft.min_rpm,
                 former.get(shaft.id) if driven else None,
                 None if given is None else (given.idle, given.cruise),
                 asked_of(shaft, engine),
                 tuple(s.words for s in missed if not s.usual),
                 tuple(s.words for s in missed if s.usual),
             )
-        )  # fmt: skip
+        )
     return tuple(plan)
 
 

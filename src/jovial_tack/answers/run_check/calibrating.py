@@ -33,9 +33,10 @@ def known_point(pull: Pull, case: Case, air_kpa: float) -> dict[str, Any] | None
     boost = float(np.interp(rpm, pull.trace.rpm, pull.trace.expected_kpa))
     ratio = float(case.drive.ratios[place])
     return {
-        "unit_rpm": round(rpm * ratio, 1), "boost_kpa": round(boost, 2),
+        "unit_rpm": round(rpm * ratio, 1),
+        "boost_kpa": round(boost, 2),
         "air": {"pressure_kpa": round(air_kpa, 3), "temperature_c": 25.0},
-    }  # fmt: skip
+    }
 
 
 def calibrated(build: Build, pull: Pull, case: Case, air_kpa: float) -> Build:

@@ -35,9 +35,16 @@ def ways_without(build: Build, shaft_id: str, catalogue: Catalogue) -> tuple[Way
     on = [d.id for d in build.drives if any(p.shaft == shaft_id for p in d.pulleys)]
     gone = remove_shaft(build, shaft_id)
     idle = set_shaft(
-        build, shaft_id, kind="idler", name=f"Idler for {label}", load=None, max_rpm=None,
-        needs_rotation=None, hub_load_limit_n=None, part=None,
-    )  # fmt: skip
+        build,
+        shaft_id,
+        kind="idler",
+        name=f"Idler for {label}",
+        load=None,
+        max_rpm=None,
+        needs_rotation=None,
+        hub_load_limit_n=None,
+        part=None,
+    )
     before = solve(build, None, catalogue)
     ways = [Way(build, compared(f"Keep {label}", build, catalogue, present=True), ())]
     for name, tried in ((f"Delete {label}", gone), (f"An idler for {label}", idle)):

@@ -16,9 +16,14 @@ from jovial_tack.core.errors import UnitError
 from jovial_tack.core.units import MM_PER_INCH
 
 Scheme = Literal[
-    "metric ribs", "ribs and inches", "seven digits", "32nds and inches", "metric V", "inside inches",
+    "metric ribs",
+    "ribs and inches",
+    "seven digits",
+    "32nds and inches",
+    "metric V",
+    "inside inches",
     "toothed",
-]  # fmt: skip
+]
 LengthKind = Literal["effective", "outside", "inside", "pitch"]
 
 SHORTEST_MM, LONGEST_MM = 250.0, 5000.0
@@ -55,10 +60,16 @@ class Reading:
     def to_json(self) -> dict[str, object]:
         """As `number --json` tells it."""
         return {
-            "scheme": self.scheme, "profile": self.profile, "ribs": self.ribs,
-            "length_mm": self.length_mm, "length_kind": self.length_kind, "width_mm": self.width_mm,
-            "prefix": self.prefix, "suffix": self.suffix, "style": self.style,
-        }  # fmt: skip
+            "scheme": self.scheme,
+            "profile": self.profile,
+            "ribs": self.ribs,
+            "length_mm": self.length_mm,
+            "length_kind": self.length_kind,
+            "width_mm": self.width_mm,
+            "prefix": self.prefix,
+            "suffix": self.suffix,
+            "style": self.style,
+        }
 
 
 def read_number(text: str) -> tuple[Reading, ...]:
@@ -222,18 +233,30 @@ def _inches(tenths: str) -> float:
 
 
 def _metric_ribs(match: re.Match[str]) -> Reading | None:
-    return Reading("metric ribs", match["profile"], int(match["ribs"]), float(match["length"]),
-                   "effective")  # fmt: skip
+    return Reading(
+        "metric ribs", match["profile"], int(match["ribs"]), float(match["length"]), "effective"
+    )
 
 
 def _ribs_inches(match: re.Match[str]) -> Reading | None:
-    return Reading("ribs and inches", f"P{match['letter']}", int(match["ribs"]),
-                   _inches(match["length"]), "effective")  # fmt: skip
+    return Reading(
+        "ribs and inches",
+        f"P{match['letter']}",
+        int(match["ribs"]),
+        _inches(match["length"]),
+        "effective",
+    )
 
 
 def _seven_digits(match: re.Match[str]) -> Reading | None:
-    return Reading("seven digits", "PK", int(match["ribs"]), _inches(match["length"]), "effective",
-                   style=match["style"])  # fmt: skip
+    return Reading(
+        "seven digits",
+        "PK",
+        int(match["ribs"]),
+        _inches(match["length"]),
+        "effective",
+        style=match["style"],
+    )
 
 
 def _thirty_seconds(match: re.Match[str]) -> Reading | None:

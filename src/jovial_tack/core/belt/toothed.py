@@ -39,8 +39,10 @@ class ToothedDrive(Value, frozen=True):
     @property
     def radii_mm(self) -> tuple[float, float]:
         """Pitch radii of driver and driven pulley, mm."""
-        return (self.driver_teeth * self.pitch_mm / (2 * pi),
-                self.driven_teeth * self.pitch_mm / (2 * pi))  # fmt: skip
+        return (
+            self.driver_teeth * self.pitch_mm / (2 * pi),
+            self.driven_teeth * self.pitch_mm / (2 * pi),
+        )
 
     @property
     def belt_mm(self) -> float:
@@ -81,8 +83,10 @@ class ToothedDrive(Value, frozen=True):
     def teeth_in_mesh(self) -> tuple[float, float]:
         """Teeth in mesh on driver and driven pulley, not rounded."""
         alpha = self.span_angle_rad
-        return (self.driver_teeth * (pi - 2 * alpha) / (2 * pi),
-                self.driven_teeth * (pi + 2 * alpha) / (2 * pi))  # fmt: skip
+        return (
+            self.driver_teeth * (pi - 2 * alpha) / (2 * pi),
+            self.driven_teeth * (pi + 2 * alpha) / (2 * pi),
+        )
 
     def slack_mm(self, centre_change_mm: float) -> float:
         """Belt slack (one span drawn straight, the other loose) when the centres come closer, mm.
@@ -123,9 +127,11 @@ class ToothedDrive(Value, frozen=True):
         found = []
         least = LEAST_TEETH.get(self.pitch_mm)
         for word, teeth, mesh in zip(
-            ("driver", "driven pulley"), (self.driver_teeth, self.driven_teeth), self.teeth_in_mesh,
+            ("driver", "driven pulley"),
+            (self.driver_teeth, self.driven_teeth),
+            self.teeth_in_mesh,
             strict=True,
-        ):  # fmt: skip
+        ):
             if mesh < LEAST_MESH:
                 found.append(f"the {word} has {mesh:.1f} teeth in mesh, under {LEAST_MESH:.0f}")
             if least is not None and teeth < least:

@@ -59,10 +59,15 @@ class Outlines(Value, frozen=True, dict=True):
         sides = np.array([start.size for start in starts])
         low, high = np.array([outline.box for outline in each]).T
         return Outlines(
-            tuple(each), np.concatenate(starts), np.concatenate(ends),
-            np.cumsum(sides) - sides, sides, low, high,
+            tuple(each),
+            np.concatenate(starts),
+            np.concatenate(ends),
+            np.cumsum(sides) - sides,
+            sides,
+            low,
+            high,
             np.zeros(sides.size, dtype=np.int64) if route is None else np.array(route),
-        )  # fmt: skip
+        )
 
     def strangers(self, ring: Ring) -> Bool:
         """(O, N): the pulley is on another route than that the outline is held against."""

@@ -122,9 +122,14 @@ def judge_pull(log: Log, part: slice, ratio: float | None = None) -> Pull:
     whole = log.taken(part)
     kept, closes_at = _until_throttle_closes(whole)
     base = Pull(
-        float(whole.time_s[0]), float(whole.time_s[-1]), float(whole.rpm.min()),
-        float(whole.rpm.max()), None, "cannot tell", "",
-    )  # fmt: skip
+        float(whole.time_s[0]),
+        float(whole.time_s[-1]),
+        float(whole.rpm.min()),
+        float(whole.rpm.max()),
+        None,
+        "cannot tell",
+        "",
+    )
     points, problem = _points(kept)
     if points is None:
         return replace(base, reason=problem)
@@ -233,23 +238,26 @@ def _judge(base: Pull, points: Points, *, by_speed: bool, air_kpa: float) -> Pul
     at = float(rpm[0] + stepped.onset * (rpm[-1] - rpm[0]))
     if step_gain > gain + _STEP_MARGIN and not by_speed:
         return replace(
-            base, trace=_trace(points, stepped, air_kpa),
+            base,
+            trace=_trace(points, stepped, air_kpa),
             reason=f"boost drops in one step at {at:.0f} rpm and stays down, as when a bypass opens;"
             " slip grows with revs",
-        )  # fmt: skip
+        )
     drawn = _trace(points, slipping, air_kpa)
     if slipping.onset < _FROM_THE_START and not by_speed:
         return replace(
-            base, trace=drawn,
+            base,
+            trace=drawn,
             reason="boost falls behind from the lowest revs on, as with a leak; there is no part of"
             " the pull to calibrate with",
-        )  # fmt: skip
+        )
     if step_gain > gain - _STEP_MARGIN and not by_speed and stepped.onset < 0.9:
         return replace(
-            base, trace=drawn,
+            base,
+            trace=drawn,
             reason=f"boost is lost near {onset:.0f} rpm, but whether in a step (a bypass) or growing"
             " (slip) this log cannot tell",
-        )  # fmt: skip
+        )
     if by_speed and step_gain > gain:
         slipping, onset, top = stepped, at, 1.0 - float(np.exp(-stepped.loss))
         drawn = _trace(points, slipping, air_kpa)
@@ -257,11 +265,16 @@ def _judge(base: Pull, points: Points, *, by_speed: bool, air_kpa: float) -> Pul
     clear = max(gain, step_gain) > _CLEAR_MARGIN
     shown = "the blower's own speed" if by_speed else "boost"
     return replace(
-        base, slip=True, confidence="clear" if clear else "likely",
+        base,
+        slip=True,
+        confidence="clear" if clear else "likely",
         reason=f"{shown} falls behind the crank from {onset:.0f} rpm on, more the faster it turns",
-        onset_rpm=onset, onset_interval=onset_interval(points, slipping), boost_lost_kpa=lost,
-        worst_slip=top, trace=drawn,
-    )  # fmt: skip
+        onset_rpm=onset,
+        onset_interval=onset_interval(points, slipping),
+        boost_lost_kpa=lost,
+        worst_slip=top,
+        trace=drawn,
+    )
 
 
 def _no_onset(base: Pull, points: Points, without: Fit) -> Pull:
@@ -279,10 +292,12 @@ def _no_onset(base: Pull, points: Points, without: Fit) -> Pull:
         )
         return replace(base, reason=said)
     return replace(
-        base, slip=False, confidence="clear" if blind < _TELLING_SLIP / 2 else "likely",
+        base,
+        slip=False,
+        confidence="clear" if blind < _TELLING_SLIP / 2 else "likely",
         reason=f"the blower keeps up to {points.rpm[-1]:.0f} rpm; slip over {100 * blind:.1f} % would"
         " have shown",
-    )  # fmt: skip
+    )
 
 
 def _trace(points: Points, fit: Fit, air_kpa: float) -> Trace:

@@ -80,9 +80,11 @@ def mirror_build(build: Build) -> Build:
             mount = changed(mount, from_mm=flip(mount.from_mm), to_mm=flip(mount.to_mm))
         elif isinstance(mount, SwingMount):
             mount = changed(
-                mount, pivot_mm=flip(mount.pivot_mm),
-                from_deg=180.0 - mount.from_deg, to_deg=180.0 - mount.to_deg,
-            )  # fmt: skip
+                mount,
+                pivot_mm=flip(mount.pivot_mm),
+                from_deg=180.0 - mount.from_deg,
+                to_deg=180.0 - mount.to_deg,
+            )
         elif isinstance(mount, HolesMount):
             mount = changed(mount, positions_mm=tuple(flip(p) for p in mount.positions_mm))
         needs = {} if old.mount is None else {"mount": mount}

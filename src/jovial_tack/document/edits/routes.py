@@ -42,9 +42,14 @@ def set_profile(build: Build, drive_id: str, profile: str, catalogue: Catalogue)
     was, now = (catalogue.profile(name).section for name in (belt.profile, profile))
     ribs = belt.ribs if was == now else _NEW_WIDTHS[now]
     changes: dict[str, Any] = dict.fromkeys(
-        ("stiffness_n_per_rib", "mass_kg_per_m_per_rib", "friction_ribs", "friction_back",
-         "reference_tension_n_per_rib")
-    )  # fmt: skip
+        (
+            "stiffness_n_per_rib",
+            "mass_kg_per_m_per_rib",
+            "friction_ribs",
+            "friction_back",
+            "reference_tension_n_per_rib",
+        )
+    )
     new = changed(belt, profile=profile, ribs=ribs, **changes)
     return with_drive(build, changed(build.drive(drive_id), belt=new))
 

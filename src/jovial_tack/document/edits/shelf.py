@@ -15,9 +15,14 @@ TAPE_MM = 0.15
 
 
 KINDS: dict[str, str] = {
-    "pulley": "Pulley", "idler": "Idler", "tensioner": "Tensioner", "accessory": "Accessory",
-    "spacer": "Spacer", "washer": "Washer", "bolt": "Bolt",
-}  # fmt: skip
+    "pulley": "Pulley",
+    "idler": "Idler",
+    "tensioner": "Tensioner",
+    "accessory": "Accessory",
+    "spacer": "Spacer",
+    "washer": "Washer",
+    "bolt": "Bolt",
+}
 
 
 def add_part(build: Build, kind: str, **figures: Any) -> tuple[Build, str]:

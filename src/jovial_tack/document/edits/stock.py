@@ -85,6 +85,7 @@ def _figure(role: str, row: list[str], place: int | None) -> dict[str, float | i
 
 
 _HEADS = {
-    "number": ("number", "belt", "part", "item"), "price": ("price", "cost"),
+    "number": ("number", "belt", "part", "item"),
+    "price": ("price", "cost"),
     "count": ("count", "qty", "quantity", "stock"),
-}  # fmt: skip
+}

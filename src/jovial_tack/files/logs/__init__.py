@@ -5,5 +5,12 @@ from jovial_tack.files.logs.layout import LogLayout, survey_log
 from jovial_tack.files.logs.read import LoadedLog, read_log
 
 __all__ = [
-    "ROLES", "Channel", "LoadedLog", "LogLayout", "Role", "read_log", "survey_log", "with_named",
-]  # fmt: skip
+    "ROLES",
+    "Channel",
+    "LoadedLog",
+    "LogLayout",
+    "Role",
+    "read_log",
+    "survey_log",
+    "with_named",
+]

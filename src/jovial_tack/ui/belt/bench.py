@@ -73,9 +73,15 @@ class BeltBench(SideCard):
         self.number = NumberPage(session, along)
         self.toothed = ToothedPage(session, along)
         self.pages: tuple[Page, ...] = (
-            self.put_on, self.measure, self.seen, self.feel, self.seats, self.stock, self.number,
+            self.put_on,
+            self.measure,
+            self.seen,
+            self.feel,
+            self.seats,
+            self.stock,
+            self.number,
             self.toothed,
-        )  # fmt: skip
+        )
         choices, group = QGridLayout(), QButtonGroup(self)
         choices.setSpacing(6)
         self._stack = QStackedWidget()

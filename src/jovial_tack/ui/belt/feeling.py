@@ -52,10 +52,15 @@ class FeelPage(Page):
         if session.is_read_only or felt is None:
             return
         build, _ = add_event(
-            session.build, "tension_check", date.today().isoformat(), drive=self._along.drive,
-            span=felt.span, push_n=round(felt.push_n, 2), play_mm=round(felt.play_mm, 3),
+            session.build,
+            "tension_check",
+            date.today().isoformat(),
+            drive=self._along.drive,
+            span=felt.span,
+            push_n=round(felt.push_n, 2),
+            play_mm=round(felt.play_mm, 3),
             tension_n=round(felt.tension_n, 1),
-        )  # fmt: skip
+        )
         session.edit("keep a tension check", build)
         self.refresh()
 
@@ -79,9 +84,13 @@ class FeelPage(Page):
             self.show_line(field, shown=not sprung)
         try:
             self.found = from_feel(
-                build, result, self._session.catalogue, push_n=self.push.value or 0.0,
-                play_mm=self.play.value or 0.0, span=self.span.currentData(),
-            )  # fmt: skip
+                build,
+                result,
+                self._session.catalogue,
+                push_n=self.push.value or 0.0,
+                play_mm=self.play.value or 0.0,
+                span=self.span.currentData(),
+            )
         except GeometryError as error:
             self.found = None
             self.tell_not(str(error))

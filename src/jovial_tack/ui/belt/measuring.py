@@ -86,15 +86,21 @@ class MeasurePage(Page):
             return  # there is no belt to measure for
         result = self._session.results.drive(drive)
         reading = {
-            "flat": result.cord_length_mm, "outside": result.back_length_mm,
+            "flat": result.cord_length_mm,
+            "outside": result.back_length_mm,
             "fixture": build.drive(drive).belt.effective_length_mm,
-        }.get(way)  # fmt: skip
+        }.get(way)
         if way in _THICK:
             try:
                 reading = from_measurement(
-                    build, drive, self._session.catalogue, cast(Way, way), 1000.0,
-                    thick_mm=self.thick.value or 0.0, held_at=self._held_at(build, drive),
-                ).expected_mm  # fmt: skip
+                    build,
+                    drive,
+                    self._session.catalogue,
+                    cast(Way, way),
+                    1000.0,
+                    thick_mm=self.thick.value or 0.0,
+                    held_at=self._held_at(build, drive),
+                ).expected_mm
             except GeometryError:
                 reading = None
         self.reading.show_value(None if reading is None else round(reading, 1), build.display_units)
@@ -132,11 +138,15 @@ class MeasurePage(Page):
         reading = self.teeth.value if way == "teeth" else self.reading.value
         try:
             self.found = from_measurement(
-                build, drive, self._session.catalogue, cast(Way, way), reading or 0.0,
+                build,
+                drive,
+                self._session.catalogue,
+                cast(Way, way),
+                reading or 0.0,
                 thick_mm=(self.thick.value or 0.0) if way in _THICK else 0.0,
                 held_at=self._held_at(build, drive) if held else None,
                 allowance_mm=self.allowance.value,
-            )  # fmt: skip
+            )
         except GeometryError as error:
             self.found = None
             self.show_text(f"{WAYS[cast(Way, way)][1].capitalize()}.")
@@ -201,10 +211,15 @@ class MeasurePage(Page):
             return
         teeth = round(found.reading_mm) if found.way == "teeth" else None
         build, _ = add_event(
-            session.build, "reading", date.today().isoformat(), drive=self._along.drive,
-            way=found.way, value_mm=None if teeth else round(found.reading_mm, 3), teeth=teeth,
+            session.build,
+            "reading",
+            date.today().isoformat(),
+            drive=self._along.drive,
+            way=found.way,
+            value_mm=None if teeth else round(found.reading_mm, 3),
+            teeth=teeth,
             thick_mm=self.thick.value if found.way in _THICK else None,
             sd_mm=round(found.sigma_mm, 3),
-        )  # fmt: skip
+        )
         session.edit("keep a reading", build)
         self.refresh()

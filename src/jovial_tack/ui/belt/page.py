@@ -47,8 +47,10 @@ class Page(QScrollArea):
         self.grid.setColumnStretch(0, 1)
         self.column.addLayout(self.grid)
         self.refusal, self.message, self._caution = (
-            heading("badfigure"), heading("plain"), heading("caution"),
-        )  # fmt: skip
+            heading("badfigure"),
+            heading("plain"),
+            heading("caution"),
+        )
         self.message.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
         for label in (self.refusal, self.message, self._caution):
             label.hide()

@@ -77,12 +77,17 @@ class SeenPage(Page):
         share = None if self.share.value is None else min(max(self.share.value / 100, 0.0), 1.0)
         arm_deg = None if found.arm_deg is None else round(found.arm_deg, 2)
         build, _ = add_event(
-            session.build, "belt_tried", date.today().isoformat(), drive=drive,
-            number=profile.number(model.belt.ribs, length, unit), effective_length_mm=length,
-            construction=model.belt.construction, arm_angle_deg=arm_deg,
+            session.build,
+            "belt_tried",
+            date.today().isoformat(),
+            drive=drive,
+            number=profile.number(model.belt.ribs, length, unit),
+            effective_length_mm=length,
+            construction=model.belt.construction,
+            arm_angle_deg=arm_deg,
             travel_share=None if sprung else share,
             verdict=seen_verdict(model.tensioner, arm_deg),
-        )  # fmt: skip
+        )
         session.edit("keep a belt as tried", build)
         self.refresh()
 

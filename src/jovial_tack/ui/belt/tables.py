@@ -107,11 +107,16 @@ class NumberPage(Page):
         try:
             found = [
                 at_the_counter(
-                    self._session.catalogue, kind, cast(CounterWay, way), reading or 0.0,
-                    thick_mm=self.thick.value or 0.0, on_the_back=_whole(self.back), unit=unit,
+                    self._session.catalogue,
+                    kind,
+                    cast(CounterWay, way),
+                    reading or 0.0,
+                    thick_mm=self.thick.value or 0.0,
+                    on_the_back=_whole(self.back),
+                    unit=unit,
                 )
                 for kind in self._kinds()
-            ]  # fmt: skip
+            ]
         except GeometryError as error:
             self.tell_not(str(error))
             return

@@ -59,9 +59,15 @@ class Card(QWidget):
         self.open_button.clicked.connect(self.open_wanted)
         self.demo_button.clicked.connect(self.demo_wanted)
         for widget in (
-            self.title, self.subtitle, self.open_button, self.demo_button, self._ways,
-            self._acts, self._grid_holder, self.findings,
-        ):  # fmt: skip
+            self.title,
+            self.subtitle,
+            self.open_button,
+            self.demo_button,
+            self._ways,
+            self._acts,
+            self._grid_holder,
+            self.findings,
+        ):
             self._column.addWidget(widget)
         self._column.addStretch(1)
         area = QScrollArea()

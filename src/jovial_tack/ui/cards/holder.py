@@ -32,9 +32,12 @@ class CardHolder(QFrame):
         self._column.addWidget(self.card)
         self.card.refresh()
         for changed in (
-            session.selection_changed, session.baseline_changed, session.units_changed,
-            session.settled, session.readings_changed,
-        ):  # fmt: skip
+            session.selection_changed,
+            session.baseline_changed,
+            session.units_changed,
+            session.settled,
+            session.readings_changed,
+        ):
             changed.connect(self._refresh)
         session.asked.connect(self.card.ask_for)
         session.rpm_changed.connect(Soon(self._refresh, self))

@@ -15,9 +15,12 @@ from jovial_tack.ui.widgets.text import plain
 from jovial_tack.ui.widgets.theme import Theme
 
 _NAMES: dict[Over, str] = {
-    "arc used": "Arc", "tension": "Pull", "arm angle": "Arm", "speed": "Speed",
+    "arc used": "Arc",
+    "tension": "Pull",
+    "arm angle": "Arm",
+    "speed": "Speed",
     "boost": "Boost",
-}  # fmt: skip
+}
 
 _LEAST_HEIGHT = 244
 
@@ -134,11 +137,15 @@ class RevsPlot(DeskPart):
             lines.append((_points(held), plot.pen("ink", 2.2)))
         plot.show_lines(lines)
         marks = [
-            ("h", bound.value, bound.name,
-             plot.pen("stop" if bound.grave else "watch", 1.2, Qt.PenStyle.DashLine))
+            (
+                "h",
+                bound.value,
+                bound.name,
+                plot.pen("stop" if bound.grave else "watch", 1.2, Qt.PenStyle.DashLine),
+            )
             for bound in shown.bounds
             if not bound.target or (held is not None and bound.target == held.target)
-        ]  # fmt: skip
+        ]
         marks.append(("v", self._session.rpm, "", plot.pen("accent", 1.4)))
         engine = self._session.build.engine
         plot.show_range((engine.idle_rpm, engine.redline_rpm), self._y_range(shown, held))

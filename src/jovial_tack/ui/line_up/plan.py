@@ -254,10 +254,17 @@ class PlanView(BeltView):
         low, high = self._z_range()
         step = next((s for s in _STEPS if s * size / self._z_per_px() >= 24), _STEPS[-1]) * size
         if unit == "in":
-            step = next(
-                (s for s in (0.01, 0.02, 0.05, 0.1, 0.2, 0.5, 1, 2, 5)
-                 if s * size / self._z_per_px() >= 24), 10.0
-            ) * size  # fmt: skip
+            step = (
+                next(
+                    (
+                        s
+                        for s in (0.01, 0.02, 0.05, 0.1, 0.2, 0.5, 1, 2, 5)
+                        if s * size / self._z_per_px() >= 24
+                    ),
+                    10.0,
+                )
+                * size
+            )
         painter.setFont(figures(11))
         mark = int(low // step) + 1
         while mark * step < high:

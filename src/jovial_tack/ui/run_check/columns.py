@@ -11,9 +11,12 @@ from jovial_tack.ui.widgets.elided import ElidedChoice
 from jovial_tack.ui.widgets.text import Label, heading
 
 _ROLES: dict[Role, str] = {
-    "time": "Time", "rpm": "Engine speed", "boost": "Boost", "blower_rpm": "Blower speed",
+    "time": "Time",
+    "rpm": "Engine speed",
+    "boost": "Boost",
+    "blower_rpm": "Blower speed",
     "throttle": "Throttle",
-}  # fmt: skip
+}
 
 
 class Columns(QWidget):

@@ -172,10 +172,15 @@ class Logs(QObject):
             return
         pull = log.pull.pull
         build, _ = add_event(
-            session.build, "run", date.today().isoformat(), drive=blower_drive(session.build),
-            log=log.layout.path.name, sha256=checksum, note=pull.reason,
+            session.build,
+            "run",
+            date.today().isoformat(),
+            drive=blower_drive(session.build),
+            log=log.layout.path.name,
+            sha256=checksum,
+            note=pull.reason,
             onset_rpm=None if pull.onset_rpm is None else round(pull.onset_rpm, 1),
-        )  # fmt: skip
+        )
         session.edit(f"keep {log.layout.path.name}", build)
         self.changed.emit()
 

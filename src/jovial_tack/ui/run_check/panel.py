@@ -85,11 +85,20 @@ class RunCheckPanel(DeskPart):
         column.addWidget(self.subtitle)
         column.addLayout(row)
         for widget in (
-            self.demo_button, self.progress_text, self.progress, self.cancel_button, self.pull,
-            self.answer, self.calibrate_button, self.keep_button,
-            self.other_pull, self.other_answer, self.away_button, self._columns,
+            self.demo_button,
+            self.progress_text,
+            self.progress,
+            self.cancel_button,
+            self.pull,
+            self.answer,
+            self.calibrate_button,
+            self.keep_button,
+            self.other_pull,
+            self.other_answer,
+            self.away_button,
+            self._columns,
             self.remarks,
-        ):  # fmt: skip
+        ):
             column.addWidget(widget)
         column.addStretch(1)
         area = QScrollArea()

@@ -24,9 +24,15 @@ from jovial_tack.core.units import (
 from jovial_tack.ui.widgets.text import plain
 
 _STEPS = {
-    LENGTH.word: 1.0, ANGLE.word: 1.0, TORQUE.word: 1.0, TORQUE_RATE.word: 0.05,
-    FORCE.word: 10.0, SPEED.word: 50.0, PERCENT.word: 1.0, RATIO.word: 1.0,
-}  # fmt: skip
+    LENGTH.word: 1.0,
+    ANGLE.word: 1.0,
+    TORQUE.word: 1.0,
+    TORQUE_RATE.word: 0.05,
+    FORCE.word: 10.0,
+    SPEED.word: 50.0,
+    PERCENT.word: 1.0,
+    RATIO.word: 1.0,
+}
 _INCH_STEP = MM_PER_INCH / 32
 
 

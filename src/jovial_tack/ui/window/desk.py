@@ -75,8 +75,14 @@ class Desk(QWidget):
         for card in self._asides:
             card.closed.connect(self._show_right)
         self._own = (
-            self.front, self.strip, self.rail, self.cards, self.revs, self.ribbon, self.slider,
-        )  # fmt: skip
+            self.front,
+            self.strip,
+            self.rail,
+            self.cards,
+            self.revs,
+            self.ribbon,
+            self.slider,
+        )
         self.wardrobe = Wardrobe((*self._own, self.notice), theme)
         self.setAutoFillBackground(True)  # of the palette's ground
         self.rail.chosen.connect(self.stand_at)

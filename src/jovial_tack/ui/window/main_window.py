@@ -54,8 +54,11 @@ class MainWindow(QMainWindow):
         self.safekeeping = Safekeeping(session, keeper or Keeper(), self)
         self.desk = desk = Desk(session, self.theme, demo)
         self.front, self.strip, self.cards, self.notice = (
-            desk.front, desk.strip, desk.cards, desk.notice,
-        )  # fmt: skip
+            desk.front,
+            desk.strip,
+            desk.cards,
+            desk.notice,
+        )
         self.ribbon, self.slider, self.revs = desk.ribbon, desk.slider, desk.revs
         self.files = Files(session, self.notice, self.safekeeping, demo, self)
         self._leaving = False

@@ -66,9 +66,15 @@ def boost_table(charge: Charge, on_map: Operating | None, unit: str) -> str:
         f"{'rpm':>7}{'blower':>9}{'boost':>11}{'ratio':>8}{'air out':>10}{'power':>10}{'flow':>12}"
     ]
     rows = zip(
-        charge.engine_rpm, charge.blower_rpm, charge.boost_kpa, charge.ratio, charge.discharge_c,
-        charge.power_kw, charge.mass_flow_kg_s, strict=True,
-    )  # fmt: skip
+        charge.engine_rpm,
+        charge.blower_rpm,
+        charge.boost_kpa,
+        charge.ratio,
+        charge.discharge_c,
+        charge.power_kw,
+        charge.mass_flow_kg_s,
+        strict=True,
+    )
     for lane, (rpm, blower, boost, ratio, out, power, flow) in enumerate(rows):
         made = f"{rpm:7.0f}{blower:9.0f}{written_in(boost, PRESSURE, unit):>11}{ratio:8.3f}"
         warm, taken = written_in(out, TEMPERATURE, unit), written_in(power, POWER, unit)

@@ -27,9 +27,15 @@ from jovial_tack.document.model import Build
 
 #: Kinds that hang on what the shafts take.
 _OF_LOADS = {
-    ARM_AT_STOP, ARM_OUTSIDE_WINDOW, BELT_FLOATS, HUB_LOAD, LOW_RESERVE, SLIP, SPAN_RESONANCE,
+    ARM_AT_STOP,
+    ARM_OUTSIDE_WINDOW,
+    BELT_FLOATS,
+    HUB_LOAD,
+    LOW_RESERVE,
+    SLIP,
+    SPAN_RESONANCE,
     TENSIONER_ON_TIGHT_SIDE,
-}  # fmt: skip
+}
 _ALARMS = ("watch", "stop")
 
 
