@@ -10,6 +10,7 @@ from jovial_tack.document.edits.tensioners import set_arm, set_arm_end
 from jovial_tack.document.model import Build, SpringArmTensioner
 from jovial_tack.document.targets import Target
 from jovial_tack.document.travel import notch_offset_deg
+from jovial_tack.sheets.fields import Fields
 from jovial_tack.sheets.sheet import Act, Change, Choice, Figure, Row, Sheet, Shown, findings_at
 
 _CAUTION = (
@@ -18,10 +19,14 @@ _CAUTION = (
 )
 
 
-def _arm(view: Shown) -> SpringArmTensioner:
-    arm = view.drive.tensioner
+def _its_arm(build: Build, target: Target) -> SpringArmTensioner:
+    arm = build.drive(target[1]).tensioner
     assert isinstance(arm, SpringArmTensioner)
     return arm
+
+
+def _arm(view: Shown) -> SpringArmTensioner:
+    return _its_arm(view.build, view.target)
 
 
 def _found(view: Shown) -> ArmResult | None:
@@ -42,26 +47,8 @@ def _in_window(view: Shown) -> float | None:
     return None if found is None or found.window_fraction is None else 100 * found.window_fraction
 
 
-def _set(key: str, scale: float = 1.0) -> Change:
-    return lambda build, target, value: set_arm(build, target[1], **{key: value * scale})
-
-
-def _set_pivot(axis: int) -> Change:
-    def change(build: Build, target: Target, mm: float) -> Build:
-        arm = build.drive(target[1]).tensioner
-        assert isinstance(arm, SpringArmTensioner)
-        pivot = (mm, arm.pivot_mm[1]) if axis == 0 else (arm.pivot_mm[0], mm)
-        return set_arm(build, target[1], pivot_mm=pivot)
-
-    return change
-
-
 def _end(key: str, place: int) -> Change:
     return lambda build, target, value: set_arm_end(build, target[1], key, place, value)
-
-
-def _label(word: str) -> Any:
-    return lambda view: f"{word} of {view.drive.label}"
 
 
 def _usable(end: int) -> Any:
@@ -90,118 +77,90 @@ def _collides(end: int) -> Any:
 
 _STEP_DEG = 8.0
 
+_KEYS = Fields(
+    SpringArmTensioner,
+    _its_arm,
+    lambda build, target, **keys: set_arm(build, target[1], **keys),
+    named=lambda view: view.drive.label,
+)
 _FIGURES: tuple[Row, ...] = (
-    Figure(
-        "Pivot x",
-        LENGTH,
-        lambda v: _arm(v).pivot_mm[0],
-        change=_set_pivot(0),
-        label=_label("pivot"),
-        spoken="Pivot of the arm, to the right",
+    _KEYS.figure(
+        "pivot_mm", "Pivot x", LENGTH, "Pivot of the arm, to the right", undo="pivot", axis=0
     ),
-    Figure(
-        "Pivot y",
-        LENGTH,
-        lambda v: _arm(v).pivot_mm[1],
-        change=_set_pivot(1),
-        label=_label("pivot"),
-        spoken="Pivot of the arm, upward",
+    _KEYS.figure("pivot_mm", "Pivot y", LENGTH, "Pivot of the arm, upward", undo="pivot", axis=1),
+    _KEYS.figure(
+        "arm_mm", "Arm", LENGTH, "Length of the arm", undo="arm length", aside="to the pulley"
     ),
-    Figure(
-        "Arm",
-        LENGTH,
-        lambda v: _arm(v).arm_mm,
-        change=_set("arm_mm"),
-        aside=lambda _v: "to the pulley",
-        label=_label("arm length"),
-        spoken="Length of the arm",
-    ),
-    Figure(
+    _KEYS.figure(
+        "torque_nm",
         "Torque",
         TORQUE,
-        lambda v: _arm(v).torque_nm,
-        change=_set("torque_nm"),
-        aside=lambda v: f"at {_arm(v).angle_deg:.1f}°",
-        label=_label("spring torque"),
-        spoken="Torque of the spring at its named angle",
+        "Torque of the spring at its named angle",
+        undo="spring torque",
+        aside=lambda view: f"at {_arm(view).angle_deg:.1f}°",
     ),
-    Figure(
+    _KEYS.figure(
+        "angle_deg",
         "At angle",
         ANGLE,
-        lambda v: _arm(v).angle_deg,
-        change=_set("angle_deg"),
-        label=_label("spring angle"),
-        spoken="Angle at which the spring has its named torque",
+        "Angle at which the spring has its named torque",
+        undo="spring angle",
     ),
-    Figure(
+    _KEYS.figure(
+        "rate_nm_per_deg",
         "Rate",
         TORQUE_RATE,
-        lambda v: _arm(v).rate_nm_per_deg,
-        change=_set("rate_nm_per_deg"),
-        label=_label("spring rate"),
-        spoken="Torque gained for each degree wound back",
+        "Torque gained for each degree wound back",
+        undo="spring rate",
     ),
     Figure(
         "Damping",
         PERCENT,
         lambda v: 100 * (_arm(v).damping_fraction or 0.0),
-        change=_set("damping_fraction", 0.01),
+        change=lambda b, t, share: set_arm(b, t[1], damping_fraction=share * 0.01),
         aside=lambda _v: "of torque",
-        label=_label("damping"),
+        label=lambda v: f"damping of {v.drive.label}",
         spoken="Damping of the arm, as a share of its torque",
     ),
-    Figure(
-        "Stop, low",
-        ANGLE,
-        lambda v: _arm(v).stops_deg[0],
-        change=_end("stops_deg", 0),
-        label=_label("stop"),
-        spoken="One stop of the arm",
+    _KEYS.figure("stops_deg", "Stop, low", ANGLE, "One stop of the arm", undo="stop", axis=0),
+    _KEYS.figure(
+        "stops_deg", "Stop, high", ANGLE, "The other stop of the arm", undo="stop", axis=1
     ),
-    Figure(
-        "Stop, high",
-        ANGLE,
-        lambda v: _arm(v).stops_deg[1],
-        change=_end("stops_deg", 1),
-        label=_label("stop"),
-        spoken="The other stop of the arm",
-    ),
-    Figure(
+    _KEYS.figure(
+        "window_deg",
         "Window, low",
         ANGLE,
-        lambda v: w[0] if (w := _arm(v).window_deg) else None,
-        absent=lambda _v: "",
+        "One end of the arm's working window",
+        undo="window",
+        missing="",
+        axis=0,
         change=_end("window_deg", 0),
-        label=_label("window"),
-        spoken="One end of the arm's working window",
     ),
-    Figure(
+    _KEYS.figure(
+        "window_deg",
         "Window, high",
         ANGLE,
-        lambda v: w[1] if (w := _arm(v).window_deg) else None,
-        absent=lambda _v: "",
+        "The other end of the arm's working window",
+        undo="window",
+        missing="",
+        axis=1,
         change=_end("window_deg", 1),
-        label=_label("window"),
-        spoken="The other end of the arm's working window",
     ),
-    Figure(
+    _KEYS.figure(
+        "wrench_mm",
         "Wrench",
         LENGTH,
-        lambda v: _arm(v).wrench_mm,
-        absent=lambda _v: "",
-        aside=lambda v: "not given" if _arm(v).wrench_mm is None else "from the pivot",
-        change=_set("wrench_mm"),
-        label=_label("wrench"),
-        spoken="Length of the wrench the arm is wound back with",
+        "Length of the wrench the arm is wound back with",
+        undo="wrench",
+        aside="from the pivot",
     ),
-    Figure(
+    _KEYS.figure(
+        "wrench_deg",
         "Wrench at",
         ANGLE,
-        lambda v: _arm(v).wrench_deg,
-        change=_set("wrench_deg"),
-        aside=lambda _v: "to the arm",
-        label=_label("wrench"),
-        spoken="Angle from the arm to the wrench",
+        "Angle from the arm to the wrench",
+        undo="wrench",
+        aside="to the arm",
     ),
     Figure(
         "Usable from",
@@ -238,9 +197,7 @@ _FIGURES: tuple[Row, ...] = (
 
 def _notch(place: int) -> Figure:
     def change(build: Build, target: Target, degrees: float) -> Build:
-        arm = build.drive(target[1]).tensioner
-        assert isinstance(arm, SpringArmTensioner)
-        notches = list(arm.notches_deg or ())
+        notches = list(_its_arm(build, target).notches_deg or ())
         notches[place] = degrees
         return set_arm(build, target[1], notches_deg=tuple(notches))
 
@@ -250,7 +207,7 @@ def _notch(place: int) -> Figure:
         lambda v: (_arm(v).notches_deg or ())[place],
         change=change,
         aside=lambda v: "in it" if (_arm(v).notch or 0) == place else "",
-        label=_label("notches"),
+        label=lambda v: f"notches of {v.drive.label}",
         spoken=f"Notch {place + 1}: degrees it turns the whole tensioner",
     )
 
@@ -264,7 +221,7 @@ def _lines(view: Shown) -> tuple[Row, ...]:
         lambda v: tuple((str(k), str(k + 1)) for k in range(len(_arm(v).notches_deg or ()))),
         lambda v: str(_arm(v).notch or 0),
         lambda b, t, key: set_arm(b, t[1], notch=int(key)),
-        _label("notch"),
+        lambda v: f"notch of {v.drive.label}",
         "The notch it is mounted in",
     )
     return (*_FIGURES, chosen, *(_notch(place) for place in range(count)))

@@ -22,8 +22,9 @@ from jovial_tack.document.edits.tensioners import (
     set_stretch,
     set_tensioner,
 )
-from jovial_tack.document.model import Build, LockedTensioner, SpringArmTensioner
+from jovial_tack.document.model import Belt, Build, Drive, LockedTensioner, SpringArmTensioner
 from jovial_tack.document.targets import Target
+from jovial_tack.sheets.fields import Fields
 from jovial_tack.sheets.sheet import Act, Choice, Figure, Row, Sheet, Shown, Words
 
 _CAUTION = (
@@ -89,15 +90,27 @@ def _never(view: Shown) -> str:
     return "never" if _grip(view) is not None else "–"
 
 
-_LENGTH = Figure(
+_DRIVE = Fields(
+    Drive,
+    lambda build, target: build.drive(target[1]),
+    lambda build, target, **keys: with_drive(build, changed(build.drive(target[1]), **keys)),
+    named=lambda view: view.drive.label,
+)
+_BELT = Fields(
+    Belt,
+    lambda build, target: build.drive(target[1]).belt,
+    lambda build, target, **keys: set_belt(build, target[1], **keys),
+    named=lambda view: view.drive.label,
+)
+_LENGTH = _BELT.figure(
+    "effective_length_mm",
     "Belt length",
     LENGTH,
-    lambda v: v.drive.belt.effective_length_mm,
-    aside=lambda _v: "effective",
-    absent=lambda _v: "",
+    "Effective length of the belt",
+    undo="belt",
+    aside="effective",
+    missing="effective",
     change=lambda b, t, mm: set_belt_length(b, t[1], mm),
-    label=lambda v: f"belt of {v.drive.label}",
-    spoken="Effective length of the belt",
 )
 
 
@@ -109,15 +122,15 @@ def _wide(view: Shown) -> Figure:
         "v": ("Belts", "V-belts side by side", RATIO),
         "toothed": ("Width", "Width of the belt", LENGTH),
     }[section]
-    return Figure(
+    return _BELT.figure(
+        "ribs",
         name,
         quantity,
-        lambda v: float(v.drive.belt.ribs),
+        spoken,
+        undo="width",
+        aside="side by side" if section == "v" else "",
         digits=0 if quantity is RATIO else None,
-        aside=lambda _v: "side by side" if section == "v" else "",
-        change=lambda b, t, n: set_belt(b, t[1], ribs=int(n) if n.is_integer() else n),
-        label=lambda v: f"width of {v.drive.label}",
-        spoken=spoken,
+        counts=True,
     )
 
 
@@ -278,22 +291,13 @@ def _set_profile(view: Shown) -> Choice:
     )
 
 
-_CHOICES: tuple[Row, ...] = (
-    Words(
-        "Name",
-        lambda v: v.drive.label,
-        lambda b, t, text: with_drive(b, changed(b.drive(t[1]), name=text)),
-        lambda v: f"name of {v.drive.label}",
-        "Name of the drive",
-    ),
-    Choice(
-        "Construction",
-        lambda _v: tuple(_CONSTRUCTIONS.items()),
-        lambda v: v.drive.belt.construction,
-        lambda b, t, key: set_belt(b, t[1], construction=key),
-        lambda v: f"construction of {v.drive.label}",
-        "How the belt is built",
-    ),
+_NAME = _DRIVE.words("name", "Name", "Name of the drive", undo="name", reads="label")
+_CONSTRUCTION = _BELT.choice(
+    "construction",
+    "Construction",
+    tuple(_CONSTRUCTIONS.items()),
+    "How the belt is built",
+    undo="construction",
 )
 
 
@@ -323,17 +327,7 @@ _BOUGHT: tuple[Row, ...] = (
         lambda v: f"belt of {v.drive.label}",
         "Whether the belt is owned",
     ),
-    Figure(
-        "Price",
-        RATIO,
-        lambda v: v.drive.belt.price,
-        absent=lambda _v: "",
-        digits=2,
-        aside=lambda v: "not given" if v.drive.belt.price is None else "",
-        change=lambda b, t, n: set_belt(b, t[1], price=n),
-        label=lambda v: f"price of {v.drive.label}",
-        spoken="Price of the belt",
-    ),
+    _BELT.figure("price", "Price", RATIO, "Price of the belt", undo="price", digits=2),
 )
 
 
@@ -405,15 +399,14 @@ def _figures(view: Shown) -> tuple[Row, ...]:
         middle = _ARM
     elif isinstance(tensioner, LockedTensioner):
         middle = _LOCKED
-    name, construction = _CHOICES
     return (
-        name,
+        _NAME,
         _number_line(view),
         _set_profile(view),
         _LENGTH,
         _wide(view),
         *_ROUND,
-        construction,
+        _CONSTRUCTION,
         _tension_by(view),
         *middle,
         *_HOLDS,

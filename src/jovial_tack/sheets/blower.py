@@ -11,9 +11,10 @@ from jovial_tack.core.ratios.blower import Charge, charge_at
 from jovial_tack.core.units import PERCENT, POWER, PRESSURE, RATIO, SPEED, TEMPERATURE
 from jovial_tack.document.edits.changing import changed
 from jovial_tack.document.edits.shafts import set_shaft
-from jovial_tack.document.model import Build, Shaft, SuperchargerLoad
+from jovial_tack.document.model import Build, KnownPoint, Shaft, SuperchargerLoad
 from jovial_tack.document.targets import Target
-from jovial_tack.sheets.sheet import Change, Choice, Figure, Row, Shown
+from jovial_tack.sheets.fields import Fields
+from jovial_tack.sheets.sheet import Choice, Figure, Row, Shown
 
 _MODELS = (
     ("", "representative load"),
@@ -46,38 +47,36 @@ def _set_model(build: Build, target: Target, key: str) -> Build:
     return set_shaft(build, shaft.id, load=given)
 
 
-def _set(key: str, scale: float = 1.0) -> Change:
-    def change(build: Build, target: Target, value: float) -> Build:
-        load = build.shaft(target[1]).load
-        assert isinstance(load, SuperchargerLoad)
-        return set_shaft(build, target[1], load=changed(load, **{key: value * scale}))
-
-    return change
+def _its_load(build: Build, target: Target) -> SuperchargerLoad:
+    load = build.shaft(target[1]).load
+    assert isinstance(load, SuperchargerLoad)
+    return load
 
 
-def _set_point(key: str) -> Change:
-    def change(build: Build, target: Target, value: float) -> Build:
-        load = build.shaft(target[1]).load
-        assert isinstance(load, SuperchargerLoad) and load.known_point is not None
-        point = changed(load.known_point, **{key: value})
-        return set_shaft(build, target[1], load=changed(load, known_point=point))
+def _its_point(build: Build, target: Target) -> KnownPoint:
+    point = _its_load(build, target).known_point
+    assert point is not None
+    return point
 
-    return change
+
+def _write(build: Build, target: Target, **keys: Any) -> Build:
+    return set_shaft(build, target[1], load=changed(_its_load(build, target), **keys))
+
+
+def _write_point(build: Build, target: Target, **keys: Any) -> Build:
+    return _write(build, target, known_point=changed(_its_point(build, target), **keys))
 
 
 def _label(view: Shown) -> str:
     return f"air side of {view.shaft.label}"
 
 
+_LOAD = Fields(SuperchargerLoad, _its_load, _write, _label)
+_POINT = Fields(KnownPoint, _its_point, _write_point, _label)
+
+
 def _share(name: str, key: str, spoken: str) -> Figure:
-    return Figure(
-        name,
-        PERCENT,
-        lambda v: 100 * getattr(_load(v), key),
-        change=_set(key, 0.01),
-        label=_label,
-        spoken=spoken,
-    )
+    return _LOAD.figure(key, name, PERCENT, spoken, percent=True)
 
 
 def _made(view: Shown) -> Charge | None:
@@ -124,45 +123,22 @@ _TAKEN: tuple[Row, ...] = (
     Figure("Drive power", POWER, _read("power_kw"), aside=Shown.at),
 )
 _PUSHED: tuple[Row, ...] = (
-    Figure(
+    _LOAD.figure(
+        "displacement_l_per_rev",
         "Per turn",
         RATIO,
-        lambda v: load.displacement_l_per_rev if (load := _load(v)) else None,
-        change=_set("displacement_l_per_rev"),
-        aside=lambda _v: "litres",
-        label=_label,
-        spoken="Litres displaced in one turn",
+        "Litres displaced in one turn",
+        aside="litres",
+        missing="litres",
     ),
     _share("Volumetric", "volumetric_efficiency", "Volumetric efficiency of the blower"),
-    Figure(
-        "Step-up",
-        RATIO,
-        lambda v: load.step_up if (load := _load(v)) else None,
-        change=_set("step_up"),
-        aside=lambda _v: "inside",
-        label=_label,
-        spoken="Step-up inside the blower",
-    ),
+    _LOAD.figure("step_up", "Step-up", RATIO, "Step-up inside the blower", aside="inside"),
 )
 _KNOWN: tuple[Row, ...] = (
-    Figure(
-        "Known at",
-        SPEED,
-        lambda v: _load(v).known_point.unit_rpm,  # type: ignore[union-attr]
-        change=_set_point("unit_rpm"),
-        aside=lambda _v: "its pulley",
-        label=_label,
-        spoken="Speed of its pulley at the known point",
+    _POINT.figure(
+        "unit_rpm", "Known at", SPEED, "Speed of its pulley at the known point", aside="its pulley"
     ),
-    Figure(
-        "Known boost",
-        PRESSURE,
-        lambda v: _load(v).known_point.boost_kpa,  # type: ignore[union-attr]
-        change=_set_point("boost_kpa"),
-        aside=lambda _v: "there",
-        label=_label,
-        spoken="Boost at the known point",
-    ),
+    _POINT.figure("boost_kpa", "Known boost", PRESSURE, "Boost at the known point", aside="there"),
 )
 
 

@@ -14,7 +14,8 @@ from jovial_tack.document.edits.brackets import (
 )
 from jovial_tack.document.model import Bracket, Build
 from jovial_tack.document.targets import Target
-from jovial_tack.sheets.sheet import Act, Choice, Figure, Row, Sheet, Shown, Words
+from jovial_tack.sheets.fields import Fields
+from jovial_tack.sheets.sheet import Act, Choice, Figure, Row, Sheet, Shown
 
 
 def _it(view: Shown) -> Bracket:
@@ -37,14 +38,14 @@ def _offset(place: int, axis: int) -> Figure:
     )
 
 
+_KEYS = Fields(
+    Bracket,
+    lambda build, target: build.bracket(target[1]),
+    lambda build, target, **keys: set_bracket(build, target[1], **keys),
+    named=lambda view: _it(view).label,
+)
 _LINES: tuple[Row, ...] = (
-    Words(
-        "Name",
-        lambda v: _it(v).label,
-        lambda b, t, text: set_bracket(b, t[1], name=text),
-        lambda v: f"name of {_it(v).label}",
-        "Name of the bracket",
-    ),
+    _KEYS.words("name", "Name", "Name of the bracket", undo="name", reads="label"),
     Choice(
         "Bolted at",
         lambda v: tuple((str(k), f"offset {k + 1}") for k in range(len(_it(v).offsets_mm))),

@@ -9,7 +9,8 @@ from jovial_tack.document.edits.engine import set_engine, set_title, set_units
 from jovial_tack.document.edits.notes import add_note
 from jovial_tack.document.edits.obstacles import add_obstacle
 from jovial_tack.document.edits.shafts import add_shaft
-from jovial_tack.document.model import Build, FillingCurve
+from jovial_tack.document.model import AirState, Build, Engine, FillingCurve
+from jovial_tack.sheets.fields import Fields, always
 from jovial_tack.sheets.loads import curve_text, read_curve
 from jovial_tack.sheets.sheet import Act, Choice, Figure, Row, Sheet, Shown, Words
 from jovial_tack.sheets.situations import bank_lines, case_acts, case_lines
@@ -49,117 +50,90 @@ def _about_filling(view: Shown) -> str:
     return "by its curve" if curve else "volumetric"
 
 
+_ENGINE = Fields(
+    Engine, lambda build, _target: build.engine, lambda b, _target, **keys: set_engine(b, **keys)
+)
+_AIR = Fields(
+    AirState,
+    lambda build, _target: build.air,
+    lambda b, _target, **keys: changed(b, air=changed(b.air, **keys)),
+    "air",
+)
+_ROTATIONS = (("cw", "clockwise"), ("ccw", "counter-clockwise"))
 _FIGURES: tuple[Row, ...] = (
     Words(
         "Title",
-        lambda v: v.build.title,
-        lambda b, _t, text: set_title(b, text),
-        lambda _v: "title",
+        lambda view: view.build.title,
+        lambda build, _target, text: set_title(build, text),
+        always("title"),
         "Title of the build",
     ),
-    Figure(
-        "Idle",
-        SPEED,
-        lambda v: v.build.engine.idle_rpm,
-        change=lambda b, _t, n: set_engine(b, idle_rpm=n),
-        label=lambda _v: "idle speed",
-        spoken="Idle speed of the engine",
+    _ENGINE.figure("idle_rpm", "Idle", SPEED, "Idle speed of the engine", undo="idle speed"),
+    _ENGINE.figure(
+        "cruise_rpm", "Cruise", SPEED, "Cruise speed of the engine", undo="cruise speed"
     ),
-    Figure(
-        "Cruise",
-        SPEED,
-        lambda v: v.build.engine.cruise_rpm,
-        change=lambda b, _t, n: set_engine(b, cruise_rpm=n),
-        label=lambda _v: "cruise speed",
-        spoken="Cruise speed of the engine",
-    ),
-    Figure(
-        "Redline",
-        SPEED,
-        lambda v: v.build.engine.redline_rpm,
-        change=lambda b, _t, n: set_engine(b, redline_rpm=n),
-        label=lambda _v: "redline",
-        spoken="Redline of the engine",
-    ),
-    Figure(
+    _ENGINE.figure("redline_rpm", "Redline", SPEED, "Redline of the engine", undo="redline"),
+    _ENGINE.figure(
+        "displacement_l",
         "Displacement",
         DISPLACEMENT,
-        lambda v: v.build.engine.displacement_l,
-        absent=lambda _v: "",
-        change=lambda b, _t, n: set_engine(b, displacement_l=n),
-        label=lambda _v: "displacement",
-        spoken="Displacement of the engine",
+        "Displacement of the engine",
+        undo="displacement",
+        missing="",
     ),
     Figure(
         "Filling",
         PERCENT,
         _filling,
-        absent=lambda _v: "",
+        absent=always(""),
         aside=_about_filling,
         change=lambda b, _t, n: set_engine(b, volumetric_efficiency=n / 100),
-        label=lambda _v: "filling",
+        label=always("filling"),
         spoken="Volumetric efficiency of the engine",
     ),
     Words(
         "rpm:%",
         _filling_text,
-        lambda b, _t, text: _set_filling(b, text),
-        lambda _v: "filling",
+        lambda build, _target, text: _set_filling(build, text),
+        always("filling"),
         "Volumetric efficiency curve: pairs of engine speed and per cent",
     ),
-    Figure(
-        "Air",
-        PRESSURE,
-        lambda v: v.build.air.pressure_kpa,
-        aside=lambda _v: "outside",
-        change=lambda b, _t, n: changed(b, air=changed(b.air, pressure_kpa=n)),
-        label=lambda _v: "air",
-        spoken="Pressure of the air outside",
+    _AIR.figure("pressure_kpa", "Air", PRESSURE, "Pressure of the air outside", aside="outside"),
+    _AIR.figure(
+        "temperature_c", "Air warm", TEMPERATURE, "Temperature of the air outside", aside="outside"
     ),
-    Figure(
-        "Air warm",
-        TEMPERATURE,
-        lambda v: v.build.air.temperature_c,
-        aside=lambda _v: "outside",
-        change=lambda b, _t, n: changed(b, air=changed(b.air, temperature_c=n)),
-        label=lambda _v: "air",
-        spoken="Temperature of the air outside",
-    ),
-    Figure(
+    _ENGINE.figure(
+        "electrical_idle_a",
         "Idle draws",
         CURRENT,
-        lambda v: v.build.engine.electrical_idle_a,
-        absent=lambda _v: "",
-        aside=lambda _v: "at idle",
-        label=lambda _v: "electrical load",
-        change=lambda b, _t, n: set_engine(b, electrical_idle_a=n),
-        spoken="Current the car asks for at idle",
+        "Current the car asks for at idle",
+        undo="electrical load",
+        aside="at idle",
+        missing="at idle",
     ),
-    Figure(
+    _ENGINE.figure(
+        "electrical_cruise_a",
         "Cruise draws",
         CURRENT,
-        lambda v: v.build.engine.electrical_cruise_a,
-        absent=lambda _v: "",
-        aside=lambda _v: "at cruise",
-        label=lambda _v: "electrical load",
-        change=lambda b, _t, n: set_engine(b, electrical_cruise_a=n),
-        spoken="Current the car asks for at cruise",
+        "Current the car asks for at cruise",
+        undo="electrical load",
+        aside="at cruise",
+        missing="at cruise",
     ),
     Choice(
         "Strokes",
-        lambda _v: (("4", "four"), ("2", "two")),
-        lambda v: str(v.build.engine.strokes),
-        lambda b, _t, key: set_engine(b, strokes=int(key)),
-        lambda _v: "strokes",
+        lambda _view: (("4", "four"), ("2", "two")),
+        lambda view: str(view.build.engine.strokes),
+        lambda build, _target, key: set_engine(build, strokes=int(key)),
+        always("strokes"),
         "Strokes of a cycle",
     ),
-    Choice(
+    _ENGINE.choice(
+        "crank_rotation",
         "Crank turns",
-        lambda _v: (("cw", "clockwise"), ("ccw", "counter-clockwise")),
-        lambda v: v.build.engine.crank_rotation,
-        lambda b, _t, way: set_engine(b, crank_rotation=way),
-        lambda _v: "crank rotation",
+        _ROTATIONS,
         "Rotation of the crank, seen from the front",
+        undo="crank rotation",
     ),
 )
 

@@ -8,77 +8,58 @@ from jovial_tack.core.units import ANGLE, LENGTH
 from jovial_tack.document.edits.freedoms import put_in_hole, set_freedom
 from jovial_tack.document.model import Build, HolesMount, SlotMount, SwingMount
 from jovial_tack.document.targets import Target
-from jovial_tack.sheets.sheet import Act, Change, Choice, Figure, Row, Shown
+from jovial_tack.sheets.fields import Fields
+from jovial_tack.sheets.sheet import Act, Choice, Figure, Row, Shown
 
 _AXES = ("to the right", "upward")
 
 
-def _of(key: str, axis: int | None = None) -> Any:
-    """A figure of the mount, or one coordinate of a point of it."""
-
-    def read(view: Shown) -> float | None:
-        value: Any = getattr(view.shaft.mount, key)
-        found: float | None = value if axis is None else value[axis]
-        return found
-
-    return read
+def _slot_of(build: Build, target: Target) -> SlotMount:
+    mount = build.shaft(target[1]).mount
+    assert isinstance(mount, SlotMount)
+    return mount
 
 
-def _set(key: str, axis: int | None = None) -> Change:
-    def change(build: Build, target: Target, value: float) -> Build:
-        if axis is None:
-            return set_freedom(build, target[1], **{key: value})
-        point = list(getattr(build.shaft(target[1]).mount, key))
-        point[axis] = value
-        return set_freedom(build, target[1], **{key: tuple(point)})
-
-    return change
+def _swing_of(build: Build, target: Target) -> SwingMount:
+    mount = build.shaft(target[1]).mount
+    assert isinstance(mount, SwingMount)
+    return mount
 
 
-def _line(name: str, key: str, spoken: str, axis: int | None = None, **more: Any) -> Figure:
-    return Figure(
-        name,
-        more.pop("quantity", LENGTH),
-        _of(key, axis),
-        change=_set(key, axis),
-        label=lambda v: f"freedom of {v.shaft.label}",
-        spoken=spoken,
-        **more,
-    )
+def _write(build: Build, target: Target, **keys: Any) -> Build:
+    return set_freedom(build, target[1], **keys)
 
 
-def _not_given(key: str) -> Any:
-    return lambda view: "not given" if getattr(view.shaft.mount, key) is None else ""
+def _label(view: Shown) -> str:
+    return f"freedom of {view.shaft.label}"
 
 
-_SCREW = _line(
-    "Screw pitch",
-    "screw_pitch_mm",
-    "Thread pitch of the screw that moves it",
-    absent=lambda _v: "",
-    aside=_not_given("screw_pitch_mm"),
-)
-_SLOT = (
+_SLOT = Fields(SlotMount, _slot_of, _write, _label)
+_SWING = Fields(SwingMount, _swing_of, _write, _label)
+_SCREW = "Thread pitch of the screw that moves it"
+_SLOT_LINES = (
     *(
-        _line(f"Slot {word} {'xy'[axis]}", key, f"{word} of the slot, {_AXES[axis]}", axis)
+        _SLOT.figure(
+            key,
+            f"Slot {word} {'xy'[axis]}",
+            LENGTH,
+            f"{word} of the slot, {_AXES[axis]}",
+            axis=axis,
+        )
         for word, key in (("from", "from_mm"), ("to", "to_mm"))
         for axis in (0, 1)
     ),
-    _SCREW,
+    _SLOT.figure("screw_pitch_mm", "Screw pitch", LENGTH, _SCREW),
 )
-_SWING = (
-    _line("Bolt x", "pivot_mm", "Bolt it swings about, to the right", 0),
-    _line("Bolt y", "pivot_mm", "Bolt it swings about, upward", 1),
-    _line("Swing radius", "radius_mm", "From the bolt to the shaft"),
-    _line("Swing from", "from_deg", "One end of the swing", quantity=ANGLE),
-    _line("Swing to", "to_deg", "The other end of the swing", quantity=ANGLE),
-    _SCREW,
-    _line(
-        "Screw radius",
-        "screw_radius_mm",
-        "From the bolt to where the screw pushes",
-        absent=lambda _v: "",
-        aside=_not_given("screw_radius_mm"),
+_SWING_LINES = (
+    _SWING.figure("pivot_mm", "Bolt x", LENGTH, "Bolt it swings about, to the right", axis=0),
+    _SWING.figure("pivot_mm", "Bolt y", LENGTH, "Bolt it swings about, upward", axis=1),
+    _SWING.figure("radius_mm", "Swing radius", LENGTH, "From the bolt to the shaft"),
+    _SWING.figure("from_deg", "Swing from", ANGLE, "One end of the swing"),
+    _SWING.figure("to_deg", "Swing to", ANGLE, "The other end of the swing"),
+    _SWING.figure("screw_pitch_mm", "Screw pitch", LENGTH, _SCREW),
+    _SWING.figure(
+        "screw_radius_mm", "Screw radius", LENGTH, "From the bolt to where the screw pushes"
     ),
 )
 
@@ -97,7 +78,7 @@ def _hole(place: int, axis: int) -> Figure:
         LENGTH,
         lambda v: v.shaft.mount.positions_mm[place][axis],  # type: ignore[union-attr]
         change=change,
-        label=lambda v: f"freedom of {v.shaft.label}",
+        label=_label,
         spoken=f"Hole {place + 1}, {_AXES[axis]}",
     )
 
@@ -106,9 +87,9 @@ def freedom_lines(view: Shown) -> tuple[Row, ...]:
     """The lines of the freedom a shaft has."""
     mount = view.shaft.mount
     if isinstance(mount, SlotMount):
-        return _SLOT
+        return _SLOT_LINES
     if isinstance(mount, SwingMount):
-        return _SWING
+        return _SWING_LINES
     if not isinstance(mount, HolesMount) or not mount.positions_mm:
         return ()
     places = range(len(mount.positions_mm))

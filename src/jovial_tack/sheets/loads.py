@@ -5,7 +5,7 @@ from __future__ import annotations
 import re
 from collections.abc import Sequence
 from functools import partial
-from typing import Any
+from typing import Any, TypeVar
 
 from jovial_tack.answers.drive.duties import current_at, output_of
 from jovial_tack.answers.drive.taking import electrics_of
@@ -17,10 +17,12 @@ from jovial_tack.document.model import (
     Build,
     ConstantTorqueLoad,
     PowerLawLoad,
+    Shaft,
     SuperchargerLoad,
     TableLoad,
 )
 from jovial_tack.document.targets import Target
+from jovial_tack.sheets.fields import Fields
 from jovial_tack.sheets.sheet import Change, Choice, Figure, Row, Say, Shown, Words
 from jovial_tack.sheets.situations import CARRIES_NONE, bank_choice, load_in_case
 
@@ -85,15 +87,6 @@ def _set_type(view: Shown, build: Build, target: Target, key: str) -> Build:
     return set_shaft(build, target[1], load=load and {"type": key, **load})
 
 
-def _set(key: str) -> Change:
-    def change(build: Build, target: Target, value: float) -> Build:
-        load = build.shaft(target[1]).load
-        assert load is not None
-        return set_shaft(build, target[1], load=changed(load, **{key: value}))
-
-    return change
-
-
 def _set_powers(build: Build, target: Target, text: str) -> Build:
     rpm, power = read_curve(text)
     now = build.shaft(target[1]).load
@@ -139,16 +132,38 @@ def _label(view: Shown) -> str:
     return f"load of {view.shaft.label}"
 
 
-def _figure(name: str, quantity: Any, key: str, aside: str, spoken: str) -> Figure:
-    return Figure(
-        name,
-        quantity,
-        lambda v: getattr(v.shaft.load, key),
-        change=_set(key),
-        label=_label,
-        aside=lambda _v: aside,
-        spoken=spoken,
-    )
+L = TypeVar("L", ConstantTorqueLoad, PowerLawLoad)
+
+
+def _lines_of(kind: type[L]) -> Fields[L]:
+    """The lines of a load of one kind."""
+
+    def its(build: Build, target: Target) -> L:
+        load = build.shaft(target[1]).load
+        assert isinstance(load, kind)
+        return load
+
+    def write(build: Build, target: Target, **keys: Any) -> Build:
+        return set_shaft(build, target[1], load=changed(its(build, target), **keys))
+
+    return Fields(kind, its, write, _label)
+
+
+_CONSTANT, _POWER_LAW = _lines_of(ConstantTorqueLoad), _lines_of(PowerLawLoad)
+_CONSTANT_LINES = (
+    _CONSTANT.figure("torque_nm", "Load torque", TORQUE, "Torque it takes", aside="at every speed"),
+)
+_POWER_LAW_LINES = (
+    _POWER_LAW.figure(
+        "torque_nm", "Load torque", TORQUE, "Torque it takes at that speed", aside="there"
+    ),
+    _POWER_LAW.figure(
+        "at_rpm", "Taken at", SPEED, "Speed at which it takes that torque", aside="its own"
+    ),
+    _POWER_LAW.figure(
+        "exponent", "Grows with", RATIO, "Exponent of the speed", aside="power of speed"
+    ),
+)
 
 
 def load_lines(view: Shown) -> tuple[Row, ...]:
@@ -171,46 +186,51 @@ def load_lines(view: Shown) -> tuple[Row, ...]:
         spoken = "Power curve: pairs of its own speed, rpm, and kW"
         lines.append(Words("rpm:kW", _powers, _set_powers, _label, spoken))
     elif isinstance(load, ConstantTorqueLoad):
-        lines.append(
-            _figure("Load torque", TORQUE, "torque_nm", "at every speed", "Torque it takes")
-        )
+        lines += _CONSTANT_LINES
     elif isinstance(load, PowerLawLoad):
-        lines += [
-            _figure("Load torque", TORQUE, "torque_nm", "there", "Torque it takes at that speed"),
-            _figure("Taken at", SPEED, "at_rpm", "its own", "Speed at which it takes that torque"),
-            _figure("Grows with", RATIO, "exponent", "power of speed", "Exponent of the speed"),
-        ]
+        lines += _POWER_LAW_LINES
     return (*lines, *load_in_case(view), *_output_lines(view))
+
+
+def _judged(view: Shown) -> str:
+    """Whether the end play that was measured is within what is allowed."""
+    play, limit = view.shaft.end_play_mm, view.shaft.end_play_limit_mm
+    if play is None or limit is None:
+        return "measured"
+    return "within limit" if play <= limit else "OVER ITS LIMIT"
+
+
+_SHAFT = Fields(
+    Shaft,
+    lambda build, target: build.shaft(target[1]),
+    lambda build, target, **keys: set_shaft(build, target[1], **keys),
+    "end play",
+    lambda view: view.shaft.label,
+)
+_END_PLAY = (
+    _SHAFT.figure(
+        "end_play_mm",
+        "End play",
+        LENGTH,
+        "End play of the shaft, as measured",
+        aside=_judged,
+        digits=2,
+    ),
+    _SHAFT.figure(
+        "end_play_limit_mm",
+        "Most end play",
+        LENGTH,
+        "Most end play allowed",
+        aside="allowed",
+        missing="allowed",
+        digits=2,
+    ),
+)
 
 
 def end_play_lines(view: Shown) -> tuple[Row, ...]:
     """The end play of a camshaft as it was measured, and what is allowed; none for other shafts."""
-    if view.shaft.kind != "camshaft":
-        return ()
-
-    def judged(v: Shown) -> str:
-        play, limit = v.shaft.end_play_mm, v.shaft.end_play_limit_mm
-        if play is None or limit is None:
-            return "not given" if play is None else "measured"
-        return "within limit" if play <= limit else "OVER ITS LIMIT"
-
-    def line(name: str, key: str, aside: Say, spoken: str) -> Figure:
-        return Figure(
-            name,
-            LENGTH,
-            lambda v: getattr(v.shaft, key),
-            absent=lambda _v: "",
-            aside=aside,
-            change=lambda b, t, mm: set_shaft(b, t[1], **{key: mm}),
-            spoken=spoken,
-            digits=2,
-            label=lambda v: f"end play of {v.shaft.label}",
-        )
-
-    return (
-        line("End play", "end_play_mm", judged, "End play of the shaft, as measured"),
-        line("Most end play", "end_play_limit_mm", lambda _v: "allowed", "Most end play allowed"),
-    )
+    return _END_PLAY if view.shaft.kind == "camshaft" else ()
 
 
 def _output_lines(view: Shown) -> tuple[Row, ...]:

@@ -7,26 +7,23 @@ from typing import Any
 from jovial_tack.answers.drive.stack import Stack, stack_on
 from jovial_tack.core.units import FORCE, LENGTH, TORQUE
 from jovial_tack.document.edits.shafts import set_shaft
+from jovial_tack.document.model import Shaft
 from jovial_tack.sheets.bolt_circle import FIXINGS, bolt_lines
-from jovial_tack.sheets.sheet import Choice, Figure, Row, Shown
+from jovial_tack.sheets.fields import Fields
+from jovial_tack.sheets.sheet import Figure, Row, Shown
 
 
 def _label(view: Shown) -> str:
     return f"nose of {view.shaft.label}"
 
 
-def _line(name: str, key: str, spoken: str, **more: Any) -> Figure:
-    return Figure(
-        name,
-        more.pop("quantity", LENGTH),
-        lambda v: getattr(v.shaft, key),
-        absent=lambda _v: "",
-        aside=lambda v: "not given" if getattr(v.shaft, key) is None else "",
-        change=lambda b, t, value: set_shaft(b, t[1], **{key: value}),
-        label=_label,
-        spoken=spoken,
-        **more,
-    )
+_KEYS = Fields(
+    Shaft,
+    lambda build, target: build.shaft(target[1]),
+    lambda build, target, **keys: set_shaft(build, target[1], **keys),
+    "nose",
+    lambda view: view.shaft.label,
+)
 
 
 def _stack(view: Shown) -> tuple[Stack, int] | None:
@@ -46,26 +43,24 @@ def _stacked(name: str) -> Any:
 
 
 NOSE: tuple[Row, ...] = (
-    _line("Mounting face", "face_mm", "Face a pulley is mounted against, forward"),
-    _line("Nose bore", "nose_bore_mm", "Bore a pulley must have"),
-    _line("Nose pilot", "nose_pilot_mm", "Pilot a pulley must have"),
+    _KEYS.figure("face_mm", "Mounting face", LENGTH, "Face a pulley is mounted against, forward"),
+    _KEYS.figure("nose_bore_mm", "Nose bore", LENGTH, "Bore a pulley must have"),
+    _KEYS.figure("nose_pilot_mm", "Nose pilot", LENGTH, "Pilot a pulley must have"),
     *bolt_lines(
         ("Nose bolts", "Nose circle"),
         lambda b, t: b.shaft(t[1]).nose_bolt_circle,
         lambda b, t, circle: set_shaft(b, t[1], nose_bolt_circle=circle),
         _label,
     ),
-    Choice(
-        "Nose fixing",
-        lambda _v: FIXINGS,
-        lambda v: v.shaft.nose_fixing or "",
-        lambda b, t, key: set_shaft(b, t[1], nose_fixing=key or None),
-        _label,
-        "How a pulley is fixed to it",
+    _KEYS.choice("nose_fixing", "Nose fixing", FIXINGS, "How a pulley is fixed to it"),
+    _KEYS.figure(
+        "bearing_mm",
+        "Bearing plane",
+        LENGTH,
+        "Foremost bearing, forward from the reference face",
     ),
-    _line("Bearing plane", "bearing_mm", "Foremost bearing, forward from the reference face"),
-    _line(
-        "Most moment", "hub_moment_limit_nm", "Greatest bending moment it may bear", quantity=TORQUE
+    _KEYS.figure(
+        "hub_moment_limit_nm", "Most moment", TORQUE, "Greatest bending moment it may bear"
     ),
     Figure(
         "Pull of all", FORCE, _stacked("load_n"), aside=Shown.at, spoken="All pulls on it together"

@@ -4,45 +4,23 @@ from __future__ import annotations
 
 from jovial_tack.core.units import LENGTH
 from jovial_tack.document.edits.notes import remove_note, set_note
-from jovial_tack.document.model import Build, PinnedNote
-from jovial_tack.document.targets import Target
-from jovial_tack.sheets.sheet import Act, Figure, Row, Sheet, Shown, Words
+from jovial_tack.document.model import PinnedNote
+from jovial_tack.sheets.fields import Fields, always
+from jovial_tack.sheets.sheet import Act, Row, Sheet
 
-
-def _it(view: Shown) -> PinnedNote:
-    return view.build.note(view.target[1])
-
-
-def _set_place(axis: int, build: Build, target: Target, mm: float) -> Build:
-    place = list(build.note(target[1]).at_mm)
-    place[axis] = mm
-    return set_note(build, target[1], at_mm=(place[0], place[1]))
-
-
+_NOTE = Fields(
+    PinnedNote,
+    lambda build, target: build.note(target[1]),
+    lambda build, target, **keys: set_note(build, target[1], **keys),
+    "note",
+)
+_MOVED = always("move note")
 _LINES: tuple[Row, ...] = (
-    Words(
-        "Words",
-        lambda v: _it(v).text,
-        lambda b, t, text: set_note(b, t[1], text=text),
-        lambda _v: "note",
-        "Words of the note",
+    _NOTE.words("text", "Words", "Words of the note"),
+    _NOTE.figure(
+        "at_mm", "Place x", LENGTH, "Place of the note, to the right", undo=_MOVED, axis=0
     ),
-    Figure(
-        "Place x",
-        LENGTH,
-        lambda v: _it(v).at_mm[0],
-        label=lambda _v: "move note",
-        change=lambda b, t, mm: _set_place(0, b, t, mm),
-        spoken="Place of the note, to the right",
-    ),
-    Figure(
-        "Place y",
-        LENGTH,
-        lambda v: _it(v).at_mm[1],
-        label=lambda _v: "move note",
-        change=lambda b, t, mm: _set_place(1, b, t, mm),
-        spoken="Place of the note, upward",
-    ),
+    _NOTE.figure("at_mm", "Place y", LENGTH, "Place of the note, upward", undo=_MOVED, axis=1),
 )
 
 

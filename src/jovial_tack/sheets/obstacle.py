@@ -16,9 +16,9 @@ from jovial_tack.document.edits.obstacles import (
     set_gap_of_kind,
     set_obstacle,
 )
-from jovial_tack.document.model import Build, Obstacle
-from jovial_tack.document.targets import Target
-from jovial_tack.sheets.sheet import Act, Choice, Figure, Row, Sheet, Shown, Words
+from jovial_tack.document.model import Obstacle
+from jovial_tack.sheets.fields import Fields
+from jovial_tack.sheets.sheet import Act, Choice, Figure, Row, Sheet, Shown
 
 _CAUTION = (
     "Outlines are as good as they were measured. Before the first start turn the engine twice by hand,"
@@ -39,22 +39,6 @@ def _needed(view: Shown) -> float:
     return view.catalogue.obstacles[_it(view).kind].needed_mm if own is None else own
 
 
-def _depth(end: int) -> Any:
-    def read(view: Shown) -> float | None:
-        depth = _it(view).z_mm
-        return None if depth is None else depth[end]
-
-    return read
-
-
-def _set_depth(end: int) -> Any:
-    def change(build: Build, target: Target, mm: float) -> Build:
-        low, high = build.obstacle(target[1]).z_mm or (mm, mm)
-        return set_obstacle(build, target[1], z_mm=(mm, high) if end == 0 else (low, mm))
-
-    return change
-
-
 def _label(word: str) -> Any:
     return lambda view: f"{word} of {_it(view).label}"
 
@@ -63,37 +47,35 @@ def _carriers(view: Shown) -> tuple[tuple[str, str], ...]:
     return ("", "the engine"), *((shaft.id, shaft.label) for shaft in view.build.shafts)
 
 
+_KEYS = Fields(
+    Obstacle,
+    lambda build, target: build.obstacle(target[1]),
+    lambda build, target, **keys: set_obstacle(build, target[1], **keys),
+    named=lambda view: _it(view).label,
+)
 _NAMED: tuple[Row, ...] = (
-    Words(
-        "Name",
-        lambda v: _it(v).label,
-        lambda b, t, text: set_obstacle(b, t[1], name=text),
-        _label("name"),
-        "Name of what is in the way",
-    ),
-    Choice(
+    _KEYS.words("name", "Name", "Name of what is in the way", undo="name", reads="label"),
+    _KEYS.choice(
+        "kind",
         "Kind",
-        lambda v: tuple((n, k.label) for n, k in v.catalogue.obstacles.items()),
-        lambda v: _it(v).kind,
-        lambda b, t, key: set_obstacle(b, t[1], kind=key),
-        _label("kind"),
+        lambda view: ((name, kind.label) for name, kind in view.catalogue.obstacles.items()),
         "What is in the way",
+        undo="kind",
     ),
     Choice(
         "Outline",
-        lambda _v: (("closed", "closed"), ("open", "an open line")),
-        lambda v: "closed" if _it(v).closed else "open",
-        lambda b, t, key: set_obstacle(b, t[1], closed=key == "closed"),
+        lambda _view: (("closed", "closed"), ("open", "an open line")),
+        lambda view: "closed" if _it(view).closed else "open",
+        lambda build, target, key: set_obstacle(build, target[1], closed=key == "closed"),
         _label("outline"),
         "Whether the outline is closed",
     ),
-    Choice(
+    _KEYS.choice(
+        "moves_with",
         "Hangs on",
         _carriers,
-        lambda v: _it(v).moves_with or "",
-        lambda b, t, key: set_obstacle(b, t[1], moves_with=key or None),
-        _label("hold"),
         "The shaft it moves with, such as the accessory whose body it is",
+        undo="hold",
     ),
 )
 _WANTED: tuple[Row, ...] = (
@@ -106,25 +88,21 @@ _WANTED: tuple[Row, ...] = (
         label=_label("gap"),
         spoken="Gap that should be kept from it",
     ),
-    Figure(
-        "Depth from",
-        LENGTH,
-        _depth(0),
-        absent=lambda _v: "",
-        aside=lambda v: "any depth" if _it(v).z_mm is None else "forward",
-        change=_set_depth(0),
-        label=_label("depth"),
-        spoken="Depth where it begins",
-    ),
-    Figure(
-        "Depth to",
-        LENGTH,
-        _depth(1),
-        absent=lambda _v: "",
-        aside=lambda v: "any depth" if _it(v).z_mm is None else "forward",
-        change=_set_depth(1),
-        label=_label("depth"),
-        spoken="Depth where it ends",
+    *(
+        _KEYS.figure(
+            "z_mm",
+            name,
+            LENGTH,
+            spoken,
+            undo="depth",
+            aside="forward",
+            missing="any depth",
+            axis=end,
+        )
+        for end, name, spoken in (
+            (0, "Depth from", "Depth where it begins"),
+            (1, "Depth to", "Depth where it ends"),
+        )
     ),
 )
 

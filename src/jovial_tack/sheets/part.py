@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Any
+from collections.abc import Iterator
 
 from jovial_tack.answers.interchange import interchange
 from jovial_tack.answers.kinds import INTERCHANGE
@@ -20,57 +20,24 @@ from jovial_tack.document.edits.shelf import (
 from jovial_tack.document.model import Build, ShelfPart
 from jovial_tack.document.targets import Target
 from jovial_tack.sheets.bolt_circle import FIXINGS, bolt_lines
-from jovial_tack.sheets.sheet import Act, Change, Choice, Figure, Row, Sheet, Shown, Words
+from jovial_tack.sheets.fields import Fields, always
+from jovial_tack.sheets.sheet import Act, Figure, Row, Sheet, Shown
 
 
 def _it(view: Shown) -> ShelfPart:
     return view.build.part(view.target[1])
 
 
-def _set(key: str) -> Change:
-    return lambda b, t, value: set_part(b, t[1], **{key: value})
-
-
-def _whole(key: str) -> Change:
-    """A figure that counts: whole numbers only, told by the model."""
-    return lambda b, t, n: set_part(b, t[1], **{key: int(n) if n.is_integer() else n})
-
-
 def _label(view: Shown) -> str:
     return f"part {_it(view).label}"
 
 
-def _not_given(key: str) -> Any:
-    return lambda view: "not given" if getattr(_it(view), key) is None else ""
-
-
-def _number(view: Shown, key: str) -> float | None:
-    value = getattr(_it(view), key)
-    return None if value is None else float(value)
-
-
-def _figure(name: str, key: str, spoken: str, **more: Any) -> Figure:
-    more.setdefault("aside", _not_given(key))
-    return Figure(
-        name,
-        more.pop("quantity", LENGTH),
-        lambda v: _number(v, key),
-        absent=lambda _v: "",
-        change=more.pop("change", _set(key)),
-        label=_label,
-        spoken=spoken,
-        **more,
-    )
-
-
-def _words(name: str, key: str, spoken: str) -> Words:
-    return Words(
-        name,
-        lambda v: getattr(_it(v), key),
-        lambda b, t, text: set_part(b, t[1], **{key: text}),
-        _label,
-        spoken,
-    )
+_KEYS = Fields(
+    ShelfPart,
+    lambda build, target: build.part(target[1]),
+    lambda build, target, **keys: set_part(build, target[1], **keys),
+    _label,
+)
 
 
 def _tape(view: Shown) -> float | None:
@@ -111,115 +78,106 @@ _ROTATIONS = (
 )
 
 
-def _choice(name: str, key: str, options: tuple[tuple[str, str], ...], spoken: str) -> Choice:
-    return Choice(
-        name,
-        lambda _v: options,
-        lambda v: getattr(_it(v), key) or "",
-        lambda b, t, chosen: set_part(b, t[1], **{key: chosen or None}),
-        _label,
-        spoken,
-    )
-
-
 _HEAD: tuple[Row, ...] = (
-    _words("Name", "name", "Name of the part"),
-    _figure(
-        "In hand",
+    _KEYS.words("name", "Name", "Name of the part"),
+    _KEYS.figure(
         "count",
+        "In hand",
+        RATIO,
         "How many there are; 0 for one to buy",
-        quantity=RATIO,
         digits=0,
-        change=_whole("count"),
+        counts=True,
         aside=lambda v: "to buy" if _it(v).count == 0 else "",
     ),
-    _figure("Price", "price", "Price of one", quantity=RATIO, digits=2),
+    _KEYS.figure("price", "Price", RATIO, "Price of one", digits=2),
 )
 _PULLEY: tuple[Row, ...] = (
-    _choice("Face", "side", _SIDES, "Grooved or smooth"),
-    _figure("Diameter", "diameter_mm", "Over the ribs, or flat"),
+    _KEYS.choice("side", "Face", _SIDES, "Grooved or smooth"),
+    _KEYS.figure("diameter_mm", "Diameter", LENGTH, "Over the ribs, or flat"),
     Figure(
         "By tape",
         LENGTH,
         _tape,
-        absent=lambda _v: "",
-        aside=lambda _v: "laid round it",
+        absent=always(""),
+        aside=always("laid round it"),
         change=lambda b, t, mm: set_part(b, t[1], diameter_mm=diameter_by_tape(mm)),
         label=_label,
         spoken="What a tape laid round it reads",
     ),
-    _figure(
-        "Grooves", "grooves", "How many grooves", quantity=RATIO, digits=0, change=_whole("grooves")
-    ),
-    _figure("Lip", "flange_mm", "How far its rim stands over the ribs"),
-    _words("Coating", "coating", "Coating or surface"),
-    _figure(
-        "Grip",
+    _KEYS.figure("grooves", "Grooves", RATIO, "How many grooves", digits=0, counts=True),
+    _KEYS.figure("flange_mm", "Lip", LENGTH, "How far its rim stands over the ribs"),
+    _KEYS.words("coating", "Coating", "Coating or surface"),
+    _KEYS.figure(
         "friction_scale",
+        "Grip",
+        RATIO,
         "Friction against a plain pulley",
-        quantity=RATIO,
-        aside=lambda _v: "times plain",
+        aside="times plain",
+        missing="times plain",
     ),
-    _figure("Bore", "bore_mm", "Bore"),
-    _figure("Pilot", "pilot_mm", "Pilot that centres it"),
+    _KEYS.figure("bore_mm", "Bore", LENGTH, "Bore"),
+    _KEYS.figure("pilot_mm", "Pilot", LENGTH, "Pilot that centres it"),
     *bolt_lines(
         ("Bolts", "Bolt circle"),
         lambda b, t: b.part(t[1]).bolt_circle,
         lambda b, t, circle: set_part(b, t[1], bolt_circle=circle),
         _label,
     ),
-    _choice("Fixing", "fixing", FIXINGS, "How it is fixed to its shaft"),
-    _figure("Face to groove", "offset_mm", "From the mounting face forward to the groove centre"),
+    _KEYS.choice("fixing", "Fixing", FIXINGS, "How it is fixed to its shaft"),
+    _KEYS.figure(
+        "offset_mm",
+        "Face to groove",
+        LENGTH,
+        "From the mounting face forward to the groove centre",
+    ),
 )
 _TENSIONER: tuple[Row, ...] = (
-    _figure("Arm", "arm_mm", "From its pivot to its pulley"),
-    _figure(
-        "Scale at",
+    _KEYS.figure("arm_mm", "Arm", LENGTH, "From its pivot to its pulley"),
+    _KEYS.figure(
         "lever_mm",
+        "Scale at",
+        LENGTH,
         "From its pivot to where the scale pulls",
-        aside=lambda v: "at the pulley" if _it(v).lever_mm is None else "",
+        missing="at the pulley",
     ),
     *(_reading(place, axis) for place in (0, 1) for axis in (0, 1)),
     Figure(
         "Torque",
         TORQUE,
         lambda v: s[0] if (s := spring_of(_it(v))) else None,
-        aside=lambda _v: "unwound",
+        aside=always("unwound"),
         spoken="Torque at its unwound stop, from the readings",
     ),
     Figure(
         "Rate",
         TORQUE_RATE,
         lambda v: s[1] if (s := spring_of(_it(v))) else None,
-        aside=lambda _v: "wound back",
+        aside=always("wound back"),
         spoken="Torque gained for each degree wound back",
     ),
 )
+
+
+def _kinds(view: Shown) -> Iterator[tuple[str, str]]:
+    yield "", "not given"
+    for name, kind in view.catalogue.kinds.items():
+        if name != "crank":
+            yield name, kind.label
+
+
 _ACCESSORY: tuple[Row, ...] = (
-    Choice(
-        "Kind",
-        lambda v: (
-            ("", "not given"),
-            *((n, k.label) for n, k in v.catalogue.kinds.items() if n != "crank"),
-        ),
-        lambda v: _it(v).of or "",
-        lambda b, t, key: set_part(b, t[1], of=key or None),
-        _label,
-        "What it is",
-    ),
-    _figure("Most speed", "max_rpm", "Greatest speed its maker allows", quantity=SPEED),
-    _figure(
-        "Most hub load", "hub_load_limit_n", "Greatest pull its bearing allows", quantity=FORCE
-    ),
-    _choice("Must turn", "needs_rotation", _ROTATIONS, "Which way it must turn"),
+    _KEYS.choice("of", "Kind", _kinds, "What it is"),
+    _KEYS.figure("max_rpm", "Most speed", SPEED, "Greatest speed its maker allows"),
+    _KEYS.figure("hub_load_limit_n", "Most hub load", FORCE, "Greatest pull its bearing allows"),
+    _KEYS.choice("needs_rotation", "Must turn", _ROTATIONS, "Which way it must turn"),
 )
 _SMALL: tuple[Row, ...] = (
-    _figure("Thickness", "thickness_mm", "Thickness"),
-    _figure("Bore", "bore_mm", "Bore"),
+    _KEYS.figure("thickness_mm", "Thickness", LENGTH, "Thickness"),
+    _KEYS.figure("bore_mm", "Bore", LENGTH, "Bore"),
 )
 _BOLT: tuple[Row, ...] = (
-    _words("Thread", "thread", "Thread, such as M8 x 1.25 or 3/8-16"),
-    _figure("Length", "length_mm", "Length under the head"),
+    _KEYS.words("thread", "Thread", "Thread, such as M8 x 1.25 or 3/8-16"),
+    _KEYS.figure("length_mm", "Length", LENGTH, "Length under the head"),
 )
 _BY_KIND = {
     "pulley": _PULLEY,
@@ -233,7 +191,7 @@ _BY_KIND = {
 
 
 def _lines(view: Shown) -> tuple[Row, ...]:
-    return (*_HEAD, *_BY_KIND[_it(view).kind], _words("Note", "note", "Note on the part"))
+    return (*_HEAD, *_BY_KIND[_it(view).kind], _KEYS.words("note", "Note", "Note on the part"))
 
 
 def _goes_on(view: Shown) -> list[tuple[str, str]]:

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 from jovial_tack.answers.results import Numbers
 from jovial_tack.core.units import (
     ANGLE,
@@ -20,17 +22,16 @@ from jovial_tack.document.edits.pulleys import set_diameter, set_plane, set_tilt
 from jovial_tack.document.edits.routes import set_side, shift_in_route, take_off
 from jovial_tack.document.edits.shafts import move_shaft
 from jovial_tack.document.edits.shelf import shelve_pulley
-from jovial_tack.document.model import Build, SpringArmTensioner
+from jovial_tack.document.model import Build, Pulley, SpringArmTensioner
 from jovial_tack.document.targets import Target
+from jovial_tack.sheets.fields import Fields
 from jovial_tack.sheets.sheet import (
     Act,
-    Change,
     Choice,
     Figure,
     Row,
     Sheet,
     Shown,
-    Words,
     findings_at,
     has_pulley,
 )
@@ -117,12 +118,6 @@ def _limit(value: float | None, view: Shown, quantity: Quantity) -> str:
     return f"limit {shown.split()[0]}" if shown else view.at()
 
 
-def _set(key: str) -> Change:
-    return lambda b, t, value: with_pulley(
-        b, t[1], changed(b.drive(t[1]).pulley(t[2]), **{key: value})
-    )
-
-
 def _move_x(build: Build, target: Target, mm: float) -> Build:
     shaft = build.shaft(build.drive(target[1]).pulley(target[2]).shaft)
     return move_shaft(build, shaft.id, mm, shaft.center_mm[1])
@@ -134,120 +129,113 @@ def _move_y(build: Build, target: Target, mm: float) -> Build:
 
 
 _ONE_WAY = (("", "both ways"), ("cw", "clockwise only"), ("ccw", "counter-clockwise only"))
+
+
+def _write(build: Build, target: Target, **keys: Any) -> Build:
+    return with_pulley(build, target[1], changed(_its_pulley(build, target), **keys))
+
+
+def _its_pulley(build: Build, target: Target) -> Pulley:
+    return build.drive(target[1]).pulley(target[2])
+
+
+_PULLEY = Fields(Pulley, _its_pulley, _write, named=lambda view: view.shaft.label)
 _FIGURES: tuple[Row, ...] = (
     Choice(
         "Belt runs on",
-        lambda _v: (("ribs", "its ribs"), ("back", "its back")),
-        lambda v: v.pulley.side,
+        lambda _view: (("ribs", "its ribs"), ("back", "its back")),
+        lambda view: view.pulley.side,
         lambda b, t, side: set_side(b, t[1], t[2], side),
-        lambda v: f"side of {v.shaft.label}",
+        lambda view: f"side of {view.shaft.label}",
         "Side of the belt on this pulley",
     ),
-    Choice(
+    _PULLEY.choice(
+        "one_way",
         "Turns its shaft",
-        lambda _v: _ONE_WAY,
-        lambda v: v.pulley.one_way or "",
-        lambda b, t, key: with_pulley(
-            b, t[1], changed(b.drive(t[1]).pulley(t[2]), one_way=key or None)
-        ),
-        lambda v: f"one-way of {v.shaft.label}",
+        _ONE_WAY,
         "Both ways, or only one as a one-way pulley does",
+        undo="one-way",
     ),
-    Figure(
+    _PULLEY.figure(
+        "diameter_mm",
         "Diameter",
         LENGTH,
-        lambda v: v.pulley.diameter_mm,
-        aside=lambda v: "over the ribs" if v.pulley.side == "ribs" else "flat",
+        "Diameter of the pulley",
+        undo="diameter",
+        aside=lambda view: "over the ribs" if view.pulley.side == "ribs" else "flat",
         change=lambda b, t, mm: set_diameter(b, t[1], t[2], mm),
-        label=lambda v: f"diameter of {v.shaft.label}",
-        spoken="Diameter of the pulley",
     ),
-    Figure(
+    _PULLEY.figure(
+        "former_mm",
         "Former",
         LENGTH,
-        lambda v: v.pulley.former_mm,
-        absent=lambda _v: "",
-        aside=lambda v: "not given" if v.pulley.former_mm is None else "before",
-        change=lambda b, t, mm: with_pulley(
-            b, t[1], changed(b.drive(t[1]).pulley(t[2]), former_mm=mm)
-        ),
-        label=lambda v: f"former pulley of {v.shaft.label}",
-        spoken="Diameter the engine had here before",
+        "Diameter the engine had here before",
+        undo="former pulley",
+        aside="before",
     ),
-    Figure(
+    _PULLEY.figure(
+        "flange_mm",
         "Lip",
         LENGTH,
-        lambda v: v.pulley.flange_mm,
-        absent=lambda _v: "",
-        aside=lambda _v: "over the ribs",
-        change=_set("flange_mm"),
-        label=lambda v: f"lip of {v.shaft.label}",
-        spoken="How far its rim stands over the ribs",
+        "How far its rim stands over the ribs",
+        undo="lip",
+        aside="over the ribs",
+        missing="over the ribs",
     ),
-    Words(
-        "Coating",
-        lambda v: v.pulley.coating,
-        lambda b, t, text: with_pulley(b, t[1], changed(b.drive(t[1]).pulley(t[2]), coating=text)),
-        lambda v: f"coating of {v.shaft.label}",
-        "Coating or surface",
-    ),
-    Figure(
+    _PULLEY.words("coating", "Coating", "Coating or surface", undo="coating"),
+    _PULLEY.figure(
+        "friction_scale",
         "Grip",
         RATIO,
-        lambda v: v.pulley.friction_scale,
+        "Friction against a plain pulley",
+        undo="grip",
+        aside="times plain",
         digits=2,
-        aside=lambda _v: "times plain",
-        change=_set("friction_scale"),
-        label=lambda v: f"grip of {v.shaft.label}",
-        spoken="Friction against a plain pulley",
     ),
-    Figure(
-        "Place x",
-        LENGTH,
-        lambda v: v.shaft.center_mm[0],
-        change=_move_x,
-        label=lambda v: f"move {v.shaft.label}",
-        spoken="Place of the shaft, to the right",
+    *(
+        Figure(
+            f"Place {'xy'[axis]}",
+            LENGTH,
+            lambda view, at=axis: view.shaft.center_mm[at],  # type: ignore[misc]
+            change=move,
+            label=lambda view: f"move {view.shaft.label}",
+            spoken=f"Place of the shaft, {where}",
+        )
+        for axis, move, where in ((0, _move_x, "to the right"), (1, _move_y, "upward"))
     ),
-    Figure(
-        "Place y",
-        LENGTH,
-        lambda v: v.shaft.center_mm[1],
-        change=_move_y,
-        label=lambda v: f"move {v.shaft.label}",
-        spoken="Place of the shaft, upward",
-    ),
-    Figure(
+    _PULLEY.figure(
+        "plane_mm",
         "Groove plane",
         LENGTH,
-        lambda v: v.pulley.plane_mm,
-        aside=lambda v: "not measured" if v.pulley.plane_mm is None else "forward",
-        absent=lambda _v: "",
+        "Groove plane, forward from the reference face",
+        undo="plane",
+        aside="forward",
+        missing="not measured",
         change=lambda b, t, mm: set_plane(b, t[1], t[2], mm),
-        label=lambda v: f"plane of {v.shaft.label}",
-        spoken="Groove plane, forward from the reference face",
     ),
-    Figure(
+    _PULLEY.figure(
+        "tilt_deg",
         "Tilt about y",
         ANGLE,
-        lambda v: v.pulley.tilt_deg[1],
+        "Tilt of the axis to the left or right",
+        undo="tilt",
+        aside="left, right",
+        axis=1,
         digits=2,
         signed=True,
-        aside=lambda _v: "left, right",
-        change=lambda b, t, d: set_tilt(b, t[1], t[2], 1, d),
-        label=lambda v: f"tilt of {v.shaft.label}",
-        spoken="Tilt of the axis to the left or right",
+        change=lambda b, t, degrees: set_tilt(b, t[1], t[2], 1, degrees),
     ),
-    Figure(
+    _PULLEY.figure(
+        "tilt_deg",
         "Tilt about x",
         ANGLE,
-        lambda v: v.pulley.tilt_deg[0],
+        "Tilt of the axis up or down",
+        undo="tilt",
+        aside="up, down",
+        axis=0,
         digits=2,
         signed=True,
-        aside=lambda _v: "up, down",
-        change=lambda b, t, d: set_tilt(b, t[1], t[2], 0, d),
-        label=lambda v: f"tilt of {v.shaft.label}",
-        spoken="Tilt of the axis up or down",
+        change=lambda b, t, degrees: set_tilt(b, t[1], t[2], 0, degrees),
     ),
     Figure(
         "Speed", SPEED, lambda v: _lane(v, "rpm"), aside=lambda v: _limit(v.shaft.max_rpm, v, SPEED)

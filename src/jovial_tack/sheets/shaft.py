@@ -12,14 +12,15 @@ from jovial_tack.document.edits.brackets import add_bracket, bracket_of
 from jovial_tack.document.edits.freedoms import set_mount
 from jovial_tack.document.edits.routes import Side, lay_on, new_belt
 from jovial_tack.document.edits.shafts import duplicate_shaft, move_shaft, remove_shaft, set_shaft
-from jovial_tack.document.model import Build, SuperchargerLoad
+from jovial_tack.document.model import Build, Shaft, SuperchargerLoad
 from jovial_tack.document.targets import Target
 from jovial_tack.sheets.blower import blower_lines
+from jovial_tack.sheets.fields import Fields
 from jovial_tack.sheets.freedom import freedom_acts, freedom_lines
 from jovial_tack.sheets.loads import end_play_lines, load_lines
 from jovial_tack.sheets.nose import NOSE
 from jovial_tack.sheets.pulley import caution_of
-from jovial_tack.sheets.sheet import Act, Choice, Figure, Row, Sheet, Shown, Words
+from jovial_tack.sheets.sheet import Act, Choice, Figure, Row, Sheet, Shown
 from jovial_tack.sheets.situations import CARRIES_NONE
 
 _LOADS = {
@@ -66,9 +67,8 @@ def _move(build: Build, target: Target, x: float | None, y: float | None) -> Bui
     return move_shaft(build, target[1], here[0] if x is None else x, here[1] if y is None else y)
 
 
-def _about_limit(view: Shown) -> str:
-    """Beside the most speed: that it is a limit, or that none is known."""
-    return "limit unknown" if view.shaft.max_rpm is None else "limit"
+def _moved(view: Shown) -> str:
+    return f"move {view.shaft.label}"
 
 
 def _common_limit(view: Shown) -> str:
@@ -99,14 +99,14 @@ def _kinds(view: Shown) -> tuple[tuple[str, str], ...]:
     return tuple((name, kind.label) for name, kind in kinds if name != "crank")
 
 
+_KEYS = Fields(
+    Shaft,
+    lambda build, target: build.shaft(target[1]),
+    lambda build, target, **keys: set_shaft(build, target[1], **keys),
+    named=lambda view: view.shaft.label,
+)
 _FIGURES: tuple[Row, ...] = (
-    Words(
-        "Name",
-        lambda v: v.shaft.label,
-        lambda b, t, text: set_shaft(b, t[1], name=text),
-        lambda v: f"name of {v.shaft.label}",
-        "Name of the shaft",
-    ),
+    _KEYS.words("name", "Name", "Name of the shaft", undo="name", reads="label"),
     Choice(
         "Kind",
         _kinds,
@@ -115,13 +115,13 @@ _FIGURES: tuple[Row, ...] = (
         lambda v: f"kind of {v.shaft.label}",
         "What the shaft turns",
     ),
-    Choice(
+    _KEYS.choice(
+        "needs_rotation",
         "Must turn",
-        lambda _v: _TURNS,
-        lambda v: v.shaft.needs_rotation or "either",
-        lambda b, t, key: set_shaft(b, t[1], needs_rotation=key),
-        lambda v: f"rotation of {v.shaft.label}",
+        _TURNS,
         "Which way it must be turned",
+        undo="rotation",
+        unset="either",
     ),
     Choice(
         "Freedom",
@@ -131,51 +131,48 @@ _FIGURES: tuple[Row, ...] = (
         lambda v: f"freedom of {v.shaft.label}",
         "How the shaft can be moved",
     ),
-    Figure(
+    _KEYS.figure(
+        "center_mm",
         "Place x",
         LENGTH,
-        lambda v: v.shaft.center_mm[0],
+        "Place of the shaft, to the right",
+        undo=_moved,
+        axis=0,
         change=lambda b, t, mm: _move(b, t, mm, None),
-        label=lambda v: f"move {v.shaft.label}",
-        spoken="Place of the shaft, to the right",
     ),
-    Figure(
+    _KEYS.figure(
+        "center_mm",
         "Place y",
         LENGTH,
-        lambda v: v.shaft.center_mm[1],
+        "Place of the shaft, upward",
+        undo=_moved,
+        axis=1,
         change=lambda b, t, mm: _move(b, t, None, mm),
-        label=lambda v: f"move {v.shaft.label}",
-        spoken="Place of the shaft, upward",
     ),
-    Figure(
+    _KEYS.figure(
+        "max_rpm",
         "Most speed",
         SPEED,
-        lambda v: v.shaft.max_rpm,
-        absent=lambda _v: "",
-        aside=_about_limit,
-        change=lambda b, t, n: set_shaft(b, t[1], max_rpm=n),
-        label=lambda v: f"limit of {v.shaft.label}",
-        spoken="Greatest speed its maker allows",
+        "Greatest speed its maker allows",
+        undo="limit",
+        aside="limit",
+        missing="limit unknown",
     ),
-    Figure(
+    _KEYS.figure(
+        "min_rpm",
         "Least speed",
         SPEED,
-        lambda v: v.shaft.min_rpm,
-        absent=lambda _v: "",
-        aside=lambda v: "not given" if v.shaft.min_rpm is None else "of use, at idle",
-        change=lambda b, t, n: set_shaft(b, t[1], min_rpm=n),
-        label=lambda v: f"least speed of {v.shaft.label}",
-        spoken="Least speed at which it is of use",
+        "Least speed at which it is of use",
+        undo="least speed",
+        aside="of use, at idle",
     ),
-    Figure(
+    _KEYS.figure(
+        "hub_load_limit_n",
         "Most hub load",
         FORCE,
-        lambda v: v.shaft.hub_load_limit_n,
-        absent=lambda _v: "",
-        aside=lambda v: "not given" if v.shaft.hub_load_limit_n is None else "limit",
-        change=lambda b, t, n: set_shaft(b, t[1], hub_load_limit_n=n),
-        label=lambda v: f"limit of {v.shaft.label}",
-        spoken="Greatest pull its bearing allows",
+        "Greatest pull its bearing allows",
+        undo="limit",
+        aside="limit",
     ),
     Figure("Speed", SPEED, lambda v: _turning(v, "rpm"), aside=Shown.at),
     Figure("Ratio", RATIO, lambda v: _turning(v, "speed_ratio"), aside=lambda _v: "to the crank"),

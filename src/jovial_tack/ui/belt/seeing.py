@@ -68,9 +68,11 @@ class SeenPage(Page):
     def keep(self) -> None:
         """Enter the fitted belt as tried, with where the adjuster came to stand: one step to undo."""
         session, drive = self._session, self._along.drive
-        model = session.build.drive(drive)
-        length, found = model.belt.effective_length_mm, self.found
-        if session.is_read_only or length is None or found is None or model.tensioner is None:
+        model, found = session.build.find_drive(drive), self.found
+        if session.is_read_only or model is None or found is None or model.tensioner is None:
+            return
+        length = model.belt.effective_length_mm
+        if length is None:
             return
         profile, unit = session.catalogue.profiles[model.belt.profile], session.build.display_units
         sprung = isinstance(model.tensioner, SpringArmTensioner)

@@ -36,7 +36,7 @@ class RevsPlot(DeskPart):
         self.setMinimumHeight(_LEAST_HEIGHT)
         self._session, self._theme = session, theme
         self._over: Over = "arc used"
-        self._drive = ""
+        self._drive, self._label = "", ""
         self._pointed: float | None = None
         self.shown: RevCurves | None = None
         self.plot: Plot | None = None
@@ -120,6 +120,7 @@ class RevsPlot(DeskPart):
             self.readout.setText("nothing to plot")
             return
         watch = session.catalogue.limits.low_reserve_arc_used
+        self._label = build.drive(self._drive).label
         self.shown = rev_curves(build, session.results, self._drive, self._over, watch)
         self._draw(self.shown, self.plot, selection)
         self._show_text()
@@ -207,7 +208,7 @@ class RevsPlot(DeskPart):
     def export(self) -> None:
         """Write the plot to a file of the user's choice."""
         if self.plot is not None and self.shown is not None:
-            name = f"{self._over} {self._session.build.drive(self._drive).label}".replace(" ", "-")
+            name = f"{self._over} {self._label}".replace(" ", "-")
             export(self, self.plot, as_csv(self.shown), name.lower(), self.message.emit)
 
 

@@ -254,7 +254,8 @@ class RevPlanView(FramedView):
     def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:
         """Letting go makes it one undo step."""
         if self._held is not None:
-            name = self._session.build.shaft(self._held[0]).label
+            shaft, before = self._held
+            name = before.shaft(shaft).label
             self._held = None
             self._session.commit_preview(f"diameter of {name}")
             self.refresh()
