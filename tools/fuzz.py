@@ -167,6 +167,7 @@ def a_build(number: int, dice: random.Random, folder: Path) -> None:
     from jovial_tack.answers.drive.solve import solve
     from jovial_tack.catalogue import load_catalogue
     from jovial_tack.files.build_file import read_build, write_build
+    from jovial_tack.files.results_json import results_json
 
     seeds = _KEPT.setdefault("builds", None) or _KEPT.update(builds=_seeds_of_builds())
     seeds = _KEPT["builds"]
@@ -183,7 +184,7 @@ def a_build(number: int, dice: random.Random, folder: Path) -> None:
             raise
         return
     results = solve(build, None, catalogue)
-    json.dumps(results.to_json(), allow_nan=False)
+    json.dumps(results_json(results), allow_nan=False)
     again = folder / "again.jtack"
     write_build(build, again)
     assert read_build(again, catalogue).build == build, "what was saved is read as another build"
@@ -250,6 +251,7 @@ def _curve(dice: random.Random, folder: Path, raw: bytes, shaft: str) -> None:
     from jovial_tack.catalogue import load_catalogue
     from jovial_tack.document.edits.curves import with_curve
     from jovial_tack.files.companions import read_text
+    from jovial_tack.files.results_json import results_json
     from support import built
 
     path = folder / "case.csv"
@@ -263,7 +265,7 @@ def _curve(dice: random.Random, folder: Path, raw: bytes, shaft: str) -> None:
         if not _in_words(error):
             raise
         return
-    json.dumps(solve(build, None, load_catalogue()).to_json(), allow_nan=False)
+    json.dumps(results_json(solve(build, None, load_catalogue())), allow_nan=False)
 
 
 def a_stock(number: int, dice: random.Random, folder: Path) -> None:
@@ -297,6 +299,7 @@ def own_data(number: int, dice: random.Random, folder: Path) -> None:
     from jovial_tack.answers.drive.solve import solve
     from jovial_tack.catalogue.own import OWN_TABLES
     from jovial_tack.files.own_data import own_catalogue
+    from jovial_tack.files.results_json import results_json
     from support import built
 
     name = dice.choice(OWN_TABLES)
@@ -318,7 +321,7 @@ def own_data(number: int, dice: random.Random, folder: Path) -> None:
         demo = built(json.loads((DATA / "demo/tessary-fen.jtack").read_text("utf-8")))
         with warnings.catch_warnings():
             warnings.simplefilter("ignore")
-            json.dumps(solve(demo, None, catalogue).to_json(), allow_nan=False)
+            json.dumps(results_json(solve(demo, None, catalogue)), allow_nan=False)
 
 
 def _toml(value: Any) -> str:

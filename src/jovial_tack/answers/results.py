@@ -33,11 +33,6 @@ class Edit(Value, frozen=True):
     value: Any
     op: Literal["replace", "add", "remove"] = "replace"
 
-    def to_json(self) -> dict[str, Any]:
-        """As in the results file; op is told where it is not to replace."""
-        told: dict[str, Any] = {"path": self.path, "value": self.value}
-        return told if self.op == "replace" else told | {"op": self.op}
-
 
 class Mend(Value, frozen=True, eq=False):
     """A change that mends a finding, solved as it is printed. left: what it leaves of the matter and
@@ -54,15 +49,6 @@ class Mend(Value, frozen=True, eq=False):
     def sentence(self) -> str:
         """The change, and what it leaves."""
         return f"{self.words}: {self.left}" if self.left else self.words
-
-    def to_json(self) -> dict[str, Any]:
-        """As in the results file."""
-        return {
-            "words": self.words,
-            "left": self.left,
-            "edits": [edit.to_json() for edit in self.edits],
-            "worse": list(self.worse),
-        }
 
 
 class Finding(Value, frozen=True):
@@ -81,18 +67,6 @@ class Finding(Value, frozen=True):
         """The code of its kind, as in results files."""
         return self.kind.code
 
-    def to_json(self) -> dict[str, Any]:
-        """The finding as JSON values."""
-        return {
-            "code": self.code,
-            "level": self.level,
-            "where": self.where,
-            "message": self.message,
-            "value": number(self.value),
-            "limit": number(self.limit),
-            **({"mends": [mend.to_json() for mend in self.mends]} if self.mends else {}),
-        }
-
 
 class ArmResult(Value, frozen=True):
     """A spring arm at rest, and its running state along the speeds."""
@@ -105,21 +79,6 @@ class ArmResult(Value, frozen=True):
     running_angle_deg: Numbers
     running_tension_n: Numbers
     at_stop: tuple[bool | None, ...]
-
-    def to_json(self) -> dict[str, Any]:
-        """As in the results file."""
-        return {
-            "arm_angle_deg": number(self.arm_angle_deg),
-            "torque_nm": number(self.torque_nm),
-            "tension_n": number(self.tension_n),
-            "window_fraction": number(self.window_fraction),
-            "toggle_deg": number(self.toggle_deg),
-            "running": {
-                "arm_angle_deg": list(self.running_angle_deg),
-                "tension_n": list(self.running_tension_n),
-                "at_stop": list(self.at_stop),
-            },
-        }
 
 
 class TravelResult(Value, frozen=True):
@@ -136,16 +95,6 @@ class TravelResult(Value, frozen=True):
     other_positions_mm: tuple[tuple[float, float], ...]
     turns_to_go: float | None = None
 
-    def to_json(self) -> dict[str, Any]:
-        """As in the results file."""
-        return {
-            "center_mm": list(self.center_mm),
-            "travel_fraction": self.travel_fraction,
-            "travel_left_mm": list(self.travel_left_mm),
-            "other_positions_mm": [list(point) for point in self.other_positions_mm],
-            "turns_to_go": number(self.turns_to_go),
-        }
-
 
 class FixedResult(Value, frozen=True):
     """A locked or stretch drive: its tension at rest and the belt it calls for.
@@ -156,14 +105,6 @@ class FixedResult(Value, frozen=True):
     called_for_effective_length_mm: float | None
     tension_n: float
     travel: TravelResult | None = None
-
-    def to_json(self) -> dict[str, Any]:
-        """As in the results file."""
-        return {
-            "called_for_effective_length_mm": number(self.called_for_effective_length_mm),
-            "tension_n": number(self.tension_n),
-            **({} if self.travel is None else self.travel.to_json()),
-        }
 
 
 class SpanResult(Value, frozen=True):
@@ -181,20 +122,6 @@ class SpanResult(Value, frozen=True):
     tone_hz: float | None
     push_n: float | None
     misalignment_deg: float | None
-
-    def to_json(self) -> dict[str, Any]:
-        """As in the results file."""
-        return {
-            "from": self.from_id,
-            "to": self.to_id,
-            "length_mm": number(self.length_mm),
-            "start_mm": [number(v) for v in self.start_mm],
-            "end_mm": [number(v) for v in self.end_mm],
-            "tension_n": list(self.tension_n),
-            "tone_hz": number(self.tone_hz),
-            "push_n": number(self.push_n),
-            "misalignment_deg": number(self.misalignment_deg),
-        }
 
 
 class PulleyResult(Value, frozen=True):
@@ -218,22 +145,6 @@ class PulleyResult(Value, frozen=True):
     worst_arc_used: float | None
     slips_rpm: tuple[tuple[float, float], ...] = ()
 
-    def to_json(self) -> dict[str, Any]:
-        """As in the results file."""
-        return {
-            "id": self.id,
-            "wrap_deg": number(self.wrap_deg),
-            "turns": self.turns,
-            "speed_ratio": number(self.speed_ratio),
-            "rpm": list(self.rpm),
-            "torque_nm": list(self.torque_nm),
-            "power_kw": list(self.power_kw),
-            "hub_load_n": list(self.hub_load_n),
-            "hub_direction_deg": list(self.hub_direction_deg),
-            "arc_used_fraction": list(self.arc_used_fraction),
-            "worst_arc_used": number(self.worst_arc_used),
-        }
-
 
 class GripResult(Value, frozen=True):
     """How much the drive has in hand, on the low side of the arm's damping.
@@ -248,17 +159,6 @@ class GripResult(Value, frozen=True):
     least_tension_n: float | None
     most_tension_n: float | None
     creep_percent: float | None
-
-    def to_json(self) -> dict[str, Any]:
-        """As in the results file."""
-        wet, design, dry = self.slip_from_rpm
-        return {
-            "capacity_factor": number(self.capacity_factor),
-            "slip_from_rpm": {"wet": number(wet), "design": number(design), "dry": number(dry)},
-            "least_tension_n": number(self.least_tension_n),
-            "most_tension_n": number(self.most_tension_n),
-            "creep_percent": number(self.creep_percent),
-        }
 
 
 class ClearanceResult(Value, frozen=True):
@@ -278,18 +178,6 @@ class ClearanceResult(Value, frozen=True):
     arm_angle_deg: float | None
     here_mm: tuple[float, float]
     there_mm: tuple[float, float]
-
-    def to_json(self) -> dict[str, Any]:
-        """As in the results file."""
-        return {
-            "obstacle": self.obstacle,
-            "pulley": self.pulley,
-            "of": self.of,
-            "body": self.body,
-            "gap_mm": number(self.gap_mm),
-            "needed_mm": number(self.needed_mm),
-            "arm_angle_deg": number(self.arm_angle_deg),
-        }
 
 
 class Readings(Value, frozen=True):
@@ -349,34 +237,6 @@ class DriveResult(Value, frozen=True, eq=False, dict=True):
         """By name and speeds: enough to tell drives apart."""
         return hash((self.id, self.rpm))
 
-    def to_json(self) -> dict[str, Any]:
-        """As in the results file."""
-        return {
-            "id": self.id,
-            "rpm": list(self.rpm),
-            "cord_length_mm": number(self.cord_length_mm),
-            "path_effective_length_mm": number(self.path_effective_length_mm),
-            "back_length_mm": number(self.back_length_mm),
-            "belt_speed_mps": list(self.belt_speed_mps),
-            "tensioner": self._tensioner_json(),
-            "spans": [span.to_json() for span in self.spans],
-            "pulleys": [
-                pulley.to_json() | {"spacer_mm": self.spacer_mm(pulley.id)}
-                for pulley in self.pulleys
-            ],
-            "grip": None if self.grip is None else self.grip.to_json(),
-            "clearances": [clearance.to_json() for clearance in self.clearances],
-            "usable_travel_deg": _pair(self.usable_travel_deg),
-            "usable_travel_fraction": _pair(self.usable_travel_fraction),
-            "findings": [finding.to_json() for finding in self.findings],
-            **({"guessed_loads": list(self.guessed)} if self.guessed else {}),
-        }
-
-    def _tensioner_json(self) -> dict[str, Any] | None:
-        if isinstance(self.tensioner, ArmResult):
-            return self.tensioner.to_json() | {"growth_left_mm": number(self.growth_left_mm)}
-        return None if self.tensioner is None else self.tensioner.to_json()
-
     @cached_property
     def readings(self) -> Readings:
         """What is read of the drive rather than drawn."""
@@ -427,14 +287,6 @@ class Results(Value, frozen=True):
     """Results of a build, drive by drive in the build's order."""
 
     drives: tuple[DriveResult, ...]
-
-    def to_json(self) -> dict[str, Any]:
-        """The results file."""
-        return {
-            "format": "jovial-tack/results",
-            "version": 1,
-            "drives": [drive.to_json() for drive in self.drives],
-        }
 
     def drive(self, drive_id: str) -> DriveResult:
         """The result of one drive; KeyError if there is none."""

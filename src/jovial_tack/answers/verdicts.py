@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from typing import Any, Literal
+from typing import Literal
 
 from jovial_tack.answers.belt.order import OrderedBelt
 from jovial_tack.answers.drive.findings.guesses import guessed_loads
@@ -42,16 +42,6 @@ class Verdict(Value, frozen=True):
     count: int = 0
     mends: tuple[Mend, ...] = ()
     belts: tuple[tuple[str, str], ...] = ()
-
-    def to_json(self) -> dict[str, Any]:
-        """As in the results file."""
-        return {
-            "name": self.title,
-            "level": self.mark,
-            "words": self.sentence,
-            "mend": self.mends[0].words if self.mends else None,
-            "belts": dict(self.belts),
-        }
 
     @property
     def others(self) -> str:

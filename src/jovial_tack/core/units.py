@@ -84,7 +84,7 @@ LENGTH = Quantity(
         "'": INCHES_PER_FOOT * MM_PER_INCH,
         "′": INCHES_PER_FOOT * MM_PER_INCH,
         "’": INCHES_PER_FOOT * MM_PER_INCH,
-    },  # fmt: skip
+    },
     "mm",
     "in",
     (1, 3),

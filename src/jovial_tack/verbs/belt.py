@@ -73,6 +73,12 @@ def belt_verb(arguments: Sequence[str]) -> int:
     from jovial_tack.answers.belt.measured import against_layout, from_measurement
     from jovial_tack.answers.drive.solve import solve
     from jovial_tack.core.errors import GeometryError
+    from jovial_tack.files.belt_json import (
+        as_fitted_json,
+        belt_choice_json,
+        felt_json,
+        measured_json,
+    )
     from jovial_tack.files.own_data import own_catalogue
     from jovial_tack.verbs.tables.belt import belt_table, fitted_table, measured_table
 
@@ -80,14 +86,14 @@ def belt_verb(arguments: Sequence[str]) -> int:
     build = read_to_compute(asked.build, catalogue).build
     drive = drive_named(build, asked.drive, asked.build.name)
     choice = choose_belt(build, drive, catalogue)
-    values, text = choice.to_json(), belt_table(build, choice)
+    values, text = belt_choice_json(choice), belt_table(build, choice)
     between = asked.travel_at if asked.pointer is None else asked.pointer
     if asked.arm_at is not None or between is not None:
         try:
             found = as_fitted(build, drive, catalogue, Seen(asked.arm_at, between))
         except GeometryError as error:
             raise UsageError(f"{asked.build.name}: {error}") from None
-        values["as_fitted"] = found.to_json()
+        values["as_fitted"] = as_fitted_json(found)
         text += "\n\n" + fitted_table(found, build.display_units)
     if asked.measured is not None:
         way, reading = asked.measured
@@ -100,7 +106,7 @@ def belt_verb(arguments: Sequence[str]) -> int:
         model, unit = build.drive(drive), build.display_units
         ask = asked_for(choice, model, catalogue, means.order_mm, unit)
         against = against_layout(means, model.belt.effective_length_mm, choice.uncertain_mm, unit)
-        values["measured"] = means.to_json() | {"ask_for": ask or None, "against": against}
+        values["measured"] = measured_json(means) | {"ask_for": ask or None, "against": against}
         text += "\n\n" + measured_table(means, unit)
         text += f"\n{'nearest stocked' if against else 'ask for'}: {ask}" if ask else ""
         text += f"\n{against}" if against else ""
@@ -110,7 +116,7 @@ def belt_verb(arguments: Sequence[str]) -> int:
             felt = from_feel(build, result, catalogue, push_n=asked.push, play_mm=asked.play)
         except GeometryError as error:
             raise UsageError(f"{asked.build.name}: {error}") from None
-        values["felt"] = felt.to_json()
+        values["felt"] = felt_json(felt)
         text += "\n\n" + "\n".join(felt.lines(build.display_units))
     show(as_json(values) if asked.json else text)
     return 0 if any(candidate.fits for candidate in choice.candidates) else 1
@@ -155,11 +161,12 @@ def number_verb(arguments: Sequence[str]) -> int:
 
     from jovial_tack.answers.belt.numbers import number_table
     from jovial_tack.core.belt.numbers import elsewhere, read_number, why_not
+    from jovial_tack.files.belt_json import reading_json
 
     readings = read_number(text)
     problem = None if readings else why_not(text)
     if asked.json:
-        values = [reading.to_json() | {"same_as": elsewhere(reading)} for reading in readings]
+        values = [reading_json(reading) | {"same_as": elsewhere(reading)} for reading in readings]
         show(as_json({"readings": values, "problem": problem}))
     else:
         show(number_table(readings) if readings else f"no belt number: {problem}")
@@ -176,6 +183,7 @@ def _at_the_counter(asked: argparse.Namespace, unit: str) -> int:
         profiles_of,
     )
     from jovial_tack.core.errors import GeometryError
+    from jovial_tack.files.belt_json import to_ask_for_json
     from jovial_tack.files.own_data import own_catalogue
 
     named: CounterWay | None = next((w for w in COUNTER_WAYS if w == asked.way), None)
@@ -200,7 +208,7 @@ def _at_the_counter(asked: argparse.Namespace, unit: str) -> int:
     except GeometryError as error:
         raise UsageError(str(error)) from None
     if asked.json:
-        show(as_json({"to_ask_for": [each.to_json() for each in found]}))
+        show(as_json({"to_ask_for": [to_ask_for_json(each) for each in found]}))
     else:
         show("\n\n".join("\n".join((each.width, *counter_lines(each, unit))) for each in found))
     return 0
@@ -210,6 +218,7 @@ def _worn(asked: argparse.Namespace, text: str) -> int:
     """Print the belts a half worn number may have been. Returns the exit status."""
     from jovial_tack.answers.belt.counter import worn_number
     from jovial_tack.core.errors import GeometryError
+    from jovial_tack.files.belt_json import numbered_json
     from jovial_tack.files.own_data import own_catalogue
 
     try:
@@ -217,7 +226,7 @@ def _worn(asked: argparse.Namespace, text: str) -> int:
     except GeometryError as error:
         raise UsageError(str(error)) from None
     if asked.json:
-        show(as_json({"may_be": [belt.to_json() for belt in found]}))
+        show(as_json({"may_be": [numbered_json(belt) for belt in found]}))
     else:
         show("\n".join(f"{b.number:14}{b.effective_length_mm:9.1f} mm effective" for b in found))
     return 0

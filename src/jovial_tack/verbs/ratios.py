@@ -31,12 +31,13 @@ def plan_verb(arguments: Sequence[str]) -> int:
     from jovial_tack.answers.ratios.underdrive import underdrives
     from jovial_tack.core.errors import GeometryError
     from jovial_tack.files.own_data import own_catalogue
+    from jovial_tack.files.ratios_json import planned_shaft_json, underdrive_json
     from jovial_tack.verbs.tables.ratios import plan_table, underdrive_table
 
     catalogue = own_catalogue()
     build = read_to_compute(asked.build, catalogue).build
     plan = rev_plan(build, catalogue)
-    values: dict[str, object] = {"shafts": [shaft.to_json() for shaft in plan]}
+    values: dict[str, object] = {"shafts": [planned_shaft_json(shaft) for shaft in plan]}
     text = plan_table(plan)
     if asked.underdrive is not None:
         drive = drive_named(build, asked.underdrive, asked.build.name)
@@ -44,7 +45,7 @@ def plan_verb(arguments: Sequence[str]) -> int:
             steps = underdrives(build, drive, catalogue)
         except GeometryError as error:
             raise UsageError(f"{asked.build.name}: {error}") from None
-        values["underdrive"] = [step.to_json() for step in steps]
+        values["underdrive"] = [underdrive_json(step) for step in steps]
         text += "\n\n" + underdrive_table(steps, build.display_units)
     show(as_json(values) if asked.json else text)
     return 1 if any(shaft.margin is not None and shaft.margin < 0 for shaft in plan) else 0
@@ -80,6 +81,7 @@ def boost_verb(arguments: Sequence[str]) -> int:
     from jovial_tack.answers.ratios.pulleys import pulleys_at_hand, pulleys_for
     from jovial_tack.core.errors import GeometryError
     from jovial_tack.files.own_data import own_catalogue
+    from jovial_tack.files.ratios_json import pulley_pair_json
     from jovial_tack.verbs.tables.ratios import boost_table, pulleys_table
 
     catalogue = own_catalogue()
@@ -104,7 +106,7 @@ def boost_verb(arguments: Sequence[str]) -> int:
     except GeometryError as error:
         raise UsageError(f"{asked.build.name}: {error}") from None
     if asked.json:
-        show(as_json({"pulleys": [pair.to_json() for pair in pairs]}))
+        show(as_json({"pulleys": [pulley_pair_json(pair) for pair in pairs]}))
     else:
         show(pulleys_table(pairs, build.display_units))
     return 1 if all(pair.problem for pair in pairs) else 0

@@ -59,8 +59,9 @@ def log_verb(arguments: Sequence[str]) -> int:
         raise
     if asked.json:
         from jovial_tack.answers.run_check.calibrating import known_point
+        from jovial_tack.files.run_check_json import checked_pull_json
 
-        pulls = [pull.to_json() for pull in checked.pulls]
+        pulls = [checked_pull_json(pull) for pull in checked.pulls]
         if case is not None:
             for said, pull in zip(pulls, checked.pulls, strict=True):
                 said["known_point"] = known_point(pull.pull, case, loaded.log.air_kpa)

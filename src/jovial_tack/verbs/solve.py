@@ -28,6 +28,7 @@ def solve_verb(arguments: Sequence[str]) -> int:
     from jovial_tack.document.edits.loads import look_at
     from jovial_tack.document.loading import check_names
     from jovial_tack.files.own_data import own_catalogue
+    from jovial_tack.files.results_json import results_json, verdict_json
     from jovial_tack.verbs.tables.results import results_table
 
     catalogue = own_catalogue()
@@ -43,8 +44,8 @@ def solve_verb(arguments: Sequence[str]) -> int:
 
         results, judged = advised(build, solution, catalogue)
     if asked.json:
-        verdicts = {} if judged is None else {"verdicts": [v.to_json() for v in judged]}
-        show(as_json(results.to_json() | verdicts))
+        verdicts = {} if judged is None else {"verdicts": [verdict_json(v) for v in judged]}
+        show(as_json(results_json(results) | verdicts))
     else:
         show(results_table(build, results, loaded.remarks, judged or ()))
     return 1 if results.stops else 0

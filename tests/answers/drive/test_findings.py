@@ -14,6 +14,7 @@ from jovial_tack.answers.drive.solve import solve, solve_again
 from jovial_tack.answers.results import ArmResult, Results
 from jovial_tack.answers.verdicts import verdicts
 from jovial_tack.catalogue import Catalogue
+from jovial_tack.files.results_json import drive_json
 from support import built, read_case
 
 Change = Callable[[dict[str, Any]], object]
@@ -69,11 +70,11 @@ def test_impossible_drives_stop_and_give_no_number(
     assert stops
     assert all(f.level == "stop" for f in stops)
     assert not code or (code, where) in {(f.code, f.where) for f in stops}
-    json = found.to_json()
+    json = drive_json(found)
     assert json["cord_length_mm"] is json["tensioner"] is None
     assert json["spans"] == json["pulleys"] == json["belt_speed_mps"] == []
     good = solve(built(read_case("accessory_spring_arm")["build"]), None, catalogue)
-    assert json.keys() == good.drives[0].to_json().keys()
+    assert json.keys() == drive_json(good.drives[0]).keys()
 
 
 def test_a_stretched_belt_that_hangs_slack_pulls_nothing(
@@ -85,14 +86,14 @@ def test_a_stretched_belt_that_hangs_slack_pulls_nothing(
     drive(case_data)["belt"]["effective_length_mm"] = path + 30
     found = solve(built(case_data), None, catalogue).drives[0]
     assert ("stop", "belt_too_long") in {(f.level, f.code) for f in found.findings}
-    json = found.to_json()
+    json = drive_json(found)
     assert json["tensioner"] is None
     for span in json["spans"]:
         assert {*span["tension_n"], span["tone_hz"], span["push_n"]} == {None}
     assert {load for pulley in json["pulleys"] for load in pulley["hub_load_n"]} == {None}
     drive(case_data)["belt"]["effective_length_mm"] = path - 5
     assert (
-        solve(built(case_data), None, catalogue).drives[0].to_json()["tensioner"]["tension_n"] > 0
+        drive_json(solve(built(case_data), None, catalogue).drives[0])["tensioner"]["tension_n"] > 0
     )
 
 

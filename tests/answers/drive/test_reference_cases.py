@@ -11,6 +11,7 @@ from hypothesis import strategies as st
 
 from jovial_tack.answers.drive.solve import solve
 from jovial_tack.catalogue import load_catalogue
+from jovial_tack.files.results_json import drive_json
 from layouts import OTHER, moved
 from support import CASES, built, read_case
 
@@ -36,7 +37,7 @@ def mismatches(got: Any, wanted: Any, name: str = "", path: str = "") -> list[st
 
 
 def _solved(build: dict[str, Any], rpm: list[float]) -> dict[str, Any]:
-    return solve(built(build), rpm, load_catalogue()).to_json()["drives"][0]
+    return drive_json(solve(built(build), rpm, load_catalogue()).drives[0])
 
 
 @pytest.mark.parametrize("name", CASES)

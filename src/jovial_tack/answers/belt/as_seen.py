@@ -18,7 +18,6 @@ from jovial_tack.answers.belt.stock import stock_for
 from jovial_tack.answers.drive.adjusters import adjuster_of
 from jovial_tack.answers.drive.case import Case
 from jovial_tack.answers.drive.judging import case_of
-from jovial_tack.answers.results import number
 from jovial_tack.catalogue import Catalogue
 from jovial_tack.core.belt.lines import belt_to_order, effective_length
 from jovial_tack.core.drive.arm import SpringArm, place_arm
@@ -82,17 +81,6 @@ class AsFitted(Value, frozen=True):
     def off_mm(self) -> float:
         """Implied less label, mm."""
         return self.implied_mm - self.label_mm
-
-    def to_json(self) -> dict[str, Any]:
-        """As `belt --arm-at … --json` tells it."""
-        return {
-            "implied_mm": number(self.implied_mm),
-            "label_mm": number(self.label_mm),
-            "off_mm": number(self.off_mm),
-            "sigma_mm": number(self.sigma_mm),
-            "causes": [cause.words for cause in self.causes],
-            "weights": [number(cause.weight) for cause in self.causes],
-        }
 
 
 def as_fitted(build: Build, drive_id: str, catalogue: Catalogue, seen: Seen) -> AsFitted:

@@ -9,7 +9,6 @@ from collections.abc import Sequence
 from contextlib import suppress
 from itertools import combinations
 from math import erf, hypot, sqrt
-from typing import Any
 
 import numpy as np
 
@@ -28,12 +27,11 @@ from jovial_tack.answers.kinds import (
     SLIP,
     TOO_TIGHT,
 )
-from jovial_tack.answers.results import number
 from jovial_tack.catalogue import Catalogue
 from jovial_tack.core.drive.arm import place_arm
 from jovial_tack.core.drive.path import trace
 from jovial_tack.core.errors import GeometryError
-from jovial_tack.core.value import Value, fields_of, replace
+from jovial_tack.core.value import Value, replace
 from jovial_tack.document.edits.belts import set_belt_length
 from jovial_tack.document.model import Build, LockedTensioner
 
@@ -70,21 +68,6 @@ class BeltChoice(Value, frozen=True):
     any_fits: float | None
     problem: str | None = None
     reason: str | None = None
-
-    def to_json(self) -> dict[str, Any]:
-        """As `belt --json` tells it."""
-        window = self.window
-        return {
-            "drive": self.drive,
-            "installed": None if self.installed is None else self.installed.to_json(),
-            "window": None if window is None else fields_of(window),
-            "candidates": [candidate.to_json() for candidate in self.candidates],
-            "bring_home": [fields_of(belt) for belt in self.bring_home],
-            "uncertain_mm": number(self.uncertain_mm),
-            "any_fits": number(self.any_fits),
-            "problem": self.problem,
-            "reason": self.reason,
-        }
 
 
 def choose_belt(

@@ -9,17 +9,16 @@ from __future__ import annotations
 from collections.abc import Sequence
 from itertools import pairwise, product
 from math import hypot, pi
-from typing import Any, Literal
+from typing import Literal
 
 from jovial_tack.answers.belt.buying import BeltChoice
 from jovial_tack.answers.belt.measured import WAYS, Way, check_line, string_sinks_mm
-from jovial_tack.answers.results import number
 from jovial_tack.catalogue import Catalogue, Profile
 from jovial_tack.core.belt.lines import effective_length
 from jovial_tack.core.belt.numbers import TOP_WIDTHS_MM, Reading, elsewhere, read_number
 from jovial_tack.core.errors import GeometryError
 from jovial_tack.core.units import format_length
-from jovial_tack.core.value import Value, fields_of
+from jovial_tack.core.value import Value
 from jovial_tack.document.model import Drive
 
 #: The most digits that may be worn off a number.
@@ -45,10 +44,6 @@ class Numbered(Value, frozen=True):
     effective_length_mm: float
     off_mm: float
 
-    def to_json(self) -> dict[str, Any]:
-        """As `number --length … --json` tells it."""
-        return fields_of(self) | {"elsewhere": dict(self.elsewhere)}
-
 
 class ToAskFor(Value, frozen=True):
     """What to ask for: the nearest stocked belt, the second choice, and what is another belt.
@@ -64,19 +59,6 @@ class ToAskFor(Value, frozen=True):
     second: Numbered | None
     not_to_take: tuple[str, ...]
     steps: tuple[str, ...]
-
-    def to_json(self) -> dict[str, Any]:
-        """As `number --length … --json` tells it."""
-        return {
-            "profile": self.profile,
-            "width": self.width,
-            "effective_length_mm": number(self.length_mm),
-            "sigma_mm": number(self.sigma_mm),
-            "first": self.first.to_json(),
-            "second": None if self.second is None else self.second.to_json(),
-            "not_to_take": list(self.not_to_take),
-            "steps": list(self.steps),
-        }
 
 
 def profiles_of(

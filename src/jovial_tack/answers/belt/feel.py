@@ -2,12 +2,10 @@
 
 from __future__ import annotations
 
-from typing import Any
-
 import numpy as np
 
 from jovial_tack.answers.drive.assemble import assemble
-from jovial_tack.answers.results import ArmResult, DriveResult, SpanResult, number
+from jovial_tack.answers.results import ArmResult, DriveResult, SpanResult
 from jovial_tack.catalogue import Catalogue
 from jovial_tack.core.errors import GeometryError
 from jovial_tack.core.grip.span_readings import deflection_force, felt_tension, play_under
@@ -25,14 +23,6 @@ class Feel(Value, frozen=True):
     tension_n: float
     push_n: float
     play_mm: float
-
-    def to_json(self) -> dict[str, Any]:
-        """As `belt --push … --play … --json` tells it."""
-        return {
-            "tension_n": number(self.tension_n),
-            "push_n": number(self.push_n),
-            "play_mm": number(self.play_mm),
-        }
 
 
 class Felt(Value, frozen=True):
@@ -107,21 +97,6 @@ class Felt(Value, frozen=True):
             if one is not None:
                 said.append(feels(what, one))
         return tuple(said)
-
-    def to_json(self) -> dict[str, Any]:
-        """As `belt --push … --play … --json` tells it."""
-        return {
-            "from": self.span,
-            "length_mm": number(self.length_mm),
-            "push_n": number(self.push_n),
-            "play_mm": number(self.play_mm),
-            "tension_n": number(self.tension_n),
-            "between_n": [number(n) for n in self.between_n],
-            "verdict": self.verdict,
-            "set_to": self.set_to.to_json(),
-            "least": None if self.least is None else self.least.to_json(),
-            "most": None if self.most is None else self.most.to_json(),
-        }
 
 
 def longest_span(result: DriveResult) -> SpanResult:

@@ -8,7 +8,7 @@ taken on a belt give that belt's length, and the belt that would rest the adjust
 from __future__ import annotations
 
 from math import hypot, pi, radians, sin
-from typing import Any, Literal
+from typing import Literal
 
 import numpy as np
 
@@ -17,7 +17,6 @@ from jovial_tack.answers.drive.case import Case
 from jovial_tack.answers.drive.clearance import Ends, usable_travel
 from jovial_tack.answers.drive.freedom import freedom_of
 from jovial_tack.answers.drive.judging import case_of
-from jovial_tack.answers.results import number
 from jovial_tack.catalogue import Catalogue, Profile
 from jovial_tack.core.belt.lines import effective_length
 from jovial_tack.core.drive.arm import place_arm
@@ -97,13 +96,6 @@ class Measured(Value, frozen=True):
         if self.trade_mm is None:
             return None
         return self.window.shortest_mm <= self.trade_mm <= self.window.longest_mm
-
-    def to_json(self) -> dict[str, Any]:
-        """As `belt --measured … --json` tells it."""
-        keys = ("reading_mm", "expected_mm", "old_mm", "order_mm", "sigma_mm", "trade_mm")
-        values: dict[str, Any] = {"way": self.way}
-        values |= {key: number(getattr(self, key)) for key in keys}
-        return values | {"trade_fits": self.trade_fits, "steps": list(self.steps)}
 
 
 def from_measurement(

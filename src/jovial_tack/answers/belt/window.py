@@ -6,7 +6,6 @@ docs/METHOD.md, section 13. All lengths are nominal effective lengths, mm.
 from __future__ import annotations
 
 from functools import partial
-from typing import Any
 
 import numpy as np
 
@@ -15,7 +14,6 @@ from jovial_tack.answers.belt.stock import Stocked
 from jovial_tack.answers.drive.case import Case
 from jovial_tack.answers.drive.clearance import Ends
 from jovial_tack.answers.drive.hot import warm_arm, warm_layout, warm_point
-from jovial_tack.answers.results import number
 from jovial_tack.catalogue import Catalogue
 from jovial_tack.core.arrays import Float
 from jovial_tack.core.belt.lines import belt_to_order, cord_length, effective_length
@@ -28,7 +26,7 @@ from jovial_tack.core.drive.sliding import Swing, Track, slide_paths, slide_to
 from jovial_tack.core.drive.travel import survey_travel
 from jovial_tack.core.errors import GeometryError
 from jovial_tack.core.units import format_length
-from jovial_tack.core.value import Value, fields_of, replace
+from jovial_tack.core.value import Value, replace
 from jovial_tack.document.model import LockedTensioner, StretchTensioner
 
 _NODES = 97
@@ -85,20 +83,6 @@ class Candidate(Value, frozen=True):
     def passes(self) -> bool:
         """Whether nothing speaks against it."""
         return self.missed == 0
-
-    def to_json(self) -> dict[str, Any]:
-        """As `belt --json` tells it."""
-        values: dict[str, Any] = {
-            key: number(value) if isinstance(value, float) else value
-            for key, value in fields_of(self).items()
-            if key != "fitting"
-        }
-        if self.fitting is not None:
-            values["slack_mm"] = number(self.fitting.slack_mm)
-            values["last_pulley"] = self.fitting.last.pulley
-            values["leave_off"] = list(self.fitting.leave_off)
-            values["peak_tension_n"] = number(self.fitting.peak_tension_n)
-        return values
 
 
 class Chooser:

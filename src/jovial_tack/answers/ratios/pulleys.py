@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from typing import Any
-
 import numpy as np
 
 from jovial_tack.answers.belt.order import belts_to_order
@@ -13,13 +11,12 @@ from jovial_tack.answers.interchange import interchange
 from jovial_tack.answers.ratios.charge import Charged, charged_drive
 from jovial_tack.answers.ratios.diameters import driven_diameter, driver_diameter, offset_mm
 from jovial_tack.answers.ratios.map import off_the_map
-from jovial_tack.answers.results import number
 from jovial_tack.catalogue import Catalogue
 from jovial_tack.core.arrays import RAD_S_PER_RPM
 from jovial_tack.core.errors import GeometryError
 from jovial_tack.core.ratios.blower import charge_at, ratio_for_boost
 from jovial_tack.core.units import PRESSURE, format_length, written_in
-from jovial_tack.core.value import Value, fields_of
+from jovial_tack.core.value import Value
 from jovial_tack.document.edits.pulleys import set_diameter
 from jovial_tack.document.model import Build
 
@@ -62,13 +59,6 @@ class PulleyPair(Value, frozen=True):
     next_belt_mm: float | None
     part: str | None
     problem: str | None
-
-    def to_json(self) -> dict[str, Any]:
-        """As `boost --target-kpa` tells it."""
-        return {
-            key: number(value) if isinstance(value, float) else value
-            for key, value in fields_of(self).items()
-        }
 
 
 def pulleys_for(

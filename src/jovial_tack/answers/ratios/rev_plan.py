@@ -3,11 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from typing import Any
 
 from jovial_tack.answers.drive.assemble import assemble
 from jovial_tack.answers.drive.duties import Currents, Shortfall, asked_of, others_than, shortfalls
-from jovial_tack.answers.results import number
 from jovial_tack.catalogue import Catalogue
 from jovial_tack.core.value import Value
 from jovial_tack.document.edits.pulleys import set_diameter
@@ -44,24 +42,6 @@ class PlannedShaft(Value, frozen=True):
         if self.ratio is None or self.former_ratio is None:
             return None
         return self.ratio / self.former_ratio - 1.0
-
-    def to_json(self) -> dict[str, Any]:
-        """As `plan --json` tells it."""
-        keys = (
-            "ratio",
-            "idle_rpm",
-            "cruise_rpm",
-            "redline_rpm",
-            "max_rpm",
-            "margin",
-            "min_rpm",
-            "over_former",
-        )
-        values: dict[str, Any] = {"id": self.id}
-        values |= {key: number(getattr(self, key)) for key in keys}
-        values["output_a"] = None if self.output_a is None else [number(a) for a in self.output_a]
-        values["asked_a"] = [number(a) for a in self.asked_a] if self.output_a is not None else None
-        return values | {"short": list(self.short)}
 
 
 def rev_plan(build: Build, catalogue: Catalogue) -> tuple[PlannedShaft, ...]:

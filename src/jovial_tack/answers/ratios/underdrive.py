@@ -7,7 +7,6 @@ import numpy as np
 from jovial_tack.answers.drive.assemble import assemble
 from jovial_tack.answers.drive.case import Case
 from jovial_tack.answers.drive.duties import others_than, shortfalls
-from jovial_tack.answers.results import number
 from jovial_tack.catalogue import Catalogue
 from jovial_tack.core.arrays import RAD_S_PER_RPM
 from jovial_tack.core.errors import GeometryError
@@ -30,11 +29,6 @@ class Underdrive(Value, frozen=True):
     saved_cruise_kw: float
     saved_redline_kw: float
     too_slow: tuple[str, ...]
-
-    def to_json(self) -> dict[str, object]:
-        """As `plan --underdrive --json` tells it."""
-        keys = ("driver_mm", "slower", "saved_cruise_kw", "saved_redline_kw")
-        return {key: number(getattr(self, key)) for key in keys} | {"too_slow": list(self.too_slow)}
 
 
 def underdrives(build: Build, drive_id: str, catalogue: Catalogue) -> tuple[Underdrive, ...]:

@@ -3,14 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from typing import Any
 
 import numpy as np
 
 from jovial_tack.answers.drive.assemble import assemble
 from jovial_tack.answers.drive.case import Case
 from jovial_tack.answers.drive.solved import damping_fraction
-from jovial_tack.answers.results import number
 from jovial_tack.catalogue import Catalogue
 from jovial_tack.core.errors import LogError
 from jovial_tack.core.grip.reserve import friction_at_limit
@@ -29,23 +27,6 @@ class CheckedPull(Value, frozen=True):
     pull: Pull
     friction_ribs: float | None = None
     friction_share: float | None = None
-
-    def to_json(self) -> dict[str, Any]:
-        """As `jovial-tack log --json` prints it."""
-        pull, interval = self.pull, self.pull.onset_interval
-        return {
-            "from_s": number(pull.from_s),
-            "to_s": number(pull.to_s),
-            "rpm": [number(pull.low_rpm), number(pull.high_rpm)],
-            "slip": pull.slip,
-            "onset_rpm": number(pull.onset_rpm),
-            "onset_interval": None if interval is None else [number(v) for v in interval],
-            "boost_lost_kpa": number(pull.boost_lost_kpa),
-            "worst_slip_fraction": number(pull.worst_slip),
-            "confidence": pull.confidence,
-            "reason": pull.reason,
-            "friction_ribs": number(self.friction_ribs),
-        }
 
 
 class RunCheck(Value, frozen=True):

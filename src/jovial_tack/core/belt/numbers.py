@@ -57,20 +57,6 @@ class Reading:
     suffix: str = field(default="", compare=False)
     style: str = field(default="", compare=False)
 
-    def to_json(self) -> dict[str, object]:
-        """As `number --json` tells it."""
-        return {
-            "scheme": self.scheme,
-            "profile": self.profile,
-            "ribs": self.ribs,
-            "length_mm": self.length_mm,
-            "length_kind": self.length_kind,
-            "width_mm": self.width_mm,
-            "prefix": self.prefix,
-            "suffix": self.suffix,
-            "style": self.style,
-        }
-
 
 def read_number(text: str) -> tuple[Reading, ...]:
     """All readings of a belt number, typed loosely; none for what is no number.
