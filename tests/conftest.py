@@ -39,9 +39,11 @@ def catalogue() -> Catalogue:
 
 @pytest.fixture
 def demo_data() -> dict[str, Any]:
-    return json.loads(DEMO.read_text("utf-8"))
+    data: dict[str, Any] = json.loads(DEMO.read_text("utf-8"))
+    return data
 
 
 @pytest.fixture
 def case_data() -> dict[str, Any]:
-    return read_case("accessory_spring_arm")["build"]
+    data: dict[str, Any] = read_case("accessory_spring_arm")["build"]
+    return data

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from pathlib import Path
+from typing import Any
 
 from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QAction
@@ -45,6 +46,11 @@ def started(qtbot: QtBot) -> MainWindow:
     qtbot.waitExposed(window)
     settle(qtbot, window)
     return window
+
+
+def now(value: object) -> Any:
+    """What a property says now: a checker believes that what was asserted of it before is still so."""
+    return value
 
 
 def memory_mb(what: str) -> float:

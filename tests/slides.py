@@ -35,7 +35,7 @@ def two_pulleys(mount: dict[str, Any], length: float | None, idler: bool = False
         data["shafts"].append({"id": "i", "kind": "idler", "center_mm": [170.0, -95.0]})
         drive["pulleys"].append({"id": "i", "shaft": "i", "diameter_mm": 80, "side": "back"})
         drive["route"].append("i")
-    return data
+    return dict(data)
 
 
 def center_at(mount: dict[str, Any], share: float) -> complex:

@@ -25,7 +25,8 @@ DEMO = Path(__file__).parents[1] / "src/jovial_tack/data/demo/tessary-fen.jtack"
 
 
 def read_case(name: str) -> dict[str, Any]:
-    return json.loads(CASES[name].read_text("utf-8"))
+    case: dict[str, Any] = json.loads(CASES[name].read_text("utf-8"))
+    return case
 
 
 def built(data: dict[str, Any]) -> Build:

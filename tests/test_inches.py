@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from contextlib import suppress
+from functools import partial
 from pathlib import Path
 
 import pytest
@@ -36,9 +37,9 @@ from support import built, furnished, targets
 METRIC = re.compile(
     r"(?<![\w.])[-−+]?\d[\d.,]* ?(mm|cm|N|kN|N·m|kPa|bar|kW|°C|m/s|kg/s|litres)(?![\w·])"
 )
-BUILDS = {
+BUILDS: dict[str, Callable[[], Build]] = {
     "demo": lambda: built(DEMO_DATA), "furnished": furnished,
-    **{name: (lambda m=make: m(CATALOGUE)) for name, make in LAYOUTS},
+    **{name: partial(make, CATALOGUE) for name, make in LAYOUTS},
 }  # fmt: skip
 
 
@@ -63,7 +64,7 @@ def at_the_bench(build: Build) -> Iterator[str]:
             yield from fitting_steps(case, belt, build.display_units)
         for way, reading in (("tape", 1650.0), ("flat", 1600.0), ("outside", 1640.0)):
             try:
-                yield from from_measurement(build, drive.id, CATALOGUE, way, reading).steps
+                yield from from_measurement(build, drive.id, CATALOGUE, way, reading).steps  # type: ignore[arg-type]
             except JovialTackError as error:
                 yield str(error)
         for seen in (Seen(share=0.3), Seen(share=0.9)):

@@ -49,7 +49,7 @@ _ODD_TEXTS = (
     "", " ", "\u202e", "<b>x</b>", "=1+1", "a" * 500, "\ud800", "🔩", "../../etc/passwd", "/dev/zero",
     "\n",     "%s%n", "NaN", "1e999", "true", "\0",
 )  # fmt: skip
-_ODD = (None, True, False, [], {}, [[]], [None], {"type": "x"}, [1, 2], [1, 2, 3])
+_ODD: tuple[Any, ...] = (None, True, False, [], {}, [[]], [None], {"type": "x"}, [1, 2], [1, 2, 3])
 
 
 def odd_value(dice: random.Random, old: Any) -> Any:

@@ -89,6 +89,7 @@ def use(dice: random.Random, folder: Path, seconds: float) -> None:
 
     def drag_somewhere() -> None:
         view = window.front.viewport()
+        assert view is not None
         size = view.size()
         points = [
             QPoint(dice.randrange(max(size.width(), 1)), dice.randrange(max(size.height(), 1)))

@@ -81,7 +81,7 @@ def threading(window: MainWindow) -> None:
     session.select(("span", "accessory", "steering"))
     QTest.qWait(200)
     line = front._items["span/accessory/steering"].model
-    (x0, y0), (x1, y1) = line.points  # type: ignore[union-attr]
+    (x0, y0), (x1, y1) = line.points  # type: ignore[attr-defined]
     start = front.mapFromScene(scene_point(((x0 + x1) / 2, (y0 + y1) / 2)))
     x, y = session.build.shaft("pump").center_mm
     end = front.mapFromScene(scene_point((x - 10, y - 40)))

@@ -7,7 +7,6 @@ is. Noise, idling before and lifting after are added. The analysis shares no cod
 
 from __future__ import annotations
 
-import sys
 from pathlib import Path
 
 import numpy as np
@@ -32,9 +31,11 @@ def slip_along(build: Build, rpm: np.ndarray) -> np.ndarray:
     assert case.drive is not None and case.arm is not None
     travel = survey_travel(case.drive.layout, case.arm)
     grid = np.linspace(rpm.min(), rpm.max(), 80)
-    factors = [capacity_factor(case.drive, float(n), travel, 0.75) or 50.0 for n in grid]
+    factors = [
+        capacity_factor(case.drive, np.asarray(float(n)), travel, 0.75) or 50.0 for n in grid
+    ]
     carried = np.minimum(np.interp(rpm, grid, factors), 1.0)
-    return 1.0 - np.sqrt(carried)  # torque goes with speed squared
+    return np.asarray(1.0 - np.sqrt(carried))  # torque goes with speed squared
 
 
 def pull(build: Build, seed: int, hertz: float = 50.0, noise: float = 0.01) -> np.ndarray:
@@ -63,7 +64,7 @@ def mended(build: Build) -> Build:
     drive = build.drive("blower")
     arm = drive.tensioner
     assert arm is not None
-    return with_drive(build, changed(drive, tensioner=changed(arm, torque_nm=44.0)))  # type: ignore[attr-defined]
+    return with_drive(build, changed(drive, tensioner=changed(arm, torque_nm=44.0)))
 
 
 def main() -> None:
@@ -77,4 +78,4 @@ def main() -> None:
 
 
 if __name__ == "__main__":
-    sys.exit(main())
+    main()

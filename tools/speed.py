@@ -13,8 +13,10 @@ import subprocess
 import sys
 import tempfile
 import time
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Mapping, Sequence
+from functools import partial
 from pathlib import Path
+from typing import Any
 
 ROOT = Path(__file__).parents[1]
 sys.path[:0] = [str(ROOT / "tests"), str(ROOT / "tools")]
@@ -146,7 +148,7 @@ def bench_drag() -> None:
         glob = QPointF(viewport.mapToGlobal(at.toPoint()))
         QApplication.sendEvent(viewport, QMouseEvent(kind, at, glob, button, held, none))
 
-    def one_by_one(drives: list[BeltDrive], states: list[Lanes]) -> list[object]:
+    def one_by_one(drives: Sequence[BeltDrive], states: Sequence[Lanes]) -> list[Any]:
         return list(map(run_from_rest, drives, states))
 
     def drag(shaft: str, plain: bool) -> list[float]:
@@ -158,10 +160,10 @@ def bench_drag() -> None:
             at = start + QPointF(24 * np.sin(step / 9), 18 * np.cos(step / 7))
             if plain:
                 session._solution = Solution(session.results)  # nothing to take over
-                solved.run_together = one_by_one
+                vars(solved)["run_together"] = one_by_one
                 front.setViewportUpdateMode(QGraphicsView.ViewportUpdateMode.FullViewportUpdate)
             else:
-                solved.run_together = run_together
+                vars(solved)["run_together"] = run_together
             began = time.perf_counter()
             send(QEvent.Type.MouseMove, at, no, left)
             app.processEvents()
@@ -217,10 +219,10 @@ def bench_stations() -> None:
         for _ in range(7):
             window.desk.stand_at("lay_out" if key != "lay_out" else "line_up")
             QTest.qWait(60)
-            times.append(shown(lambda key=key: window.desk.stand_at(key)))
+            times.append(shown(partial(window.desk.stand_at, key)))
         line(f"to the station {key}, painted", times[1:], "<= 100 ms", still)
     themes = [NIGHT, DAY] * 5
-    line("day or night, painted", [shown(lambda t=t: window.set_theme(t)) for t in themes],
+    line("day or night, painted", [shown(partial(window.set_theme, t)) for t in themes],
          "<= 100 ms", still)  # fmt: skip
     window.leave()
 

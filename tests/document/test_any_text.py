@@ -76,10 +76,10 @@ def test_no_measurement_makes_the_bench_fail(
                 BUILD,
                 drive,
                 CATALOGUE,
-                way,
+                way,  # type: ignore[arg-type]
                 reading,
                 thick_mm=thick,
-                held_at=held,  # type: ignore[arg-type]
+                held_at=held,
             )
         except JovialTackError as error:
             assert refused_in_words(error)
@@ -120,10 +120,10 @@ def test_efficiency_between_lines_stays_between_theirs_and_is_exact_on_them(seed
         def along(values: np.ndarray, places: np.ndarray, at: float = share) -> float:
             return float(np.interp(at, places, values))
 
-        flow = (1 - t) * along(low.flow, own) + t * along(high.flow, other)
-        ratio = (1 - t) * along(low.ratio, own) + t * along(high.ratio, other)
+        flow_at = (1 - t) * along(low.flow, own) + t * along(high.flow, other)
+        ratio_at = (1 - t) * along(low.ratio, own) + t * along(high.ratio, other)
         eta = (1 - t) * along(low.efficiency, own) + t * along(high.efficiency, other)
-        assert float(chart.efficiency(np.array(flow), np.array(ratio))) == pytest.approx(
+        assert float(chart.efficiency(np.array(flow_at), np.array(ratio_at))) == pytest.approx(
             eta, abs=1e-6
         )
         for at in range(5):

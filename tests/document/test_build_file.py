@@ -36,7 +36,8 @@ Change = Callable[[dict[str, Any]], object]
 
 
 def drive(data: dict[str, Any]) -> dict[str, Any]:
-    return data["drives"][0]
+    found: dict[str, Any] = data["drives"][0]
+    return found
 
 
 REFUSED: dict[str, tuple[Change, str]] = {

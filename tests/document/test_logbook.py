@@ -11,7 +11,7 @@ from jovial_tack.core.errors import BuildFileError
 from jovial_tack.document.edits.logbook import add_event, events_of, remove_event
 from jovial_tack.document.edits.variants import keep_variant, take_variant
 from jovial_tack.document.loading import build_from_json
-from jovial_tack.document.model import dump
+from jovial_tack.document.model import SpringArmTensioner, dump
 from support import built
 
 
@@ -30,7 +30,7 @@ def test_events_are_kept_in_the_file_and_by_every_variant_and_taken_out_again() 
     assert remove_event(remove_event(two, first), second) == build
     for wrong in ({"at": "yesterday"}, {"travel_share": 1.5}, {"verdict": "nice"}):
         with pytest.raises(BuildFileError):
-            add_event(build, "belt_tried", **({"at": "2026-11-27"} | wrong))  # type: ignore[arg-type]
+            add_event(build, "belt_tried", **({"at": "2026-11-27"} | wrong))
 
 
 def test_a_reading_that_contradicts_the_build_says_so_and_no_other_does() -> None:
@@ -49,10 +49,11 @@ def test_a_reading_that_contradicts_the_build_says_so_and_no_other_does() -> Non
 
 def test_a_belt_is_long_beyond_the_unwound_end_of_the_window() -> None:
     arm = built(DEMO_DATA).drive("blower").tensioner
-    low, high = arm.window_deg  # type: ignore[union-attr]
-    turned = arm.notches_deg[arm.notch or 0]  # type: ignore[union-attr]
-    beyond = {"ccw": (high, low), "cw": (low, high)}[arm.pushes]  # type: ignore[union-attr]
+    assert isinstance(arm, SpringArmTensioner) and arm.window_deg and arm.notches_deg
+    low, high = arm.window_deg
+    turned = arm.notches_deg[arm.notch or 0]
+    beyond = {"ccw": (high, low), "cw": (low, high)}[arm.pushes]
     outward = 1 if beyond[0] == high else -1
-    assert seen_verdict(arm, (low + high) / 2 + turned) == "fits"  # type: ignore[arg-type]
-    assert seen_verdict(arm, beyond[0] + turned + 3 * outward) == "long"  # type: ignore[arg-type]
-    assert seen_verdict(arm, beyond[1] + turned - 3 * outward) == "short"  # type: ignore[arg-type]
+    assert seen_verdict(arm, (low + high) / 2 + turned) == "fits"
+    assert seen_verdict(arm, beyond[0] + turned + 3 * outward) == "long"
+    assert seen_verdict(arm, beyond[1] + turned - 3 * outward) == "short"

@@ -110,7 +110,7 @@ def test_a_broken_log_says_what_is_wrong(
 ) -> None:
     content, said = BROKEN[name]
     path = tmp_path / "broken.csv"
-    path.write_bytes(content if isinstance(content, bytes) else content.encode())
+    path.write_bytes(content if isinstance(content, bytes) else str(content).encode())
     assert main(["log", str(path), "--json"]) == 2
     out, err = capsys.readouterr()
     assert said in err

@@ -23,9 +23,9 @@ def shades(picture: Path) -> np.ndarray:
     image = QImage(str(picture)).convertToFormat(QImage.Format.Format_RGB888)
     bits = image.constBits()
     assert bits is not None
-    rows = np.frombuffer(bits.asarray(image.sizeInBytes()), np.uint8)
+    rows = np.frombuffer(bytes(bits.asarray(image.sizeInBytes())), np.uint8)
     rows = rows.reshape(image.height(), image.bytesPerLine())[:, : 3 * image.width()]
-    return rows.astype(float)
+    return np.asarray(rows, dtype=float)
 
 
 def font_settings(folder: Path, fonts: str | None) -> dict[str, str]:

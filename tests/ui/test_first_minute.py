@@ -9,7 +9,7 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QApplication, QLineEdit, QMenu, QPushButton
 from pytestqt.qtbot import QtBot
 
-from driving import settle, started, type_into
+from driving import now, settle, started, type_into
 from jovial_tack.answers.lay_out.feeler import felt_gap
 from jovial_tack.answers.lay_out.starts import LAYOUTS
 from jovial_tack.document.edits.obstacles import set_obstacle
@@ -73,7 +73,7 @@ def test_the_units_on_screen_are_those_of_the_next_start(qtbot: QtBot, empty: Ma
     again = started(qtbot)
     assert again.session.build.display_units == "in" and not again.session.is_modified
     again.files.open_demo()
-    assert again.session.build.display_units == "in" and not again.session.is_modified
+    assert now(again.session.build.display_units) == "in" and not again.session.is_modified
     again.leave()
 
 
@@ -164,8 +164,9 @@ def test_a_log_is_kept_once_with_what_it_shows(qtbot: QtBot, window: MainWindow)
     room, session = window.desk.room(RunCheckRoom), window.session
     room.open_demo_logs()
     qtbot.waitUntil(
-        lambda: not room.logs.busy and room.logs.logs[0].pull is not None, timeout=30_000
-    )  # type: ignore[union-attr]
+        lambda: not room.logs.busy and room.logs.logs[0].pull is not None,  # type: ignore[union-attr]
+        timeout=30_000,
+    )
     qtbot.mouseClick(room.panel.keep_button, LEFT)
     (run,) = session.build.logbook.events
     assert run.kind == "run" and run.log.endswith(".csv") and len(run.sha256) == 64

@@ -123,7 +123,7 @@ def test_the_window_opens_each_or_says_why_and_stays_as_it_is(
         if path.suffix == ".csv":
             room = window.desk.room(RunCheckRoom)
             room.load_log(path)
-            qtbot.waitUntil(lambda r=room: not r.logs.busy, timeout=10_000)  # type: ignore[misc]
+            qtbot.waitUntil(lambda r=room: not r.logs.busy, timeout=10_000)
         else:
             window.load(path)
         took = time.monotonic() - began

@@ -10,7 +10,8 @@ from jovial_tack.ui.worker import NewestOnly
 
 
 def test_forgotten_work_ends_and_only_the_newest_is_told(qtbot: QtBot) -> None:
-    worker, begun, told = NewestOnly(), threading.Event(), []
+    told: list[str] = []
+    worker, begun = NewestOnly(), threading.Event()
     worker.done.connect(told.append)
     worker.failed.connect(told.append)
 
@@ -33,7 +34,8 @@ def test_forgotten_work_ends_and_only_the_newest_is_told(qtbot: QtBot) -> None:
 
 
 def test_work_that_fails_is_told(qtbot: QtBot) -> None:
-    worker, told = NewestOnly(), []
+    told: list[str] = []
+    worker = NewestOnly()
     worker.failed.connect(told.append)
     worker.submit(lambda: 1 / 0)
     qtbot.waitUntil(lambda: bool(told), timeout=5000)

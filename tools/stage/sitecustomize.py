@@ -31,7 +31,8 @@ def _directed() -> int:
 
 def _play(direction: dict[str, Any]) -> None:
     try:
-        window = next(w for w in QApplication.topLevelWidgets() if isinstance(w, QMainWindow))
+        # whatever its class is: what starts the program is not to load its modules first
+        window: Any = next(w for w in QApplication.topLevelWidgets() if isinstance(w, QMainWindow))
         if direction["only_paint"]:
             window.grab()
             os._exit(0)  # how long it takes to leave is not what is timed
@@ -80,4 +81,4 @@ def _found(window: QMainWindow) -> dict[str, Any]:
 
 
 if "STAGE_DIRECTION" in os.environ:
-    QApplication.exec = staticmethod(_directed)  # type: ignore[method-assign, assignment]
+    QApplication.exec = staticmethod(_directed)  # type: ignore[method-assign]

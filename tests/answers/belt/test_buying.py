@@ -121,8 +121,8 @@ def test_the_window_of_a_travel(mount: dict[str, Any]) -> None:
     choice = choose_belt(build, build.drives[0].id, CATALOGUE)
     belt, pull = (
         drive_of(build, build.drives[0].id).belt,
-        build.drives[0].tensioner.installed_tension_n,
-    )  # type: ignore[union-attr]
+        build.drives[0].tensioner.installed_tension_n,  # type: ignore[union-attr]
+    )
     stretch = 1 + (pull - float(belt.reference_tension_n)) / float(belt.stiffness_n)
     lengths = [
         plain_length(data, share) / stretch - 2 * math.pi * CORD for share in (0.0, 1.0, 0.5)
@@ -194,7 +194,7 @@ def test_those_brought_home_are_the_best_of_all_pairs_by_simulation() -> None:
         for b in range(a, 1021, 5)
         for c in range(b, 1021, 5)
     )
-    assert any_fits >= best - 0.006
+    assert any_fits is not None and any_fits >= best - 0.006
     assert bring_home([], window, sigma) == ((), None)
     assert bring_home(belts[:1], window, 1.0) == ((), None)  # 20 sigma off: left in the shop
     alone, chance = bring_home(belts[4:7], window, 0.1)
@@ -219,7 +219,7 @@ def test_the_uncertainty_is_that_of_shaken_surveys(demo_data: dict[str, Any]) ->
         ]
         twin.centers = [c + s for c, s in zip(centers, shake, strict=True)]
         index, pivot, *rest = twin.arm  # type: ignore[misc]
-        twin.arm = (index, complex(case.arm.pivot) + shake[index], *rest)  # type: ignore[assignment]
+        twin.arm = (index, complex(case.arm.pivot) + shake[index], *rest)
         twin.rho = [r + math.copysign(rng.gauss(0, limits.diameter_sigma_mm) / 2, r) for r in rho]
         found.append(twin.total(angle) - base)
         del pivot
@@ -236,7 +236,7 @@ def test_a_belt_goes_on_if_the_arm_lets_it_over_the_lowest_rim(demo_data: dict[s
     room = FittingRoom(case, CATALOGUE)
     twin = plain_of(case.drive)
     stops = sorted(case.arm.stops)  # type: ignore[union-attr]
-    shortest = min(twin.total(a) for a in np.linspace(*stops, 400))
+    shortest = min(twin.total(a) for a in np.linspace(stops[0], stops[1], 400))
     assert room.path_in_mm == pytest.approx(shortest, abs=0.05)
     loose = 1180.0 + 2 * math.pi * CORD
     loose *= 1 - case.belt.reference_tension_n / case.belt.stiffness_n

@@ -64,10 +64,10 @@ def test_a_right_reading_leads_to_the_layouts_own_belt(
                     build,
                     drive,
                     CATALOGUE,
-                    way,
+                    way,  # type: ignore[arg-type]
                     reading + off,
                     thick_mm=thick,
-                    held_at=held,  # type: ignore[arg-type]
+                    held_at=held,
                 )
                 assert found.order_mm == pytest.approx(window.mid_mm + off, abs=0.02)
     # a belt fitted and solved is found again from a tape round its back, and from the flat cut belt
@@ -272,7 +272,7 @@ def test_a_play_under_a_push_is_the_tension_that_makes_it(span: str | None) -> N
     assert rest is not None and result.tensioner is not None and result.grip is not None
     tension, play = result.tensioner.tension_n, length / 40
     longer = 2 * math.hypot(length / 2, play) - length
-    pulled = tension + case.belt.stiffness_n / rest.total * longer
+    pulled = float(tension + case.belt.stiffness_n / rest.total * longer)
     push = 2 * pulled * math.sin(math.atan2(play, length / 2))
     felt = from_feel(build, result, CATALOGUE, push_n=push, play_mm=play, span=span)
     assert felt.tension_n == pytest.approx(tension, rel=0.02)  # the formula is of small plays

@@ -232,7 +232,7 @@ def test_a_body_swings_with_its_shaft_and_keeps_its_gap() -> None:
     assert order is not None
     drive["belt"]["effective_length_mm"] = order.effective_length_mm
     shaft = next(s for s in data["shafts"] if s["id"] == drive["tensioner"]["shaft"])
-    drawn, pivot = complex(*shaft["center_mm"]), complex(*SWING["pivot_mm"])
+    drawn, pivot = complex(*shaft["center_mm"]), complex(*SWING["pivot_mm"])  # type: ignore[misc]
     travel = solve(built(data), None, CATALOGUE).drives[0].tensioner.travel  # type: ignore[union-attr]
     now = complex(*travel.center_mm)  # type: ignore[union-attr]
     corners = [drawn + 120 + dx + 1j * dy for dx, dy in ((0, 0), (60, 0), (60, 40), (0, 40))]

@@ -49,7 +49,7 @@ def drawn(seed: int) -> dict[str, Any]:
     if rng.random() < 0.5:  # far too slack or too tight to begin with
         key = "torque_nm" if "torque_nm" in tensioner else "installed_tension_n"
         tensioner[key] *= rng.uniform(0.3, 3.0)
-    return data
+    return dict(data)
 
 
 def solved_of(data: dict[str, Any]) -> Solved:

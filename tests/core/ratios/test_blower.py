@@ -34,7 +34,9 @@ def plain(
     def engine_flow(ratio: float) -> float:
         t2 = t1 * (1 + (ratio**KAPPA - 1) / c.adiabatic)
         manifold = t1 + (t2 - t1) * (1 - c.intercooler)
-        return filling * engine.displacement_l * 1e-3 * cycles * ratio * p1 / (287.05 * manifold)
+        return float(
+            filling * engine.displacement_l * 1e-3 * cycles * ratio * p1 / (287.05 * manifold)
+        )
 
     if isinstance(blower, Displacement):
         turns = rpm * speed * blower.step_up / 60

@@ -9,7 +9,7 @@ from PyQt6.QtCore import QPoint, Qt
 from PyQt6.QtWidgets import QFileDialog, QLabel, QPushButton
 from pytestqt.qtbot import QtBot
 
-from driving import settle, type_into
+from driving import now, settle, type_into
 from jovial_tack.document.edits.changing import changed, with_shaft
 from jovial_tack.document.edits.engine import set_units
 from jovial_tack.document.edits.routes import take_off
@@ -55,8 +55,7 @@ def test_the_story_another_blower_pulley_and_the_belts_to_bring_home(
     qtbot.waitUntil(
         lambda: along.build.drive("blower").pulley("blower").diameter_mm == 96.0, timeout=9000
     )
-    choice = along.choice
-    assert choice is not None and choice.installed is not None
+    choice = now(along.choice)
     assert not choice.installed.fits and "too tight" in (choice.installed.reason or "")
     assert len(choice.bring_home) == 2
     qtbot.mouseClick(along.bench_button, LEFT)
@@ -67,8 +66,8 @@ def test_the_story_another_blower_pulley_and_the_belts_to_bring_home(
     qtbot.mouseClick(bench.put_on.fit_button, LEFT)
     assert session.history.undo_label == f"fit {home}"
     settle(qtbot, window)
-    qtbot.waitUntil(lambda: along.choice is not None and along.choice.installed.number == home)  # type: ignore[union-attr]
-    assert along.choice.installed.fits  # type: ignore[union-attr]
+    qtbot.waitUntil(lambda: now(along.choice).installed.number == home)
+    assert along.choice.installed.fits
 
 
 def test_belts_are_chosen_and_fitted_by_keys(
@@ -121,10 +120,8 @@ def test_a_push_and_its_play_are_told_as_tension_and_typed_over(
     assert bench.feel.found.tension_n == pytest.approx(700.0, abs=1.0)
     type_into(qtbot, bench.feel.play, '1/4"')
     type_into(qtbot, bench.feel.push, "9 lbf")
-    found = bench.feel.found
-    assert found is not None and (found.play_mm, found.push_n) == pytest.approx(
-        (6.35, 40.03), abs=0.01
-    )
+    found = now(bench.feel.found)
+    assert (found.play_mm, found.push_n) == pytest.approx((6.35, 40.03), abs=0.01)
     assert f"is {found.tension_n:.0f} N at rest" in said(bench)
     type_into(qtbot, bench.feel.play, "90")
     assert "quarter of the span" in said(bench) and bench.feel.found is None
@@ -243,7 +240,7 @@ def test_a_reading_is_marked_kept_and_taken_out_again(
     session.undo()
     bench.show_page(bench.pages.index(bench.seen))
     qtbot.mouseClick(bench.seen.kept.button, LEFT)
-    tried = session.build.logbook.events[-1]
+    tried = now(session.build.logbook.events)[-1]
     assert (tried.kind, tried.number) == ("belt_tried", "10PK1195")
     stands = session.results.drive("blower").tensioner.arm_angle_deg  # type: ignore[union-attr]
     assert tried.arm_angle_deg == pytest.approx(stands, abs=0.2) and "10PK1195" in said(bench)

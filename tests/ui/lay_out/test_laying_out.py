@@ -11,7 +11,7 @@ from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QComboBox, QLineEdit, QPushButton
 from pytestqt.qtbot import QtBot
 
-from driving import settle, started, type_into
+from driving import now, settle, started, type_into
 from jovial_tack.answers.drive.assemble import assemble
 from jovial_tack.answers.results import ArmResult
 from jovial_tack.core.drive.arm import SpringArm
@@ -131,15 +131,15 @@ def test_with_pointer_and_keys(qtbot: QtBot, empty: MainWindow) -> None:
     QTest.mouseMove(viewport, start + QPoint(0, 12))
     QTest.mouseMove(viewport, pixel(window, x, y + 15))
     QApplication.processEvents()
-    over = session.build.drives[0].pulleys[-1]
+    over = now(session.build.drives)[0].pulleys[-1]
     assert over.side == "ribs"  # above the pump, while it is pulled
     QTest.mouseMove(viewport, pixel(window, x, y - 15))
     QApplication.processEvents()
-    assert session.build.drives[0].pulleys[-1].side == "back"
+    assert now(session.build.drives)[0].pulleys[-1].side == "back"
     assert len(session.history.build.drives[0].pulleys) == 4  # nothing is done before it is let go
     QTest.mouseRelease(viewport, LEFT, NONE, pixel(window, x, y - 15))
     assert session.selection[0] == "pulley"
-    drive = session.build.drives[0]
+    drive = now(session.build.drives)[0]
     session.select(("belt", drive.id))
     row = window.cards.card.line("Tension by")
     assert isinstance(row, ChoiceRow)
@@ -225,7 +225,7 @@ def test_a_pull_that_ends_nowhere_changes_nothing(qtbot: QtBot, window: MainWind
     session = window.session
     build = session.build
     line = window.front._items["span/accessory/idler"].model
-    (x0, y0), (x1, y1) = line.points  # type: ignore[union-attr]
+    (x0, y0), (x1, y1) = line.points  # type: ignore[attr-defined]
     start = pixel(window, (x0 + x1) / 2, (y0 + y1) / 2)
     drag(window, start, start + QPoint(120, 60))
     assert session.build is build
@@ -264,7 +264,7 @@ def test_something_in_the_way_is_drawn_dragged_and_judged(qtbot: QtBot, window: 
     session.select(())
     window.cards.card.act("+ Something in the way").click()
     assert session.selection == ("obstacle", "other")
-    assert len(front._items["obstacle/other"].model.points) == 4  # type: ignore[union-attr]
+    assert len(front._items["obstacle/other"].model.points) == 4  # type: ignore[attr-defined]
     row = window.cards.card.line("Kind")
     assert isinstance(row, ChoiceRow)
     row.choose("water_neck")

@@ -8,7 +8,7 @@ from PyQt6.QtGui import QMouseEvent
 from PyQt6.QtWidgets import QApplication
 from pytestqt.qtbot import QtBot
 
-from driving import action, settle
+from driving import action, now, settle
 from jovial_tack.document.edits.obstacles import move_obstacle
 from jovial_tack.document.edits.tensioners import set_arm
 from jovial_tack.document.targets import Target
@@ -130,7 +130,7 @@ def test_one_part_is_put_by_another_with_keys(qtbot: QtBot, window: MainWindow) 
     action(window, "Level with the part before").trigger()
     pump = session.build.shaft("pump").center_mm
     assert session.build.shaft("alternator").center_mm[1] == pump[1]
-    assert session.history.undo_label == "Alternator level with Water pump"
+    assert now(session.history.undo_label) == "Alternator level with Water pump"
 
 
 def test_the_delete_key_does_what_the_card_offers(qtbot: QtBot, window: MainWindow) -> None:

@@ -9,7 +9,7 @@ from PyQt6.QtCore import QPoint, Qt
 from PyQt6.QtWidgets import QFileDialog, QLabel, QPushButton
 from pytestqt.qtbot import QtBot
 
-from driving import action, figure_text, settle, type_into
+from driving import action, figure_text, now, settle, type_into
 from jovial_tack.answers.ratios.charge import boost_at
 from jovial_tack.answers.ratios.diameters import set_speed_at_redline
 from jovial_tack.document.edits.pulleys import set_diameter
@@ -40,7 +40,7 @@ def test_the_end_of_a_band_is_dragged_for_another_pulley(qtbot: QtBot, window: M
     qtbot.mouseMove(view, end)
     assert session.build != before and not session.history.undo_label  # only shown so far
     qtbot.mouseRelease(view, Qt.MouseButton.LeftButton, pos=end)
-    assert session.history.undo_label == "diameter of Alternator"
+    assert now(session.history.undo_label) == "diameter of Alternator"
     after = view.rows[place_of(view, "alternator")].redline_rpm
     assert after == pytest.approx(14000.0, rel=0.02)
     assert session.selection == ("shaft", "alternator")
@@ -108,7 +108,7 @@ def test_a_blower_is_described_on_its_card_and_its_boost_plotted(
     window.revs.show_over("boost")
     qtbot.waitUntil(lambda: window.revs.readout.text() == f"6600 rpm: Corvane 61 {boost:.1f} kPa")
     window.desk.stand_at("grip")
-    assert window.revs.over == "arc used"
+    assert now(window.revs.over) == "arc used"
 
 
 def test_pulleys_for_a_boost_are_found_and_fitted(qtbot: QtBot, window: MainWindow) -> None:
@@ -235,6 +235,7 @@ def test_a_pull_calibrates_the_blower_from_the_panel(qtbot: QtBot, window: MainW
     )
     qtbot.mouseClick(button, Qt.MouseButton.LeftButton)
     point = session.build.shaft("blower").load.known_point  # type: ignore[union-attr]
+    assert point is not None
     head = ((1 + point.boost_kpa / 101.325) ** (2 / 7) - 1) / point.unit_rpm**2
     truth = (
         (1 + 125 / 101.3) ** (2 / 7) - 1

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from pathlib import Path
+from typing import Literal
 
 import pytest
 from PyQt6.QtCore import QPoint, QRectF, Qt
@@ -107,7 +108,7 @@ EVERY_TARGET: tuple[Target, ...] = (
 @pytest.mark.parametrize("size", [(1024, 700), (1280, 800)])
 @pytest.mark.parametrize("unit", ["mm", "in"])
 def test_nothing_is_cut_off(
-    window: MainWindow, qtbot: QtBot, size: tuple[int, int], unit: str
+    window: MainWindow, qtbot: QtBot, size: tuple[int, int], unit: Literal["mm", "in"]
 ) -> None:
     window.resize(*size)
     window.show_units(unit)
@@ -131,7 +132,9 @@ def test_nothing_is_cut_off(
 
 
 @pytest.mark.parametrize("unit", ["mm", "in"])
-def test_no_aside_is_cut_off_in_a_small_window(window: MainWindow, qtbot: QtBot, unit: str) -> None:
+def test_no_aside_is_cut_off_in_a_small_window(
+    window: MainWindow, qtbot: QtBot, unit: Literal["mm", "in"]
+) -> None:
     """Every card called up at the right, and every page and way of the belt bench."""
     window.resize(1024, 700)
     window.show_units(unit)
@@ -172,7 +175,9 @@ def test_no_aside_is_cut_off_in_a_small_window(window: MainWindow, qtbot: QtBot,
 
 
 @pytest.mark.parametrize("unit", ["mm", "in"])
-def test_no_card_is_wider_than_its_place(window: MainWindow, qtbot: QtBot, unit: str) -> None:
+def test_no_card_is_wider_than_its_place(
+    window: MainWindow, qtbot: QtBot, unit: Literal["mm", "in"]
+) -> None:
     session = window.session
     session.new(furnished())
     window.show_units(unit)
@@ -259,7 +264,7 @@ def test_the_card_shows_whatever_is_selected_and_leads_on(qtbot: QtBot, window: 
     assert arm.torque_nm == pytest.approx(40.674, abs=1e-3)  # type: ignore[union-attr]
     assert session.history.undo_label == "spring torque of Blower drive"
     type_into(qtbot, window.cards.field("Window, low"), "24,5")
-    assert session.build.drive("blower").tensioner.window_deg[0] == 24.5  # type: ignore[union-attr]
+    assert session.build.drive("blower").tensioner.window_deg[0] == 24.5  # type: ignore[union-attr, index]
     type_into(qtbot, window.cards.field("Damping"), "120")
     assert card.row("Damping").reason.text().startswith("This needs")
     button = next(b for b in card._ways.buttons if b.text() == "Pulley")
@@ -392,9 +397,8 @@ def test_plan_view_drags_a_pulley_into_line(qtbot: QtBot, window: MainWindow) ->
     window.undo_action.trigger()
     plan.setFocus()
     qtbot.keyClick(plan, Qt.Key.Key_Up)
-    assert session.build.drive("accessory").pulley("alternator").plane_mm == pytest.approx(
-        plane - 0.1
-    )  # type: ignore[operator]
+    moved = session.build.drive("accessory").pulley("alternator").plane_mm
+    assert plane is not None and moved == pytest.approx(plane - 0.1)
     session.edit("forget", set_plane(session.build, "accessory", "alternator", None))
     settle(qtbot, window)
     qtbot.wait(80)
@@ -447,8 +451,8 @@ def test_a_changed_build_changes_the_friction_told(qtbot: QtBot, window: MainWin
     qtbot.waitUntil(
         lambda: (
             bench.logs[0].pull is not None  # type: ignore[union-attr]
-            and bench.logs[0].pull.friction_ribs != first
-        ),  # type: ignore[union-attr]
+            and bench.logs[0].pull.friction_ribs != first  # type: ignore[union-attr]
+        ),
         timeout=10_000,
     )
     assert bench.logs[0].pull.friction_ribs < first  # type: ignore[union-attr,operator]

@@ -100,7 +100,7 @@ def test_typed_text_goes_where_it_belongs_whatever_is_done_next(
                 continue
             action = next(a for a in actions if a.isEnabled())
             typed = another(line, session.view)  # type: ignore[arg-type]
-            shown = line.text(session.view)  # type: ignore[arg-type, call-arg]
+            shown = line.text(session.view)  # type: ignore[union-attr]
             if typed.strip() == shown:
                 continue
             field.setFocus()
