@@ -54,6 +54,10 @@ _ODD: tuple[Any, ...] = (None, True, False, [], {}, [[]], [None], {"type": "x"},
 
 def odd_value(dice: random.Random, old: Any) -> Any:
     """Something else than what stood there: near it, of another kind, or absurd."""
+    return copy.deepcopy(_odd_value(dice, old))  # what is drawn twice must not be one and the same
+
+
+def _odd_value(dice: random.Random, old: Any) -> Any:
     if isinstance(old, bool) or old is None:
         return dice.choice([*_ODD, *_ODD_NUMBERS, *_ODD_TEXTS])
     if isinstance(old, int | float) and dice.random() < 0.7:

@@ -80,7 +80,7 @@ def threading(window: MainWindow) -> None:
     session.edit("take off", remove_belt(bare, "blower"))
     session.select(("span", "accessory", "steering"))
     QTest.qWait(200)
-    line = front._items["span/accessory/steering"].model
+    line = front.drawn["span/accessory/steering"].model
     (x0, y0), (x1, y1) = line.points  # type: ignore[attr-defined]
     start = front.mapFromScene(scene_point(((x0 + x1) / 2, (y0 + y1) / 2)))
     x, y = session.build.shaft("pump").center_mm
@@ -128,7 +128,7 @@ def wishes(window: MainWindow) -> None:
     """Pulleys for more boost, the two ways to it side by side."""
     ratios(window)
     window.desk.call(window.desk.room(RatiosRoom).boost)
-    window.desk.room(RatiosRoom).boost._wish(140.0, None)
+    window.desk.room(RatiosRoom).boost.ask_for(140.0, None)
     while (
         not window.desk.room(RatiosRoom).boost.pairs
         or window.desk.room(RatiosRoom).boost.pairs[0].boost_kpa < 139.0

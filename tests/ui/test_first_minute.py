@@ -180,7 +180,7 @@ def test_pulleys_for_a_boost_shows_that_it_works(qtbot: QtBot, window: MainWindo
     window.desk.call(boost)
     qtbot.waitUntil(lambda: bool(boost.pairs), timeout=30_000)
     assert not boost.working.isVisible()
-    boost._wish(140.0, None)
+    boost.ask_for(140.0, None)
     assert boost.working.isVisible() and not boost.pairs
     qtbot.waitUntil(lambda: bool(boost.pairs), timeout=30_000)
     assert not boost.working.isVisible()

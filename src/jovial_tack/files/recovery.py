@@ -83,17 +83,17 @@ class Keeper:
 
     def __init__(self, folder: Path | None = None) -> None:
         self._folder = folder or state_folder() / "recovery"
-        self._own = Owned(self._folder / f"{os.getpid()}-{uuid.uuid4().hex[:8]}.json")
+        self.own = Owned(self._folder / f"{os.getpid()}-{uuid.uuid4().hex[:8]}.json")
         self._adopted: list[Owned] = []
 
     @property
     def file(self) -> Path:
         """Where the unsaved work is kept."""
-        return self._own.file
+        return self.own.file
 
     def keep(self, build: Build, path: Path | None, fingerprint: str | None = None) -> None:
         """Write the unsaved build aside. Raises OSError or SaveError if that cannot be done."""
-        self._own.take()
+        self.own.take()
         named = None if path is None else quote(os.fsencode(path))
         content = {"pid": os.getpid(), "path_quoted": named, "fingerprint": fingerprint}
         write_whole(self.file, {**content, "build": dump(build)})
@@ -111,7 +111,7 @@ class Keeper:
 
     def drop(self) -> None:
         """Nothing is unsaved any more."""
-        for copy in (self._own, *self._adopted):
+        for copy in (self.own, *self._adopted):
             copy.remove()
         self._adopted = []
 

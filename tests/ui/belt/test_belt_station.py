@@ -33,12 +33,12 @@ def along(qtbot: QtBot, window: MainWindow) -> BeltsAlongWindow:
 
 
 def press(qtbot: QtBot, along: BeltsAlongWindow, number: str) -> None:
-    belt = next(b for b in along._shown() if b.number == number)
+    belt = next(b for b in along.belts_shown() if b.number == number)
     qtbot.mouseClick(along, LEFT, pos=QPoint(round(along.x_of(belt.effective_length_mm)), 86))
 
 
 def said(bench: BeltBench) -> str:
-    page = bench._stack.currentWidget()
+    page = bench.stack.currentWidget()
     assert page is not None
     texts = (label.text() for label in page.findChildren(QLabel) if label.isVisible())
     return "\n".join(texts).replace("\u00a0", " ")
@@ -81,7 +81,7 @@ def test_belts_are_chosen_and_fitted_by_keys(
     assert window.session.build.drive("blower").belt.effective_length_mm == 1185.0
     for _ in range(40):
         qtbot.keyClick(along, Qt.Key.Key_Left)
-    assert along.looked_at == along._shown()[0]
+    assert along.looked_at == along.belts_shown()[0]
     window.session.edit("inches", set_units(window.session.build, "in"))
     settle(qtbot, window)
     along.repaint()
@@ -150,16 +150,16 @@ def test_the_pages_of_the_bench(
     assert names == ["Put on", "Measure", "As seen", "Feel", "Seats", "Stock", "Number", "Toothed"]
     bench.show_page(1)
     page = bench.measure
-    assert "measuring" in window.front._items  # the tape's line lies over the layout
+    assert "measuring" in window.front.drawn  # the tape's line lies over the layout
     assert page.found is not None and page.found.order_mm == pytest.approx(1181.4, abs=0.1)
     type_into(qtbot, page.reading, "1190")
     assert page.found.order_mm == pytest.approx(1189.4, abs=0.1) and "costs a belt" in said(bench)
     for place in range(page.way.count()):
         page.way.setCurrentIndex(place)
-        page._choose_way()
+        page.choose_way()
     assert "toothed belts only" in said(bench)
     bench.show_page(2)
-    assert "measuring" not in window.front._items
+    assert "measuring" not in window.front.drawn
     assert "leave open" in said(bench).lower()
     assert bench.seen.way.currentData() == "share"
     type_into(qtbot, bench.seen.between, "70")

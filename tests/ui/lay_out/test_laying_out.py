@@ -224,7 +224,7 @@ def test_by_keys_alone(qtbot: QtBot, empty: MainWindow) -> None:
 def test_a_pull_that_ends_nowhere_changes_nothing(qtbot: QtBot, window: MainWindow) -> None:
     session = window.session
     build = session.build
-    line = window.front._items["span/accessory/idler"].model
+    line = window.front.drawn["span/accessory/idler"].model
     (x0, y0), (x1, y1) = line.points  # type: ignore[attr-defined]
     start = pixel(window, (x0 + x1) / 2, (y0 + y1) / 2)
     drag(window, start, start + QPoint(120, 60))
@@ -264,7 +264,7 @@ def test_something_in_the_way_is_drawn_dragged_and_judged(qtbot: QtBot, window: 
     session.select(())
     window.cards.card.act("+ Something in the way").click()
     assert session.selection == ("obstacle", "other")
-    assert len(front._items["obstacle/other"].model.points) == 4  # type: ignore[attr-defined]
+    assert len(front.drawn["obstacle/other"].model.points) == 4  # type: ignore[attr-defined]
     row = window.cards.card.line("Kind")
     assert isinstance(row, ChoiceRow)
     row.choose("water_neck")
@@ -339,19 +339,19 @@ def test_spans_and_corners_are_grabbed_where_they_now_are(window: MainWindow) ->
     for span in moved:
         share = 0.35  # along each there is a place where no other drive crosses
         x, y = (a + share * (b - a) for a, b in zip(span.start_mm, span.end_mm, strict=True))
-        assert ("span", "accessory", span.from_id) in front._targets_at(pixel(window, x, y))
+        assert ("span", "accessory", span.from_id) in front.targets_at(pixel(window, x, y))
     hood = session.build.obstacles[0]
-    corner = front._items[f"obstacle/{hood.id}/1"]
+    corner = front.drawn[f"obstacle/{hood.id}/1"]
     assert corner.flags() & corner.GraphicsItemFlag.ItemHasNoContents
     session.hover(("obstacle", hood.id))
     assert not corner.flags() & corner.GraphicsItemFlag.ItemHasNoContents
-    assert ("corner", hood.id, "1") in front._targets_at(pixel(window, *hood.outline_mm[1]))
+    assert ("corner", hood.id, "1") in front.targets_at(pixel(window, *hood.outline_mm[1]))
 
 
 def test_what_is_put_on_does_not_lie_under_the_words_at_the_foot(window: MainWindow) -> None:
     session, front = window.session, window.front
     window.resize(1024, 700)
-    QTest.qWait(50)
+    QApplication.processEvents()
     build, name = add_obstacle(session.build, session.catalogue, "water_neck")
     session.edit("put it on", build)
     viewport = front.viewport()

@@ -23,7 +23,7 @@ LEFT, ALT, CTRL, NONE = (
 
 
 def at(window: MainWindow, x: float, y: float) -> QPoint:
-    px, py = window.front._pixel((x, y))
+    px, py = window.front.pixel_at((x, y))
     return QPoint(round(px), round(py))
 
 

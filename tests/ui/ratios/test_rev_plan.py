@@ -97,7 +97,7 @@ def test_a_blower_is_described_on_its_card_and_its_boost_plotted(
     row = card.line("Air side")
     assert isinstance(row, ChoiceRow)
     row.choose("centrifugal")
-    qtbot.waitUntil(lambda: "Known boost" in card._rows)
+    qtbot.waitUntil(lambda: "Known boost" in card.rows)
     type_into(qtbot, window.cards.field("Known boost"), "10 psi")
     type_into(qtbot, window.cards.field("Known at"), "12500")
     settle(qtbot, window)

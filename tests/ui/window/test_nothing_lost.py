@@ -15,7 +15,6 @@ from pathlib import Path
 import pytest
 from PyQt6.QtCore import QMimeData, QPointF, Qt, QUrl
 from PyQt6.QtGui import QDropEvent
-from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication
 from pytestqt.qtbot import QtBot
 
@@ -157,7 +156,7 @@ def test_lost_work_is_offered_and_taken_up_again(
     window.safekeeping.keep_now()
     kept = window.safekeeping.keeper.file
     assert lost_work(load_catalogue()) == []  # this process still runs
-    window.safekeeping.keeper._own.let_go()  # as if it had been killed: its lock goes with it
+    window.safekeeping.keeper.own.let_go()  # as if it had been killed: its lock goes with it
     window.files.close()
     (work,) = lost_work(load_catalogue())
     other = make_window()
@@ -197,10 +196,10 @@ def test_work_that_cannot_be_kept_aside_is_told_once_and_again_when_it_can(
         patched.setattr("jovial_tack.files.recovery.replace_file", full)
         for title in ("one", "two"):
             window.session.edit("title", set_title(window.session.build, title))
-            keeping._keep()
-            qtbot.waitUntil(lambda: not keeping._worker.busy)
+            keeping.keep_aside()
+            qtbot.waitUntil(lambda: not keeping.worker.busy)
     assert len(told) == 1 and "the disk is full" in told[0]
-    keeping._keep()
+    keeping.keep_aside()
     qtbot.waitUntil(lambda: len(told) == 2)
     assert "again" in told[1] and keeping.keeper.file.exists()
 
@@ -213,7 +212,7 @@ def test_a_process_id_used_again_and_a_name_that_is_no_text_do_not_hide_lost_wor
     odd = Path(os.fsdecode(b"/tmp/caf\xe9.jtack"))
     keeper.keep(build, odd, "mark")
     assert lost_work(load_catalogue(), tmp_path) == []
-    keeper._own.let_go()  # its process is gone; the number in the file is that of one that runs
+    keeper.own.let_go()  # its process is gone; the number in the file is that of one that runs
     (work,) = lost_work(load_catalogue(), tmp_path)
     assert (work.path, work.fingerprint) == (odd, "mark")
     # an older version kept no lock: there the process tells
@@ -255,7 +254,7 @@ def test_size_theme_and_recent_files_come_back(
     window.load(path)
     window.resize(1100, 720)
     window.set_theme(NIGHT)
-    QTest.qWait(50)
+    QApplication.processEvents()
     window.close()
     again = make_window()
     qtbot.addWidget(again)

@@ -71,7 +71,7 @@ filler.unlink()
 # mounted once more over itself: the log of the program is open for writing on the first
 subprocess.run(["mount", "--bind", disk, disk], check=True)
 subprocess.run(["mount", "-o", "remount,bind,ro", disk], check=True)
-window.safekeeping._fails = False  # told once, and it is another trouble now
+window.safekeeping.fails = False  # told once, and it is another trouble now
 must_refuse("read-only")
 subprocess.run(["umount", disk], check=True)
 

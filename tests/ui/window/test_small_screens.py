@@ -29,14 +29,14 @@ def test_everything_can_be_brought_into_a_small_window(
         window.session.select(("pulley", "blower", "blower"))
         parts = [desk.strip, desk.rail, desk.front]
         for part, keys in (("tray", Qt.Key.Key_F11), ("right", Qt.Key.Key_F11)):
-            if desk._is_open(part):
+            if desk.is_open(part):
                 continue
             shift = Qt.KeyboardModifier.ShiftModifier if part == "right" else Qt.KeyboardModifier(0)
             qtbot.keyClick(window, keys, shift)
-            assert desk._is_open(part)
+            assert desk.is_open(part)
         QApplication.processEvents()
         assert (window.width(), window.height()) == size, station
-        parts += [desk._right, desk._shown_tray]
+        parts += [desk.right, desk.shown_tray]
         for shown in parts:
             assert shown.isVisible()
             corner = shown.mapTo(window, QPoint(shown.width(), shown.height()))
@@ -51,7 +51,7 @@ def test_everything_can_be_brought_into_a_small_window(
     desk.call(desk.room(BeltRoom).bench)
     assert desk.room(BeltRoom).bench.isVisible()
     desk.stand_at("run_check")
-    assert desk.room(RunCheckRoom).panel.isVisible() or desk._wanted.get("right") is False
+    assert desk.room(RunCheckRoom).panel.isVisible() or desk.wanted.get("right") is False
 
 
 def test_a_notice_lies_over_the_desk_and_pushes_nothing(qtbot: QtBot, window: MainWindow) -> None:

@@ -14,6 +14,7 @@ from pytestqt.qtbot import QtBot
 
 from driving import settle
 from jovial_tack.core.units import PERCENT, parse, written
+from jovial_tack.document.edits.freedoms import set_mount
 from jovial_tack.document.edits.loads import add_bank, add_case
 from jovial_tack.document.model import Build, LockedTensioner
 from jovial_tack.document.targets import Target
@@ -85,7 +86,7 @@ def test_typed_text_goes_where_it_belongs_whatever_is_done_next(
         start = session.build
         session.select(target)
         card.refresh()
-        names = [n for n, row in card._rows.items() if isinstance(row, FigureRow | WordsRow)]
+        names = [n for n, row in card.rows.items() if isinstance(row, FigureRow | WordsRow)]
         # every field once: one half of them in either unit
         for name in names[unit == "in" :: 2]:
             if session.build is not start:
@@ -94,7 +95,7 @@ def test_typed_text_goes_where_it_belongs_whatever_is_done_next(
             window.desk.stand_at("lay_out")
             card.refresh()
             line = next(x for x in sheet_of(target).figures(session.view) if x.name == name)
-            row = card._rows.get(name)
+            row = card.rows.get(name)
             field = getattr(row, "field", None)
             if field is None or field.isReadOnly() or not field.isVisible():
                 continue
@@ -110,7 +111,7 @@ def test_typed_text_goes_where_it_belongs_whatever_is_done_next(
             tried += 1
             if "Undo" in action.text():
                 session.redo()
-            told = window._hint.text()
+            told = window.hint.text()
             if f"“{typed}” was not taken for" in told:  # refused, in words
                 continue
             where = (target, name, action.text(), typed, shown)
@@ -159,7 +160,25 @@ def test_what_is_refused_stays_to_be_put_right(qtbot: QtBot, window: MainWindow)
         QTest.keyClick(field, Qt.Key.Key_Return)
         assert field.text() == typed and why in window.cards.card.row("Diameter").reason.text()
         session.select(("pulley", "blower", "crank"))
-        assert f"“{typed}” was not taken for" in window._hint.text()
+        assert f"“{typed}” was not taken for" in window.hint.text()
         session.select(("pulley", "blower", "blower"))
         window.cards.card.refresh()
         assert not window.cards.card.row("Diameter").reason.isVisible()
+
+
+def test_what_a_card_offers_is_done_to_the_build_as_it_is_by_then(
+    qtbot: QtBot, window: MainWindow
+) -> None:
+    """The button may still stand when what it was for has gone."""
+    session, card = window.session, window.cards.card
+    session.select(("shaft", "alternator"))
+    session.edit("holes", set_mount(session.build, "alternator", "holes"))
+    card.refresh()
+    card.act("Add a hole").click()
+    button = card.act("Take the last hole away")
+    session.edit("slot", set_mount(session.build, "alternator", "slot"))
+    before = session.build
+    button.click()
+    assert session.build is before
+    settle(qtbot, window)
+    assert "Take the last hole away" not in [shown.text() for shown in card.acts.buttons]

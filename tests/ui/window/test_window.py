@@ -101,10 +101,10 @@ def test_keys_alone_select_nudge_undo_and_let_go(qtbot: QtBot, window: MainWindo
 
 
 def test_a_drag_keeps_the_items_and_moves_only_its_own(qtbot: QtBot, window: MainWindow) -> None:
-    items = dict(window.front._items)
+    items = dict(window.front.drawn)
     models = {key: item.model for key, item in items.items()}
     drag_shaft(qtbot, window, "blower", QPoint(5, 3))
-    kept = window.front._items
+    kept = window.front.drawn
     assert kept.keys() == items.keys()
     assert all(kept[key] is items[key] for key in items)
     moved = {key for key in items if kept[key].model != models[key]}

@@ -119,7 +119,7 @@ class BeltsAlongWindow(BeltView):
         self._of = build
         before = self.looked_at.number if self.looked_at is not None else None
         self.choice, self._failure = choice, ""
-        every = self._shown()
+        every = self.belts_shown()
         kept = [belt for belt in every if belt.number == before]
         home = [belt for belt in every if belt.number in {b.number for b in choice.bring_home}]
         nearest = sorted(home, key=self._from_middle)
@@ -136,7 +136,7 @@ class BeltsAlongWindow(BeltView):
         self.update()
         self.changed.emit()
 
-    def _shown(self) -> list[Candidate]:
+    def belts_shown(self) -> list[Candidate]:
         """The stocked belts and the one that is fitted, by length."""
         if self.choice is None:
             return []
@@ -197,7 +197,7 @@ class BeltsAlongWindow(BeltView):
             return
         self._paint_window(painter)
         room = self._home_room = 0.0
-        for belt in self._shown():
+        for belt in self.belts_shown():
             room = self._paint_belt(painter, belt, room)
         self._paint_reading(painter)
         self._paint_words(painter, choice)
@@ -304,7 +304,7 @@ class BeltsAlongWindow(BeltView):
     # the pointer and the keys
 
     def _at(self, x: float) -> Candidate | None:
-        shown = self._shown()
+        shown = self.belts_shown()
         if not shown or self.choice is None or self.choice.window is None:
             return None
         nearest = min(shown, key=lambda belt: abs(self.x_of(belt.effective_length_mm) - x))
@@ -328,7 +328,7 @@ class BeltsAlongWindow(BeltView):
         """Arrows choose a belt, Enter fits it."""
         if event is None:
             return
-        key, shown = event.key(), self._shown()
+        key, shown = event.key(), self.belts_shown()
         if key in (Qt.Key.Key_Left, Qt.Key.Key_Right) and shown:
             numbers = [belt.number for belt in shown]
             now = self.looked_at.number if self.looked_at is not None else ""

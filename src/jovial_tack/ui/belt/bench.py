@@ -84,7 +84,7 @@ class BeltBench(SideCard):
         )
         choices, group = QGridLayout(), QButtonGroup(self)
         choices.setSpacing(6)
-        self._stack = QStackedWidget()
+        self.stack = QStackedWidget()
         self.buttons: list[QPushButton] = []
         for place, page in enumerate(self.pages):
             button = QPushButton(page.name)
@@ -93,10 +93,10 @@ class BeltBench(SideCard):
             button.clicked.connect(lambda _=False, k=place: self.show_page(k))
             group.addButton(button)
             choices.addWidget(button, place // 4, place % 4)
-            self._stack.addWidget(page)
+            self.stack.addWidget(page)
             self.buttons.append(button)
         self.column.addLayout(choices)
-        self.column.addWidget(self._stack, 1)
+        self.column.addWidget(self.stack, 1)
         self.buttons[0].setChecked(True)
         along.changed.connect(self.refresh)
 
@@ -108,12 +108,12 @@ class BeltBench(SideCard):
     def show_page(self, place: int) -> None:
         """Turn to a page."""
         self.buttons[place].setChecked(True)
-        self._stack.setCurrentIndex(place)
+        self.stack.setCurrentIndex(place)
         self.refresh()
 
     def refresh(self) -> None:
         """Work out the page that is seen."""
         if self.isVisible():
-            page = self._stack.currentWidget()
+            page = self.stack.currentWidget()
             assert isinstance(page, Page)
             page.refresh()

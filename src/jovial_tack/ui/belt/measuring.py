@@ -48,7 +48,7 @@ class MeasurePage(Page):
         self.way.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Fixed)
         for key, (text, _, _) in WAYS.items():
             self.way.addItem(text, key)
-        self.way.activated.connect(lambda _k: self._choose_way())
+        self.way.activated.connect(lambda _k: self.choose_way())
         self.column.insertWidget(0, self.way)
         self.reading = self.add_field("Reading", "What was read", LENGTH, 1600.0)
         self.teeth = self.add_field("Teeth", "Teeth counted", RATIO, 120.0, 0)
@@ -72,7 +72,8 @@ class MeasurePage(Page):
         """The drive and the way of measuring."""
         return self._along.drive, str(self.way.currentData())
 
-    def _choose_way(self) -> None:
+    def choose_way(self) -> None:
+        """Begin with the way that is chosen."""
         way = str(self.way.currentData())
         unit = self._session.build.display_units
         self.thick.show_value(_THICK.get(way, 0.0), unit)

@@ -19,7 +19,7 @@ from PyQt6.QtWidgets import (
 
 from jovial_tack.core.errors import BuildFileError
 from jovial_tack.core.value import replace
-from jovial_tack.sheets import Act, Figure, Row, Sheet, Words, exists, sheet_of
+from jovial_tack.sheets import Figure, Row, Sheet, Words, exists, sheet_of
 from jovial_tack.ui.cards.rows import ChoiceRow, FigureRow, FindingList, RowWidget, WordsRow
 from jovial_tack.ui.session import Session, Target
 from jovial_tack.ui.widgets.flow import FlowLayout
@@ -37,7 +37,7 @@ class Card(QWidget):
     def __init__(self, session: Session, theme: Theme) -> None:
         super().__init__()
         self._session = session
-        self._rows: dict[str, RowWidget] = {}
+        self.rows: dict[str, RowWidget] = {}
         self._lines: tuple[str, ...] = ()
         self._sheet: Sheet | None = None
         self._target: Target = ()
@@ -50,7 +50,7 @@ class Card(QWidget):
         self._column.setContentsMargins(16, 14, 7, 14)
         self._column.setSpacing(9)
         self.title, self.subtitle = heading(), heading("faded")
-        self._ways, self._acts = _Buttons("way"), _Buttons("act")
+        self.ways, self.acts = _Buttons("way"), _Buttons("act")
         self._grid_holder = QWidget()
         self.findings = FindingList(theme)
         self.findings.mend_wanted.connect(lambda mend: session.edit(mend.words, mend.build))
@@ -63,8 +63,8 @@ class Card(QWidget):
             self.subtitle,
             self.open_button,
             self.demo_button,
-            self._ways,
-            self._acts,
+            self.ways,
+            self.acts,
             self._grid_holder,
             self.findings,
         ):
@@ -83,17 +83,17 @@ class Card(QWidget):
 
     def row(self, name: str) -> FigureRow:
         """The row of a figure by its name; KeyError if the card shows none."""
-        row = self._rows[name]
+        row = self.rows[name]
         assert isinstance(row, FigureRow)
         return row
 
     def line(self, name: str) -> RowWidget:
         """The row of any line by its name; KeyError if the card shows none."""
-        return self._rows[name]
+        return self.rows[name]
 
     def act(self, name: str) -> QPushButton:
         """The button of something to do, by its name; KeyError if the card offers none."""
-        for button in self._acts.buttons:
+        for button in self.acts.buttons:
             if button.text() == on_button(name):
                 return button
         raise KeyError(name)
@@ -105,7 +105,7 @@ class Card(QWidget):
     def ask_for(self, name: str) -> None:
         """Begin to type in a line of what is selected, over what stands there."""
         self.refresh()
-        row = self._rows.get(name)
+        row = self.rows.get(name)
         field = None if row is None or isinstance(row, ChoiceRow) else row.field
         if field is not None:
             field.setFocus()
@@ -139,17 +139,23 @@ class Card(QWidget):
         if view.target != self._target:
             self._target = view.target
             self._go_to_another()
-        self._ways.show_buttons(
+        self.ways.show_buttons(
             [(text, partial(session.select, target)) for text, target in sheet.related(view)]
         )
-        acts = () if session.is_read_only else sheet.acts(view)
-        self._acts.show_buttons([(act.name, partial(self._do, act)) for act in acts])
+        names = [] if session.is_read_only else [act.name for act in sheet.acts(view)]
+        # shafts may share a name, and so may what is offered for them
+        self.acts.show_buttons(
+            [
+                (name, partial(self._do, name, names[:place].count(name)))
+                for place, name in enumerate(names)
+            ]
+        )
         self.title.setText(sheet.title(view))
         self.subtitle.setText(sheet.subtitle(view))
         before, read_only = session.baseline_view, session.is_read_only
         # what was pinned may have fewer lines: another freedom, an outline with fewer corners
         then = set() if before is None else {line.name for line in sheet.figures(before)}
-        for name, row in self._rows.items():
+        for name, row in self.rows.items():
             row.show(view, before if name in then else None, session.both_units, read_only)
         self.findings.show_findings(sheet.findings(view))
         caution = sheet.caution(view)
@@ -174,10 +180,10 @@ class Card(QWidget):
         grid.setVerticalSpacing(4)
         grid.setColumnStretch(0, 1)
         grid.setColumnMinimumWidth(2, 96)
-        held = next((n for n, row in self._rows.items() if row.holder.hasFocus()), None)
+        held = next((n for n, row in self.rows.items() if row.holder.hasFocus()), None)
         typed = self._typed_in(held)
-        self._rows = {line.name: self._new_row(line, grid) for line in lines}
-        for row in self._rows.values():
+        self.rows = {line.name: self._new_row(line, grid) for line in lines}
+        for row in self.rows.values():
             field = None if isinstance(row, ChoiceRow) else row.field
             if field is not None:
                 field.released.connect(self.released)
@@ -186,14 +192,14 @@ class Card(QWidget):
         self._grid_holder.hide()
         self._grid_holder.deleteLater()
         self._grid_holder, self._lines = fresh, tuple(line.name for line in lines)
-        if held in self._rows:
-            self._rows[held].holder.setFocus()  # what was chosen there changed the lines around it
+        if held in self.rows:
+            self.rows[held].holder.setFocus()  # what was chosen there changed the lines around it
             if typed is not None:
                 self._type_again(held, typed)
 
     def _typed_in(self, name: str | None) -> str | None:
         """What is being typed in a line that is about to be made anew; None if nothing is."""
-        row = None if name is None else self._rows[name]
+        row = None if name is None else self.rows[name]
         field = None if row is None or isinstance(row, ChoiceRow) else row.field
         if field is None or not field.isModified():
             return None
@@ -201,7 +207,7 @@ class Card(QWidget):
         return field.text()
 
     def _type_again(self, name: str, typed: str) -> None:
-        row = self._rows[name]
+        row = self.rows[name]
         field = None if isinstance(row, ChoiceRow) else row.field
         if field is not None:
             field.setText(typed)
@@ -215,7 +221,7 @@ class Card(QWidget):
         return ChoiceRow(line, grid, partial(self._change, line.name))
 
     def _go_to_another(self) -> None:
-        for row in self._rows.values():
+        for row in self.rows.values():
             row.forget_typed()
             row.refuse("")
         bar = self._area.verticalScrollBar()
@@ -243,12 +249,21 @@ class Card(QWidget):
         self._session.edit(line.label(view), build)
 
     def _refuse(self, name: str, text: str) -> None:
-        row = self._rows.get(name)
+        row = self.rows.get(name)
         if row is not None:
             row.refuse(text)
 
-    def _do(self, act: Act) -> None:
-        """Do something that was offered, and select what it made."""
+    def _do(self, name: str, nth: int) -> None:
+        """Do something that was offered, the nth of that name, and select what it made: to the build
+        as it is now, which may be another than that it was offered for.
+        """
+        view = replace(self._session.view, target=self._target)
+        there = sheet_of(view.target).acts(view) if exists(view.build, view.target) else ()
+        named = [act for act in there if act.name == name]
+        if nth >= len(named):
+            self.refresh()
+            return
+        act = named[nth]
         try:
             build = act.make(self._session.build)
         except BuildFileError as error:
@@ -263,8 +278,8 @@ class Card(QWidget):
         self.refresh()
         if act.asks:
             self.ask_for(act.asks)
-        if QApplication.focusWidget() is None and self._acts.buttons:
-            self._acts.buttons[0].setFocus()  # the button pressed has gone with what it was for
+        if QApplication.focusWidget() is None and self.acts.buttons:
+            self.acts.buttons[0].setFocus()  # the button pressed has gone with what it was for
 
 
 class _Buttons(QWidget):

@@ -164,24 +164,24 @@ class ChoiceRow(_WideRow):
         )
         self.combo.setMinimumContentsLength(8)
         self.combo.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self._keys: tuple[str, ...] = ()
-        self.combo.activated.connect(lambda place: change(self._keys[place]))
+        self.keys: tuple[str, ...] = ()
+        self.combo.activated.connect(lambda place: change(self.keys[place]))
 
     def show(self, view: Shown, _before: Shown | None, _both: bool, read_only: bool) -> None:
         """Show the options of a view and which one is chosen."""
         options = self.line.options(view)
         texts = [text for _, text in options]
-        self._keys = tuple(key for key, _ in options)
+        self.keys = tuple(key for key, _ in options)
         if texts != [self.combo.itemText(k) for k in range(self.combo.count())]:
             self.combo.clear()
             self.combo.addItems(texts)
         chosen = self.line.chosen(view)
-        self.combo.setCurrentIndex(self._keys.index(chosen) if chosen in self._keys else -1)
+        self.combo.setCurrentIndex(self.keys.index(chosen) if chosen in self.keys else -1)
         self.combo.setEnabled(not read_only and len(options) > 1)
 
     def choose(self, key: str) -> None:
         """Choose as a user would."""
-        place = self._keys.index(key)
+        place = self.keys.index(key)
         self.combo.setCurrentIndex(place)
         self.combo.activated.emit(place)
 

@@ -92,7 +92,7 @@ class ShapeItem(QGraphicsPathItem):
         self.model = shape
         self._theme = theme
         self._selected = False
-        self._hovered = False
+        self.hovered = False
         self._dress: tuple[Role, bool, float, Theme, bool, bool] | None = None
         if shape.role in _MOSTLY_STILL:
             # most stand still while one is dragged
@@ -110,8 +110,8 @@ class ShapeItem(QGraphicsPathItem):
 
     def set_look(self, theme: Theme, *, selected: bool, hovered: bool) -> None:
         """Draw in a theme, held or pointed at or neither."""
-        if (theme, selected, hovered) != (self._theme, self._selected, self._hovered):
-            self._theme, self._selected, self._hovered = theme, selected, hovered
+        if (theme, selected, hovered) != (self._theme, self._selected, self.hovered):
+            self._theme, self._selected, self.hovered = theme, selected, hovered
             self._style()
 
     def _rebuild(self) -> None:
@@ -123,7 +123,7 @@ class ShapeItem(QGraphicsPathItem):
         self._style()
 
     def _style(self) -> None:
-        model, now = self.model, (self._theme, self._selected, self._hovered)
+        model, now = self.model, (self._theme, self._selected, self.hovered)
         closed = isinstance(model, Line) and model.closed
         dress = (model.role, closed, model.width if isinstance(model, Arc) else 0.0, *now)
         if dress == self._dress:
@@ -162,7 +162,7 @@ class SpanItem(ShapeItem):
 
     def show_shape(self, shape: Shape) -> None:
         """Take over a new shape of the same key."""
-        if self._selected or self._hovered or shape.layer != self.model.layer:
+        if self._selected or self.hovered or shape.layer != self.model.layer:
             super().show_shape(shape)
         else:
             self.model, self._behind = shape, True

@@ -32,7 +32,7 @@ class ShownView(QGraphicsView):
         self._canvas = QGraphicsScene()
         super().__init__(self._canvas, parent)
         self._session, self._theme = session, theme
-        self._items: dict[str, Item] = {}
+        self.drawn: dict[str, Item] = {}
         self._overlay: tuple[Shape, ...] = ()
         self._lit: set[Target] = set()
         self._press: QPoint | None = None  # where the pointer was pressed, while it is held
@@ -90,12 +90,12 @@ class ShownView(QGraphicsView):
         )
         wanted = {shape.key: shape for shape in (*shapes, *self._overlay)}
         fresh = False
-        for key in self._items.keys() - wanted.keys():
-            self._canvas.removeItem(self._items.pop(key))
+        for key in self.drawn.keys() - wanted.keys():
+            self._canvas.removeItem(self.drawn.pop(key))
         for key, shape in wanted.items():
-            item = self._items.get(key)
+            item = self.drawn.get(key)
             if item is None:
-                item = self._items[key] = new_item(shape, self._theme)
+                item = self.drawn[key] = new_item(shape, self._theme)
                 self._canvas.addItem(item)
                 fresh = True
             elif shape is not item.model:
@@ -120,7 +120,7 @@ class ShownView(QGraphicsView):
         seen = self.mapToScene(viewport.rect()).boundingRect()
         boxes = [
             item.sceneBoundingRect()
-            for item in self._items.values()
+            for item in self.drawn.values()
             if isinstance(item.model, Circle) and item.model.role in _FITTED
         ]
         return all(map(seen.contains, boxes)) and not self._is_under_words(boxes)
@@ -141,7 +141,7 @@ class ShownView(QGraphicsView):
     def _restyle(self) -> None:
         lit, pointed = self._held_targets(), self._session.hovered
         self._lit = lit
-        for item in self._items.values():
+        for item in self.drawn.values():
             target = item.model.target
             held = bool(target) and target in lit
             hovered = bool(pointed) and pointed == target
@@ -175,7 +175,7 @@ class ShownView(QGraphicsView):
             return
         box = QRectF()
         lit = self._held_targets()
-        for item in self._items.values():
+        for item in self.drawn.values():
             if item.model.target in lit and not isinstance(item, LabelItem):
                 box = box.united(item.sceneBoundingRect())
         seen = self.mapToScene(viewport.rect()).boundingRect()
@@ -191,7 +191,7 @@ class ShownView(QGraphicsView):
     def fit(self) -> None:
         """Show all pulleys."""
         box, boxes = QRectF(), []
-        for item in self._items.values():
+        for item in self.drawn.values():
             if isinstance(item.model, Circle):
                 boxes.append(item.sceneBoundingRect())
                 box = box.united(boxes[-1])
@@ -257,16 +257,17 @@ class ShownView(QGraphicsView):
         viewport = self.viewport()
         if viewport is not None:
             size = viewport.width(), viewport.height()
-            arrange_labels(self._items.values(), self._pixel, self.transform().m11(), size)
+            arrange_labels(self.drawn.values(), self.pixel_at, self.transform().m11(), size)
 
-    def _pixel(self, point: Point) -> tuple[float, float]:
+    def pixel_at(self, point: Point) -> tuple[float, float]:
+        """Where a point of the engine is seen, in pixels of the view."""
         at = self.viewportTransform().map(scene_point(point))
         return at.x(), at.y()
 
     def pixel_of_shaft(self, shaft_id: str) -> QPoint:
         """Where a shaft's centre is in the viewport, px."""
         centers = shaft_centers(self._session.build, self._session.results)
-        x, y = self._pixel(centers[shaft_id])
+        x, y = self.pixel_at(centers[shaft_id])
         return QPoint(round(x), round(y))
 
     def drawForeground(self, painter: QPainter | None, rect: QRectF) -> None:

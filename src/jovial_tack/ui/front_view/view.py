@@ -65,7 +65,7 @@ class FrontView(ShownView):
 
     # the pointer
 
-    def _targets_at(self, point: QPoint) -> list[Target]:
+    def targets_at(self, point: QPoint) -> list[Target]:
         """What lies under a point, uppermost first, each once."""
         found: list[Target] = []
         for item in self.items(point):
@@ -84,7 +84,7 @@ class FrontView(ShownView):
             self._pan_from = point
             return
         self._press = point
-        self._under_press = self._targets_at(point)
+        self._under_press = self.targets_at(point)
         selection = self._session.selection
         place = self.mapToScene(point)
         if self._tracing.on:
@@ -121,7 +121,7 @@ class FrontView(ShownView):
         if not spans or held[0] not in ("span", "belt"):
             return False
         span = held if held in spans else spans[0]
-        line = self._items[f"span/{span[1]}/{span[2]}"].model
+        line = self.drawn[f"span/{span[1]}/{span[2]}"].model
         assert isinstance(line, Line)
         start, end = (scene_point(point) for point in line.points)
         self._threading.pull_span(span, (start, end))
@@ -135,7 +135,7 @@ class FrontView(ShownView):
         if self._tracing.on:
             self.end_trace()
             return
-        if self._targets_at(point) or self._session.is_read_only or self._measures:
+        if self.targets_at(point) or self._session.is_read_only or self._measures:
             super().mouseDoubleClickEvent(event)
             return
         place = self.mapToScene(point)
@@ -176,7 +176,7 @@ class FrontView(ShownView):
             self._moving = True
             self._settle_labels.start()
         else:
-            self._hover((self._targets_at(point) or [()])[0])
+            self._hover((self.targets_at(point) or [()])[0])
 
     def _hover(self, target: Target) -> None:
         if target != self._session.hovered:
@@ -236,7 +236,7 @@ class FrontView(ShownView):
     def dragMoveEvent(self, event: QDragMoveEvent | None) -> None:
         """Over a shaft the part shows as it would be there."""
         if event is not None:
-            targets = self._targets_at(event.position().toPoint())
+            targets = self.targets_at(event.position().toPoint())
             self._dropping.move(event, next((n for t in targets if (n := self._shaft_of(t))), ""))
 
     def dragLeaveEvent(self, event: QDragLeaveEvent | None) -> None:

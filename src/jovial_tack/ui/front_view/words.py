@@ -94,10 +94,11 @@ class LabelItem(QGraphicsItem):
 
     def boundingRect(self) -> QRectF:
         """Room of the words and of the line that leads to what they name, px."""
-        box = self._words_box()
+        box = self.words_box()
         return box if self._leader is None else box.united(_span_box(*self._leader))
 
-    def _words_box(self) -> QRectF:
+    def words_box(self) -> QRectF:
+        """The box round its words, in the scene."""
         return self._box.translated(self._offset)
 
     def shape(self) -> QPainterPath:
@@ -113,7 +114,7 @@ class LabelItem(QGraphicsItem):
         """Name above, sizes below; long names end in an ellipsis."""
         assert painter is not None
         assert isinstance(self.model, Label)
-        box = self._words_box().adjusted(_LABEL_PAD, 0, -_LABEL_PAD, 0)
+        box = self.words_box().adjusted(_LABEL_PAD, 0, -_LABEL_PAD, 0)
         if self._leader is not None:
             painter.setPen(QPen(self._theme.color("faded"), 1.0))
             painter.drawLine(*self._leader)

@@ -97,8 +97,8 @@ class RevsPlot(DeskPart):
         plot = Plot(self._theme, "Plot over the revs", self)
         plot.setMinimumHeight(150)
         self._column.addWidget(plot, 1)
-        plot.pointed.connect(self._point)
-        plot.left.connect(lambda: self._point(None))
+        plot.pointed.connect(self.point)
+        plot.left.connect(lambda: self.point(None))
         plot.clicked.connect(self._session.show_rpm)
         return plot
 
@@ -176,7 +176,8 @@ class RevsPlot(DeskPart):
         room = 0.1 * max(high - low, 1e-6)
         return (low if low == 0 else low - room, high + room)
 
-    def _point(self, rpm: float | None) -> None:
+    def point(self, rpm: float | None) -> None:
+        """Tell the figures at an engine speed pointed at; None: at none."""
         self._pointed = rpm
         self._show_text()
 

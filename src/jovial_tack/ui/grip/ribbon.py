@@ -72,7 +72,8 @@ class BeltRibbon(BeltView):
         assert self._ribbon is not None
         return (x - _LEFT) / (self.width() - _LEFT - _RIGHT) * self._ribbon.length
 
-    def _x(self, place: float) -> float:
+    def x_of(self, place: float) -> float:
+        """Where a place along the belt is, in pixels."""
         assert self._ribbon is not None
         return _LEFT + place / self._ribbon.length * (self.width() - _LEFT - _RIGHT)
 
@@ -146,7 +147,7 @@ class BeltRibbon(BeltView):
             painter.drawText(box, Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, text)
         line = QPolygonF(
             [
-                QPointF(self._x(s), bottom - max(pull, 0) / size / top * height)
+                QPointF(self.x_of(s), bottom - max(pull, 0) / size / top * height)
                 for s, pull in shown.tension
             ]
         )
@@ -162,7 +163,7 @@ class BeltRibbon(BeltView):
         base = _BLOCK_TOP + _BLOCK_HEIGHT / 2
         line = QPolygonF(
             [
-                QPointF(self._x(s), base - max(min(6 * (z - middle), 20.0), -20.0))
+                QPointF(self.x_of(s), base - max(min(6 * (z - middle), 20.0), -20.0))
                 for s, z in shown.plane
             ]
         )
@@ -179,7 +180,9 @@ class BeltRibbon(BeltView):
             span: Target = ("span", self._drive, leaves)
             marked = lit or selection == span or hovered == span
             painter.setPen(QPen(t.color("accent" if marked else "belt"), 5 if marked else 3))
-            painter.drawLine(QPointF(self._x(start), middle), QPointF(self._x(block.start), middle))
+            painter.drawLine(
+                QPointF(self.x_of(start), middle), QPointF(self.x_of(block.start), middle)
+            )
             start = block.end
         taken = 0.0
         for block in shown.blocks:
@@ -190,16 +193,16 @@ class BeltRibbon(BeltView):
     def _paint_block(self, painter: QPainter, block: Block, held: bool, lit: bool) -> None:
         t = self._theme
         box = QRectF(
-            self._x(block.start),
+            self.x_of(block.start),
             _BLOCK_TOP,
-            self._x(block.end) - self._x(block.start),
+            self.x_of(block.end) - self.x_of(block.start),
             _BLOCK_HEIGHT,
         )
         painter.setPen(Qt.PenStyle.NoPen)
         painter.setBrush(t.color("pulley_fill"))
         painter.drawRect(box)
         used = QRectF(box)
-        used.setLeft(self._x(block.used_from))
+        used.setLeft(self.x_of(block.used_from))
         color = t.color(MARK_COLORS[ARC_STATES[block.role]])
         painter.setBrush(color)
         painter.drawRect(used)
@@ -216,7 +219,7 @@ class BeltRibbon(BeltView):
         font = words(12)
         painter.setFont(font)
         painter.setPen(self._theme.color("ink"))
-        middle = (self._x(block.start) + self._x(block.end)) / 2
+        middle = (self.x_of(block.start) + self.x_of(block.end)) / 2
         metrics = QFontMetricsF(font)
         room = 2 * min(middle - taken, self.width() - 8 - middle)
         if room < 24:

@@ -82,7 +82,8 @@ class PlanView(BeltView):
         low, high = self._z_range()
         return _TOP + (z - low) / (high - low) * (self.height() - _TOP - _BOTTOM)
 
-    def _z_per_px(self) -> float:
+    def z_per_px(self) -> float:
+        """How many millimetres of depth a pixel is."""
         low, high = self._z_range()
         return (high - low) / (self.height() - _TOP - _BOTTOM)
 
@@ -150,7 +151,7 @@ class PlanView(BeltView):
         if self._moving or abs(moved) >= 3:
             self._moving = True
             snap = 0.05 if self._build.display_units == "mm" else MM_PER_INCH / 1000
-            self._preview(pulley, round((z + moved * self._z_per_px()) / snap) * snap)
+            self._preview(pulley, round((z + moved * self.z_per_px()) / snap) * snap)
 
     def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:
         """A drag becomes one undo step."""
@@ -241,7 +242,7 @@ class PlanView(BeltView):
             return f"{name} has no path to look down on"
         low, high = self._plan.x_range
         x_scale = (self.width() - _LEFT - _RIGHT) / max(high - low, 1.0)
-        times = 1 / (self._z_per_px() * x_scale)
+        times = 1 / (self.z_per_px() * x_scale)
         unknown = sum(not p.known and not p.flat for p in self._plan.pulleys)
         missing = f"; {unknown} planes not measured" if unknown else ""
         return (
@@ -252,14 +253,14 @@ class PlanView(BeltView):
         t, unit = self._theme, self._build.display_units
         size = 1.0 if unit == "mm" else MM_PER_INCH
         low, high = self._z_range()
-        step = next((s for s in _STEPS if s * size / self._z_per_px() >= 24), _STEPS[-1]) * size
+        step = next((s for s in _STEPS if s * size / self.z_per_px() >= 24), _STEPS[-1]) * size
         if unit == "in":
             step = (
                 next(
                     (
                         s
                         for s in (0.01, 0.02, 0.05, 0.1, 0.2, 0.5, 1, 2, 5)
-                        if s * size / self._z_per_px() >= 24
+                        if s * size / self.z_per_px() >= 24
                     ),
                     10.0,
                 )

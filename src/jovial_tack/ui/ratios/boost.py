@@ -65,8 +65,8 @@ class BoostCard(SideCard):
             ways.addWidget(button)
         ways.addStretch(1)
         self.for_boost.setChecked(True)
-        self.boost.committed.connect(lambda kpa: self._wish(kpa, None))
-        self.at.committed.connect(lambda rpm: self._wish(None, rpm))
+        self.boost.committed.connect(lambda kpa: self.ask_for(kpa, None))
+        self.at.committed.connect(lambda rpm: self.ask_for(None, rpm))
         self.message = heading("badfigure")
         self.message.hide()
         self._page = ComparisonPage()
@@ -104,7 +104,8 @@ class BoostCard(SideCard):
         """Let running work end."""
         self._worker.finish()
 
-    def _wish(self, kpa: float | None, rpm: float | None) -> None:
+    def ask_for(self, kpa: float | None, rpm: float | None) -> None:
+        """Another boost or another engine speed is wished."""
         if kpa is not None:
             self.boost.show_value(kpa, PRESSURE.shown(self._session.build.display_units))
         if rpm is not None:

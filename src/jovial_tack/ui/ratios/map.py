@@ -123,8 +123,8 @@ class MapCard(SideCard):
         if self.plot is None:
             self.plot = Plot(self._theme, "Compressor map", self)
             self.plot.setMinimumHeight(260)
-            self.plot.pointed.connect(self._point)
-            self.plot.left.connect(lambda: self._point(None))
+            self.plot.pointed.connect(self.point)
+            self.plot.left.connect(lambda: self.point(None))
             self.column.insertWidget(self._after, self.plot, 4)
         plot = self.plot
         unit = AIR_FLOW.shown(self._session.build.display_units)
@@ -148,7 +148,8 @@ class MapCard(SideCard):
         )
         plot.set_labels(f"corrected flow, {unit}", "pressure ratio")
 
-    def _point(self, flow: float | None) -> None:
+    def point(self, flow: float | None) -> None:
+        """Tell the figures at a flow pointed at; None: at none."""
         self._pointed = flow
         self._show_text()
 

@@ -36,7 +36,7 @@ class Answer(QWidget):
         self.reason = heading("plain")
         self._grid.addWidget(self.message, 0, 1, 1, 2)
         self._grid.addWidget(self.reason, 1, 0, 1, 3)
-        self._lines: list[tuple[QLabel, QLabel]] = []
+        self.lines: list[tuple[QLabel, QLabel]] = []
         self.set_theme(theme)
 
     def set_theme(self, theme: Theme) -> None:
@@ -70,14 +70,14 @@ class Answer(QWidget):
         self._show_lines(_figures(found, system))
 
     def _show_lines(self, lines: list[tuple[str, str]]) -> None:
-        while len(self._lines) < len(lines):
+        while len(self.lines) < len(lines):
             pair = Label(), Label()
             pair[1].setObjectName("figure")
             pair[1].setAlignment(Qt.AlignmentFlag.AlignRight)
-            self._grid.addWidget(pair[0], 2 + len(self._lines), 0, 1, 2)
-            self._grid.addWidget(pair[1], 2 + len(self._lines), 2)
-            self._lines.append(pair)
-        for k, (word, figure) in enumerate(self._lines):
+            self._grid.addWidget(pair[0], 2 + len(self.lines), 0, 1, 2)
+            self._grid.addWidget(pair[1], 2 + len(self.lines), 2)
+            self.lines.append(pair)
+        for k, (word, figure) in enumerate(self.lines):
             word.setVisible(k < len(lines))
             figure.setVisible(k < len(lines))
             if k < len(lines):

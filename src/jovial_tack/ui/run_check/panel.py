@@ -79,7 +79,7 @@ class RunCheckPanel(DeskPart):
         self.other_answer = Answer(theme)
         self.pull = self._combo("Pull looked at", lambda k: bench.choose(0, k))
         self.other_pull = self._combo("Pull compared with", lambda k: bench.choose(1, k))
-        self._columns = Columns(bench)
+        self.columns = Columns(bench)
         self.remarks = heading("faded")
         column.addWidget(self.title)
         column.addWidget(self.subtitle)
@@ -96,7 +96,7 @@ class RunCheckPanel(DeskPart):
             self.other_pull,
             self.other_answer,
             self.away_button,
-            self._columns,
+            self.columns,
             self.remarks,
         ):
             column.addWidget(widget)
@@ -156,7 +156,7 @@ class RunCheckPanel(DeskPart):
         _fill(self.other_pull, second)
         self.answer.show_log(first, bench.problem if first else None, bench.system)
         self.other_answer.show_log(second, None, bench.system)
-        self._columns.refresh(first)
+        self.columns.refresh(first)
         remarks = [] if first is None or first.loaded is None else list(first.loaded.remarks)
         self.remarks.setText("\n".join(f"{r[:1].upper()}{r[1:]}." for r in remarks))
         self.remarks.setVisible(bool(remarks))

@@ -73,8 +73,8 @@ class RunCheckPlot(DeskPart):
         """Plot the pulls looked at."""
         if self.plot is None:
             self.plot = Plot(self._theme, "Boost over the revs", self)
-            self.plot.pointed.connect(self._point)
-            self.plot.left.connect(lambda: self._point(None))
+            self.plot.pointed.connect(self.point)
+            self.plot.left.connect(lambda: self.point(None))
             self._column.insertWidget(1, self.plot, 1)
         plot, traces = self.plot, self._traces()
         self.export_button.setEnabled(bool(traces))
@@ -113,7 +113,8 @@ class RunCheckPlot(DeskPart):
             plot.show_range((low, high), (0.0, 1.08 * most / size))
         self._show_text()
 
-    def _point(self, rpm: float | None) -> None:
+    def point(self, rpm: float | None) -> None:
+        """Tell the figures at an engine speed pointed at; None: at none."""
         self._pointed = rpm
         self._show_text()
 

@@ -56,7 +56,7 @@ class Desk(QWidget):
         self.strip = VerdictStrip(session, theme)
         self.notice = Notice(self)
         self.notice.asked.connect(self._place_notice)
-        self._wanted: dict[str, bool] = {}
+        self.wanted: dict[str, bool] = {}
         self._small = (False, False)
         self.cards = CardHolder(session, theme)
         self.revs = RevsPlot(session, theme)
@@ -70,7 +70,7 @@ class Desk(QWidget):
         self.keys, self.about = KeysCard(), AboutCard()
         own = (Aside("", "", self.keys), Aside("", "", self.about))
         self._asides = {a.card: a for a in (*own, *(a for room in self.rooms for a in room.asides))}
-        self._shown_tray: QWidget = self.ribbon
+        self.shown_tray: QWidget = self.ribbon
         self._lay_out()
         for card in self._asides:
             card.closed.connect(self._show_right)
@@ -131,16 +131,16 @@ class Desk(QWidget):
         beside.setSpacing(_GAP)
         beside.addWidget(self.cards, 3)
         beside.addWidget(self.revs, 2)
-        self._right = QStackedWidget()
-        self._right.setFixedWidth(_RIGHT_WIDTH)
+        self.right = QStackedWidget()
+        self.right.setFixedWidth(_RIGHT_WIDTH)
         own_pages = [room.page for room in self.rooms if room.page is not None]
         for page in (self._beside, *own_pages, *self._asides):
-            self._right.addWidget(page)
+            self.right.addWidget(page)
         row = QHBoxLayout()
         row.setSpacing(_GAP)
         row.addWidget(self.rail)
         row.addLayout(middle, 1)
-        row.addWidget(self._right)
+        row.addWidget(self.right)
         column.addLayout(row, 1)
 
     # stations
@@ -152,7 +152,7 @@ class Desk(QWidget):
         shown = room.tray or self.ribbon
         for part in (shown, self.slider, self.revs):
             self.wardrobe.dress(part)
-        self._shown_tray = shown
+        self.shown_tray = shown
         self._fold()
         self.slider.setVisible(room.has_slider)
         self._show_revs(room)
@@ -170,7 +170,7 @@ class Desk(QWidget):
         super().resizeEvent(event)
         small = self.width() < _NARROW, self.height() < _LOW
         if small != self._small:
-            self._small, self._wanted = small, {}
+            self._small, self.wanted = small, {}
             self.strip.set_compact(small[1])
             if any(small):
                 self.message.emit(
@@ -181,19 +181,20 @@ class Desk(QWidget):
 
     def toggle(self, part: str) -> None:
         """Fold or unfold the tray below ("tray") or what stands at the right ("right")."""
-        self._wanted[part] = not self._is_open(part)
+        self.wanted[part] = not self.is_open(part)
         self._fold()
-        if part == "right" and self._is_open(part):
+        if part == "right" and self.is_open(part):
             self.cards.setFocus()
 
-    def _is_open(self, part: str) -> bool:
+    def is_open(self, part: str) -> bool:
+        """Whether a part of the desk is in sight: as it was put, or as there is room for."""
         narrow, low = self._small
-        return self._wanted.get(part, not (narrow if part == "right" else low))
+        return self.wanted.get(part, not (narrow if part == "right" else low))
 
     def _fold(self) -> None:
         for tray in self._trays:
-            tray.setVisible(tray is self._shown_tray and self._is_open("tray"))
-        self._right.setVisible(self._is_open("right"))
+            tray.setVisible(tray is self.shown_tray and self.is_open("tray"))
+        self.right.setVisible(self.is_open("right"))
 
     def _place_notice(self) -> None:
         """Lay the notice over the desk, below the verdicts; nothing is pushed together for it."""
@@ -237,28 +238,28 @@ class Desk(QWidget):
         if page is None:
             self._show_card()
         else:
-            self._wanted.setdefault("right", True)  # the station is worked at there
+            self.wanted.setdefault("right", True)  # the station is worked at there
             self._fold()
             self.wardrobe.dress(page)
-            self._right.setCurrentWidget(page)
+            self.right.setCurrentWidget(page)
 
     def _show_card(self) -> None:
         for part in (self.cards, self.revs):
             self.wardrobe.dress(part)
-        self._right.setCurrentWidget(self._beside)
+        self.right.setCurrentWidget(self._beside)
 
     def call(self, card: SideCard) -> None:
         """Call a card to the right, or put it away if it stands there."""
         aside = self._asides[card]
         if not aside.may_open():
             return
-        if self._right.currentWidget() is card and not aside.stays:
+        if self.right.currentWidget() is card and not aside.stays:
             self._show_right()
             return
         self.wardrobe.dress(card)
-        self._wanted["right"] = True  # it was asked for
+        self.wanted["right"] = True  # it was asked for
         self._fold()
-        self._right.setCurrentWidget(card)
+        self.right.setCurrentWidget(card)
         card.close_button.setFocus()
         (aside.opened or card.refresh)()
 

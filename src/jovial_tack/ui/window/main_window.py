@@ -159,11 +159,11 @@ class MainWindow(QMainWindow):
         bar = self.statusBar()
         assert bar is not None
         bar.setSizeGripEnabled(False)
-        self._hint = Label("Arrows nudge what is selected · Page keys go from part to part")
-        bar.addWidget(self._hint)
+        self.hint = Label("Arrows nudge what is selected · Page keys go from part to part")
+        bar.addWidget(self.hint)
         self._hint_ends = QTimer(self)
         self._hint_ends.setSingleShot(True)
-        self._hint_ends.timeout.connect(lambda: self._hint.setText(""))
+        self._hint_ends.timeout.connect(lambda: self.hint.setText(""))
         self._pinned = Label()
         self._pointer, self._place = Label(), ""
         self._place_soon = Soon(lambda: self._pointer.setText(self._place), self, 60)
@@ -362,7 +362,7 @@ class MainWindow(QMainWindow):
 
     def show_text(self, text: str) -> None:
         """Say something in the status bar for a while."""
-        self._hint.setText(self._told_before + text)
+        self.hint.setText(self._told_before + text)
         self._hint_ends.start(6000)
 
     def show_keys(self) -> None:

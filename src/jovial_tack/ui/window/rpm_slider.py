@@ -22,7 +22,7 @@ class RpmSlider(QSlider):
     def __init__(self, session: Session, theme: Theme, parent: QWidget | None = None) -> None:
         super().__init__(Qt.Orientation.Horizontal, parent)
         self._session, self._theme = session, theme
-        self._ranges: tuple[RevRange, ...] = ()
+        self.ranges: tuple[RevRange, ...] = ()
         self.setAccessibleName("Engine speed shown")
         self.setToolTip("Engine speed: drag, or arrow and Page keys; Home is idle, End redline")
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
@@ -54,8 +54,8 @@ class RpmSlider(QSlider):
         self.setRange(0, len(speeds) - 1)
         self.setValue(speeds.index(session.rpm) if session.rpm in speeds else len(speeds) - 1)
         self.blockSignals(False)
-        self._ranges = rev_ranges(session.build, session.results)
-        message = "; ".join(f"{r.what} from {r.low_rpm:.0f} rpm" for r in self._ranges)
+        self.ranges = rev_ranges(session.build, session.results)
+        message = "; ".join(f"{r.what} from {r.low_rpm:.0f} rpm" for r in self.ranges)
         self.setAccessibleDescription(f"{session.rpm:.0f} rpm. {message}")
         self.update()
 
@@ -92,7 +92,7 @@ class RpmSlider(QSlider):
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         t, engine = self._theme, self._session.build.engine
         self._bar(painter, engine.idle_rpm, engine.redline_rpm, "rule", 5)
-        for found in self._ranges:
+        for found in self.ranges:
             texture = (
                 Qt.BrushStyle.SolidPattern if found.kind == "stop" else Qt.BrushStyle.Dense4Pattern
             )
@@ -134,7 +134,7 @@ class RpmSlider(QSlider):
             (engine.cruise_rpm, f"{engine.cruise_rpm:.0f} cruise", "faded"),
             (engine.redline_rpm, f"{engine.redline_rpm:.0f}", "faded"),
         ]
-        first = min((r for r in self._ranges), key=lambda r: r.low_rpm, default=None)
+        first = min((r for r in self.ranges), key=lambda r: r.low_rpm, default=None)
         if first is not None:
             color = _COLORS[first.kind]
             marks.insert(0, (first.low_rpm, f"{first.what} from {first.low_rpm:.0f}", color))

@@ -27,14 +27,14 @@ class Safekeeping(QObject):
     def __init__(self, session: Session, keeper: Keeper, parent: QObject | None = None) -> None:
         super().__init__(parent)
         self._session, self.keeper = session, keeper
-        self._worker = NewestOnly(self)
-        self._worker.failed.connect(self._failed)
-        self._worker.done.connect(lambda _done: self._worked())
-        self._fails = False
+        self.worker = NewestOnly(self)
+        self.worker.failed.connect(self._failed)
+        self.worker.done.connect(lambda _done: self._worked())
+        self.fails = False
         self._timer = QTimer(self)
         self._timer.setSingleShot(True)
         self._timer.setInterval(_DELAY_MS)
-        self._timer.timeout.connect(self._keep)
+        self._timer.timeout.connect(self.keep_aside)
         session.build_changed.connect(self._changed)
 
     def _changed(self) -> None:
@@ -42,26 +42,27 @@ class Safekeeping(QObject):
         if not self._timer.isActive():
             self._timer.start()
 
-    def _keep(self) -> None:
+    def keep_aside(self) -> None:
+        """Keep the work aside as it is now."""
         session, keeper = self._session, self.keeper
         if session.is_modified:
             build, path, mark = session.history.build, session.path, session.fingerprint
-            self._worker.submit(lambda: keeper.keep(build, path, mark))
+            self.worker.submit(lambda: keeper.keep(build, path, mark))
         else:
-            self._worker.submit(keeper.drop)
+            self.worker.submit(keeper.drop)
 
     def _failed(self, error: Exception) -> None:
         log.warning("not kept aside: %s", error)
-        if not self._fails:
-            self._fails = True
+        if not self.fails:
+            self.fails = True
             why = reason(error.__cause__) if isinstance(error.__cause__, OSError) else reason(error)
             self.told.emit(
                 f"Unsaved work cannot be kept aside ({why}): a crash would lose it. Save more often."
             )
 
     def _worked(self) -> None:
-        if self._fails:
-            self._fails = False
+        if self.fails:
+            self.fails = False
             self.told.emit("Unsaved work is kept aside again.")
 
     def keep_now(self) -> None:
@@ -76,5 +77,5 @@ class Safekeeping(QObject):
     def close(self) -> None:
         """The window closes properly: nothing is left to recover."""
         self._timer.stop()
-        self._worker.finish()
+        self.worker.finish()
         self.keeper.drop()
