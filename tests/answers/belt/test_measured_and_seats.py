@@ -124,7 +124,7 @@ def test_readings_that_mean_nothing_say_so(demo_data: dict[str, Any]) -> None:
         1200.0 - 2 * math.pi * 0.686
     ) if choose_belt(toothed, "blower", CATALOGUE).window else True  # fmt: skip
     for way in WAYS:
-        assert all(WAYS[way][:2])
+        assert WAYS[way].title and WAYS[way].how
 
 
 def test_measuring_by_the_verb(capsys: pytest.CaptureFixture[str]) -> None:

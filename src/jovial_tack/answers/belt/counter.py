@@ -153,7 +153,7 @@ def _effective(
         length = reading_mm - profile.number_offset_mm
         line = profile.number_line
         return length, 0.0, () if line == "effective" else (f"sold by its {line} length",)
-    free = WAYS[way][2]
+    free = WAYS[way].sigma_mm
     if way == "teeth":
         if profile.tooth_pitch_mm is None:
             raise GeometryError("teeth are counted on toothed belts only")

@@ -7,6 +7,7 @@ taken on a belt give that belt's length, and the belt that would rest the adjust
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from math import hypot, pi, radians, sin
 from typing import Literal
 
@@ -30,44 +31,6 @@ _TRAVEL_NODES = 121
 _SHOWN_MM = 0.05  # less is nothing as it is printed
 _MOST_MM = 100_000.0
 Way = Literal["tape", "string", "rims", "flat", "outside", "fixture", "teeth"]
-
-#: Each way: what it is, how it is done, and the usual ± of its reading, mm (one standard deviation).
-WAYS: dict[Way, tuple[str, str, float]] = {
-    "tape": (
-        "tape round the pulleys, no belt",
-        "lay a steel tape round the pulleys where the belt will run: over the ribs of grooved ones, on"
-        " the face of smooth ones, and read where it meets",
-        1.0,
-    ),
-    "string": (
-        "string in the grooves",
-        "lay a string in the same groove of every grooved pulley and on the face of smooth ones, mark"
-        " where it meets, and measure it straight at the same pull",
-        1.5,
-    ),
-    "rims": (
-        "string over the rims of V-grooves",
-        "lay a string over the rims of the V-grooves and on the face of smooth pulleys, and measure it",
-        1.5,
-    ),
-    "flat": (
-        "old belt cut, laid flat",
-        "wrap a cut belt round the pulleys with the adjuster where it should rest, clamp the overlap,"
-        " and measure the loop laid flat",
-        1.5,
-    ),
-    "outside": (
-        "tape round the outside of the belt in place",
-        "lay a tape round the back of the belt as it runs, engine off, and read where it meets",
-        1.0,
-    ),
-    "fixture": (
-        "belt on a two-sheave fixture",
-        "read the effective length off the fixture at its reference pull",
-        0.5,
-    ),
-    "teeth": ("teeth counted", "count the teeth once round and mark where you began", 0.0),
-}
 
 
 class Measured(Value, frozen=True):
@@ -117,71 +80,222 @@ def from_measurement(
     where the drive or the reading has no meaning.
     """
     case = case_of(build, drive_id, catalogue)
-    usable = usable_travel(build, drive_id, catalogue)
-    chooser = chooser_for(case, catalogue, usable)
-    window, limits = chooser.window(), catalogue.limits
-    profile, belt = case.belt.profile, case.belt
     if not 0 < reading_mm <= _MOST_MM:
         raise GeometryError(f"a reading must be above zero and at most {_MOST_MM:.0f} mm")
-    free = WAYS[way][2]
+    usable = usable_travel(build, drive_id, catalogue)
+    usual = catalogue.limits.slack_arm_allowance_mm
+    taken = Taken(
+        way=way,
+        case=case,
+        reading_mm=reading_mm,
+        thick_mm=thick_mm,
+        held_at=held_at,
+        allowance_mm=usual if allowance_mm is None else allowance_mm,
+        usable=usable,
+        window=chooser_for(case, catalogue, usable).window(),
+        length_tolerance=catalogue.limits.belt_length_tolerance,
+        unit=build.display_units,
+    )
+    return WAYS[way].convert(taken)
 
-    def say(mm: float) -> str:
-        return format_length(mm, build.display_units)
 
-    cord_tolerance = pi * profile.effective_to_cord_tolerance_mm
-    sold = limits.belt_length_tolerance / 2 * window.mid_mm
-    if way in ("tape", "string", "rims"):
-        expected = float(reading_path(case, way, thick_mm, held_at).total)
-        off = reading_mm - expected
-        order = window.mid_mm + off
-        steps = [
+class Taken(Value, frozen=True):
+    """A reading as it was taken of a drive. usable: what collisions leave of an arm's travel, rad;
+    window: the belts that fit the layout as it is; unit: the one it is told in.
+    """
+
+    way: Way
+    case: Case
+    reading_mm: float
+    thick_mm: float
+    held_at: float | None
+    allowance_mm: float
+    usable: Ends | None
+    window: Window
+    length_tolerance: float
+    unit: str
+
+    @property
+    def profile(self) -> Profile:
+        """That of the belt."""
+        return self.case.belt.profile
+
+    @property
+    def free_mm(self) -> float:
+        """The ± of the reading itself, mm."""
+        return WAYS[self.way].sigma_mm
+
+    @property
+    def sold_mm(self) -> float:
+        """The ± of a belt as it is sold, mm: its tolerance is taken for two standard deviations."""
+        return self.length_tolerance / 2 * self.window.mid_mm
+
+    @property
+    def cord_mm(self) -> float:
+        """The ± that comes of not knowing where the cord lies, once round, mm."""
+        return pi * self.profile.effective_to_cord_tolerance_mm
+
+    def say(self, mm: float) -> str:
+        """A length in the unit it is told in."""
+        return format_length(mm, self.unit)
+
+    def effective(self, cord_mm: float) -> float:
+        """Effective length of a cord, mm."""
+        return float(effective_length(cord_mm, self.profile.effective_to_cord_mm))
+
+    def of_belt(self, old_mm: float, order_mm: float, sigma_mm: float, *steps: str) -> Measured:
+        """What the reading of a belt means: that belt, and the one to order."""
+        return Measured(
+            way=self.way,
+            reading_mm=self.reading_mm,
+            expected_mm=None,
+            old_mm=old_mm,
+            order_mm=order_mm,
+            sigma_mm=sigma_mm,
+            trade_mm=None,
+            window=self.window,
+            steps=steps,
+        )
+
+
+def _on_pulleys(taken: Taken) -> Measured:
+    """A tape or string on the pulleys: how far the reading is from what the layout would give."""
+    say, window = taken.say, taken.window
+    path = reading_path(taken.case, taken.way, taken.thick_mm, taken.held_at)
+    expected = float(path.total)
+    off = taken.reading_mm - expected
+    order = window.mid_mm + off
+    apart = "the reading is that of the layout"
+    if abs(off) >= _SHOWN_MM:
+        apart = f"the reading is {say(abs(off))} {'longer' if off >= 0 else 'shorter'}"
+    slack = _slack_path(taken.case, taken.usable)
+    return Measured(
+        way=taken.way,
+        reading_mm=taken.reading_mm,
+        expected_mm=expected,
+        old_mm=None,
+        order_mm=order,
+        sigma_mm=hypot(taken.free_mm, taken.sold_mm),
+        trade_mm=None if slack is None else slack + off - taken.allowance_mm,
+        window=Window(window.shortest_mm + off, window.longest_mm + off, order),
+        steps=(
             f"on the layout as drawn this reading would be {say(expected)}",
-            f"the reading is {say(abs(off))} {'longer' if off >= 0 else 'shorter'}"
-            if abs(off) >= _SHOWN_MM
-            else "the reading is that of the layout",
+            apart,
             f"the layout's own belt for mid window, {say(window.mid_mm)}, becomes {say(order)}",
-        ]
-        moved = Window(window.shortest_mm + off, window.longest_mm + off, order)
-        allowance = limits.slack_arm_allowance_mm if allowance_mm is None else allowance_mm
-        slack = _slack_path(case, usable)
-        trade = None if slack is None else slack + off - allowance
-        sigma = hypot(free, sold)
-        return Measured(way, reading_mm, expected, None, order, sigma, trade, moved, tuple(steps))
-    if way == "flat":
-        old = reading_mm * (1 + belt.reference_tension_n / belt.stiffness_n)
-        old = float(effective_length(old, profile.effective_to_cord_mm))
-        pull = _rest_pull(case, held_at)
-        order = reading_mm / (1 + (pull - belt.reference_tension_n) / belt.stiffness_n)
-        order = float(effective_length(order, profile.effective_to_cord_mm))
-        steps = [
-            f"laid flat a slack belt shows its cord: {say(reading_mm)} of path",
-            f"as a belt of its own it is {say(old)} effective",
-            f"a belt of {say(order)} rests there at {written_in(pull, FORCE, build.display_units)}",
-        ]
-        sigma = hypot(free, cord_tolerance, sold)
-    elif way == "outside":
-        cord, pull = reading_mm - 2 * pi * profile.cord_to_back_mm, _rest_pull(case, held_at)
-        old = cord / (1 + (pull - belt.reference_tension_n) / belt.stiffness_n)
-        old = order = float(effective_length(old, profile.effective_to_cord_mm))
-        tight = written_in(pull, FORCE, build.display_units)
-        steps = [
-            f"the back of a belt is longer than its cord by 2π·{say(profile.cord_to_back_mm)},"
-            f" whatever the layout: {say(cord)} of cord",
-            f"at {tight} it is stretched; slackened to its reference it is {say(old)} effective",
-        ]
-        sigma = hypot(free, cord_tolerance)
-    elif way == "teeth":
-        if profile.tooth_pitch_mm is None:
-            raise GeometryError("teeth are counted on toothed belts only")
-        pitch_length = round(reading_mm) * profile.tooth_pitch_mm
-        old = order = float(effective_length(pitch_length, profile.effective_to_cord_mm))
-        steps = [f"{round(reading_mm)} teeth are {say(pitch_length)} of pitch length"]
-        sigma = sold
-    else:
-        old = order = reading_mm
-        steps = ["a fixture reads the effective length itself, at the reference pull"]
-        sigma = hypot(free, sold)
-    return Measured(way, reading_mm, None, old, order, sigma, None, window, tuple(steps))
+        ),
+    )
+
+
+def _cut_open(taken: Taken) -> Measured:
+    """A cut belt laid flat is slack: its cord is as long as the path it was clamped round."""
+    belt, say = taken.case.belt, taken.say
+    at_reference = taken.reading_mm * (1 + belt.reference_tension_n / belt.stiffness_n)
+    old = taken.effective(at_reference)
+    pull = _rest_pull(taken.case, taken.held_at)
+    stretched = (pull - belt.reference_tension_n) / belt.stiffness_n
+    order = taken.effective(taken.reading_mm / (1 + stretched))
+    return taken.of_belt(
+        old,
+        order,
+        hypot(taken.free_mm, taken.cord_mm, taken.sold_mm),
+        f"laid flat a slack belt shows its cord: {say(taken.reading_mm)} of path",
+        f"as a belt of its own it is {say(old)} effective",
+        f"a belt of {say(order)} rests there at {written_in(pull, FORCE, taken.unit)}",
+    )
+
+
+def _round_the_back(taken: Taken) -> Measured:
+    """A tape round the back of a belt in place, which is stretched there."""
+    belt, say = taken.case.belt, taken.say
+    to_back = taken.profile.cord_to_back_mm
+    cord = taken.reading_mm - 2 * pi * to_back
+    pull = _rest_pull(taken.case, taken.held_at)
+    stretched = (pull - belt.reference_tension_n) / belt.stiffness_n
+    old = taken.effective(cord / (1 + stretched))
+    tight = written_in(pull, FORCE, taken.unit)
+    return taken.of_belt(
+        old,
+        old,
+        hypot(taken.free_mm, taken.cord_mm),
+        f"the back of a belt is longer than its cord by 2π·{say(to_back)},"
+        f" whatever the layout: {say(cord)} of cord",
+        f"at {tight} it is stretched; slackened to its reference it is {say(old)} effective",
+    )
+
+
+def _on_fixture(taken: Taken) -> Measured:
+    """A fixture of two sheaves reads what belts are sold by."""
+    step = "a fixture reads the effective length itself, at the reference pull"
+    sigma = hypot(taken.free_mm, taken.sold_mm)
+    return taken.of_belt(taken.reading_mm, taken.reading_mm, sigma, step)
+
+
+def _by_teeth(taken: Taken) -> Measured:
+    """Teeth counted once round; the reading is their number."""
+    if taken.profile.tooth_pitch_mm is None:
+        raise GeometryError("teeth are counted on toothed belts only")
+    teeth = round(taken.reading_mm)
+    pitch_length = teeth * taken.profile.tooth_pitch_mm
+    old = taken.effective(pitch_length)
+    step = f"{teeth} teeth are {taken.say(pitch_length)} of pitch length"
+    return taken.of_belt(old, old, taken.sold_mm, step)
+
+
+class Measuring(Value, frozen=True):
+    """A way of measuring: what it is, how it is done, the usual ± of its reading, mm (one standard
+    deviation), and what a reading taken so means. A new way is one of these.
+    """
+
+    title: str
+    how: str
+    sigma_mm: float
+    convert: Callable[[Taken], Measured]
+
+
+WAYS: dict[Way, Measuring] = {
+    "tape": Measuring(
+        "tape round the pulleys, no belt",
+        "lay a steel tape round the pulleys where the belt will run: over the ribs of grooved ones, on"
+        " the face of smooth ones, and read where it meets",
+        1.0,
+        _on_pulleys,
+    ),
+    "string": Measuring(
+        "string in the grooves",
+        "lay a string in the same groove of every grooved pulley and on the face of smooth ones, mark"
+        " where it meets, and measure it straight at the same pull",
+        1.5,
+        _on_pulleys,
+    ),
+    "rims": Measuring(
+        "string over the rims of V-grooves",
+        "lay a string over the rims of the V-grooves and on the face of smooth pulleys, and measure it",
+        1.5,
+        _on_pulleys,
+    ),
+    "flat": Measuring(
+        "old belt cut, laid flat",
+        "wrap a cut belt round the pulleys with the adjuster where it should rest, clamp the overlap,"
+        " and measure the loop laid flat",
+        1.5,
+        _cut_open,
+    ),
+    "outside": Measuring(
+        "tape round the outside of the belt in place",
+        "lay a tape round the back of the belt as it runs, engine off, and read where it meets",
+        1.0,
+        _round_the_back,
+    ),
+    "fixture": Measuring(
+        "belt on a two-sheave fixture",
+        "read the effective length off the fixture at its reference pull",
+        0.5,
+        _on_fixture,
+    ),
+    "teeth": Measuring(
+        "teeth counted", "count the teeth once round and mark where you began", 0.0, _by_teeth
+    ),
+}
 
 
 def against_layout(

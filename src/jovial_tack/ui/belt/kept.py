@@ -82,7 +82,7 @@ def in_words(event: Event, unit: str) -> str:
         return f"{event.at}: {', '.join(parts)}"
     if event.kind == "tension_check":
         return f"{event.at}: {_pushed(event, unit)}"
-    name = next((words for way, (words, _, _) in WAYS.items() if way == event.way), event.way)
+    name = next((way.title for key, way in WAYS.items() if key == event.way), event.way)
     what = "" if event.value_mm is None else format_length(event.value_mm, unit)
     if event.teeth is not None:
         what = f"{event.teeth} teeth"

@@ -46,8 +46,8 @@ class MeasurePage(Page):
         self.way = QComboBox()
         self.way.setAccessibleName("Way of measuring")
         self.way.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Fixed)
-        for key, (text, _, _) in WAYS.items():
-            self.way.addItem(text, key)
+        for key, way in WAYS.items():
+            self.way.addItem(way.title, key)
         self.way.activated.connect(lambda _k: self.choose_way())
         self.column.insertWidget(0, self.way)
         self.reading = self.add_field("Reading", "What was read", LENGTH, 1600.0)
@@ -150,7 +150,7 @@ class MeasurePage(Page):
             )
         except GeometryError as error:
             self.found = None
-            self.show_text(f"{WAYS[cast(Way, way)][1].capitalize()}.")
+            self.show_text(f"{WAYS[cast(Way, way)].how.capitalize()}.")
             self.refuse(f"{str(error)[:1].upper()}{str(error)[1:]}.")
             return
         self._show_reading(self.found, build.display_units)
@@ -187,7 +187,7 @@ class MeasurePage(Page):
     def _show_reading(self, found: Measured, unit: str) -> None:
         build, choice = self._session.build, self._along.choice
         drive = build.drive(self._along.drive)
-        lines = [f"{WAYS[found.way][1].capitalize()}.", ""]
+        lines = [f"{WAYS[found.way].how.capitalize()}.", ""]
         lines += [f"{step[:1].upper()}{step[1:]}." for step in found.steps]
         order, sigma = format_length(found.order_mm, unit), format_length(found.sigma_mm, unit)
         lines += ["", f"Belt to order: {order} effective, uncertain by {sigma}."]

@@ -53,8 +53,8 @@ class NumberPage(Page):
         self.way = _choice("What is known of the belt")
         self.way.addItem("a belt number", "number")
         self.way.addItem("its length as sold", "length")
-        for key, (text, _, _) in WAYS.items():
-            self.way.addItem(text, key)
+        for key, way in WAYS.items():
+            self.way.addItem(way.title, key)
         self.way.activated.connect(lambda _k: self.refresh())
         self.text = QLineEdit()
         self.text.setAccessibleName("Belt number")

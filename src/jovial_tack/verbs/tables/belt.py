@@ -69,7 +69,7 @@ def fitted_table(found: AsFitted, unit: str) -> str:
 
 def measured_table(found: Measured, unit: str) -> str:
     """What a reading means, step by step."""
-    lines = [f"measured: {format_length(found.reading_mm, unit)}, {WAYS[found.way][0]}"]
+    lines = [f"measured: {format_length(found.reading_mm, unit)}, {WAYS[found.way].title}"]
     lines += [f"  {step}" for step in found.steps]
     lines.append(
         f"belt to order {format_length(found.order_mm, unit)},"
