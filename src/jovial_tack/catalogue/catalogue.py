@@ -139,6 +139,34 @@ class Limits(Value, frozen=True):
     source: str
 
 
+class UsualParts(Value, frozen=True):
+    """Figures of parts where a build gives none: lengths mm, angles degrees, torques N·m.
+
+    v_groove_depth_share: of the belt's thickness; rib_groove_depth_share: of the depth at which the
+    flanks would meet; tape_thick_mm: of a tape laid round a pulley; pulley_step_…: of pulleys of a
+    series, in builds in mm and in inches; arm_…: a spring arm to begin with, its series of springs, and
+    stops and window to either side.
+    """
+
+    v_groove_angle_deg: float
+    v_groove_depth_share: float
+    rib_groove_depth_share: float
+    tape_thick_mm: float
+    pulley_step_mm: float
+    pulley_step_inch_mm: float
+    arm_mm: float
+    arm_rate_nm_per_deg: float
+    arm_damping_fraction: float
+    arm_torques_nm: list[float]
+    arm_stops_deg: float
+    arm_window_deg: float
+    source: str
+
+    def pulley_step(self, unit: str) -> float:
+        """The step of a series of pulleys in a system of units, mm."""
+        return self.pulley_step_inch_mm if unit == "in" else self.pulley_step_mm
+
+
 class Cause(Value, frozen=True):
     """What may be the matter when an adjuster stands elsewhere than it should.
 
@@ -163,6 +191,7 @@ class Catalogue(Value, frozen=True):
     limits: Limits
     obstacles: Mapping[str, ObstacleKind]
     lengths: Mapping[str, tuple[float, ...]]
+    parts: UsualParts
     load_cases: Mapping[str, UsualLoads] = {}
     causes: Mapping[str, Cause] = {}
 

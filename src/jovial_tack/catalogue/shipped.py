@@ -18,6 +18,7 @@ from jovial_tack.catalogue.catalogue import (
     ObstacleKind,
     Profile,
     UsualLoads,
+    UsualParts,
 )
 
 _FOLDER = Path(__file__).parents[1] / "data/catalogue"
@@ -58,6 +59,7 @@ def load_catalogue() -> Catalogue:
         lengths={
             name: stocked_lengths(row["steps"]) for name, row in _read("lengths.toml").items()
         },
+        parts=UsualParts(**_read("parts.toml")),
         load_cases={
             name: UsualLoads(name=name, label=row.pop("name"), **row)
             for name, row in _read("load_cases.toml").items()

@@ -7,7 +7,7 @@ from collections.abc import Sequence
 from functools import partial
 from typing import Any, TypeVar
 
-from jovial_tack.answers.drive.duties import current_at, output_of
+from jovial_tack.answers.drive.duties import given_at, output_of
 from jovial_tack.answers.drive.taking import electrics_of
 from jovial_tack.core.errors import BuildFileError
 from jovial_tack.core.units import CURRENT, LENGTH, PERCENT, RATIO, SPEED, TORQUE, VOLTAGE
@@ -251,7 +251,7 @@ def _output_lines(view: Shown) -> tuple[Row, ...]:
             ),
             None,
         )
-        return None if ratio is None or here is None else current_at(here, v.rpm * ratio)
+        return None if ratio is None or here is None else given_at(here, v.rpm * ratio)
 
     return (
         Words("rpm:A", _currents, _set_output, lambda v: f"output of {v.shaft.label}", spoken),

@@ -8,14 +8,13 @@ from jovial_tack.answers.interchange import interchange
 from jovial_tack.answers.kinds import INTERCHANGE
 from jovial_tack.answers.results import Finding
 from jovial_tack.answers.survey.putting_on import put_on, spring_of
+from jovial_tack.core.belt.lines import diameter_in_tape_mm, tape_round_mm
 from jovial_tack.core.units import ANGLE, FORCE, LENGTH, RATIO, SPEED, TORQUE, TORQUE_RATE
 from jovial_tack.document.edits.shelf import (
     KINDS,
     add_part,
-    diameter_by_tape,
     remove_part,
     set_part,
-    tape_of,
 )
 from jovial_tack.document.model import Build, ShelfPart
 from jovial_tack.document.targets import Target
@@ -40,9 +39,27 @@ _KEYS = Fields(
 )
 
 
-def _tape(view: Shown) -> float | None:
-    diameter = _it(view).diameter_mm
-    return None if diameter is None else tape_of(diameter)
+def _by_tape(view: Shown) -> Figure:
+    """The diameter as a tape laid round it reads, and typed so."""
+    thick = view.catalogue.parts.tape_thick_mm
+
+    def read(v: Shown) -> float | None:
+        diameter = _it(v).diameter_mm
+        return None if diameter is None else tape_round_mm(diameter, thick)
+
+    def change(build: Build, target: Target, mm: float) -> Build:
+        return set_part(build, target[1], diameter_mm=diameter_in_tape_mm(mm, thick))
+
+    return Figure(
+        "By tape",
+        LENGTH,
+        read,
+        absent=always(""),
+        aside=always("laid round it"),
+        change=change,
+        label=_label,
+        spoken="What a tape laid round it reads",
+    )
 
 
 def _reading(place: int, axis: int) -> Figure:
@@ -91,19 +108,11 @@ _HEAD: tuple[Row, ...] = (
     ),
     _KEYS.figure("price", "Price", RATIO, "Price of one", digits=2),
 )
-_PULLEY: tuple[Row, ...] = (
+_ROUND: tuple[Row, ...] = (
     _KEYS.choice("side", "Face", _SIDES, "Grooved or smooth"),
     _KEYS.figure("diameter_mm", "Diameter", LENGTH, "Over the ribs, or flat"),
-    Figure(
-        "By tape",
-        LENGTH,
-        _tape,
-        absent=always(""),
-        aside=always("laid round it"),
-        change=lambda b, t, mm: set_part(b, t[1], diameter_mm=diameter_by_tape(mm)),
-        label=_label,
-        spoken="What a tape laid round it reads",
-    ),
+)
+_PULLEY: tuple[Row, ...] = (
     _KEYS.figure("grooves", "Grooves", RATIO, "How many grooves", digits=0, counts=True),
     _KEYS.figure("flange_mm", "Lip", LENGTH, "How far its rim stands over the ribs"),
     _KEYS.words("coating", "Coating", "Coating or surface"),
@@ -190,8 +199,13 @@ _BY_KIND = {
 }
 
 
+_NOTE = _KEYS.words("note", "Note", "Note on the part")
+
+
 def _lines(view: Shown) -> tuple[Row, ...]:
-    return (*_HEAD, *_BY_KIND[_it(view).kind], _KEYS.words("note", "Note", "Note on the part"))
+    kind = _it(view).kind
+    turned = (*_ROUND, _by_tape(view)) if kind in ("pulley", "idler") else ()
+    return (*_HEAD, *turned, *_BY_KIND[kind], _NOTE)
 
 
 def _goes_on(view: Shown) -> list[tuple[str, str]]:

@@ -11,7 +11,7 @@ import pytest
 
 from jovial_tack.answers.belt.buying import choose_belt
 from jovial_tack.answers.belt.feel import from_feel
-from jovial_tack.answers.belt.measured import WAYS, from_measurement, string_sinks_mm
+from jovial_tack.answers.belt.measured import WAYS, from_measurement, string_in
 from jovial_tack.answers.belt.seating import seat_of
 from jovial_tack.answers.drive.assemble import assemble
 from jovial_tack.answers.drive.solve import solve
@@ -54,7 +54,7 @@ def test_a_right_reading_leads_to_the_layouts_own_belt(
     window = choose_belt(build, drive, CATALOGUE).window
     assert window is not None
     sinks = 4.41 - 1.25 / math.sin(math.radians(20))
-    assert string_sinks_mm(case.belt.profile, 2.5) == pytest.approx(sinks)
+    assert string_in(case.belt.profile, 2.5) == pytest.approx(sinks)
     for way, thick, ribs, back in (("tape", 0.3, 0.15, 0.15), ("string", 2.5, -sinks, 1.25)):
         for angle in (middle, low + 0.3 * (high - low)):
             reading = on_line(build, drive, angle, ribs, back)
@@ -142,7 +142,7 @@ def test_v_belts_ride_proud_sit_deep_or_bottom() -> None:
 
     def seated(width: float, depth: float = 14.0) -> Any:
         own = changed(pulley, groove_width_mm=width, groove_depth_mm=depth, groove_angle_deg=36.0)
-        return seat_of(profile, 1, own, "mm")
+        return seat_of(profile, 1, own, CATALOGUE.parts, "mm")
 
     even = seated(profile.pitch_mm)
     assert even.good and even.top_mm == pytest.approx(0.0)
@@ -157,13 +157,13 @@ def test_v_belts_ride_proud_sit_deep_or_bottom() -> None:
     assert "bottoms" in shallow.words[0] and shallow.top_mm == pytest.approx(1.0)
     ribbed = CATALOGUE.profile("PK")
     grooved = Pulley(id="p", shaft="s", diameter_mm=120.0, side="ribs", grooves=8)
-    assert "say which" in seat_of(ribbed, 7, grooved, "mm").words[0]
-    second = seat_of(ribbed, 7, changed(grooved, first_groove=2), "mm")
+    assert "say which" in seat_of(ribbed, 7, grooved, CATALOGUE.parts, "mm").words[0]
+    second = seat_of(ribbed, 7, changed(grooved, first_groove=2), CATALOGUE.parts, "mm")
     assert "groove 2 of 8" in second.words[0]
     belt = next(outline for role, outline in second.outlines if role == "belt")
     middle = (min(x for x, _ in belt) + max(x for x, _ in belt)) / 2
     assert middle == pytest.approx(0.5 * 3.56)  # half a groove off the middle of the pulley
-    assert not seat_of(ribbed, 7, changed(grooved, first_groove=3), "mm").good
+    assert not seat_of(ribbed, 7, changed(grooved, first_groove=3), CATALOGUE.parts, "mm").good
 
 
 def test_toothed_builds_want_whole_teeth_and_enough_of_them_in_mesh() -> None:

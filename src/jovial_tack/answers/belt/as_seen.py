@@ -13,7 +13,7 @@ from typing import Any, Literal
 
 import numpy as np
 
-from jovial_tack.answers.belt.buying import length_sigma_mm
+from jovial_tack.answers.belt.buying import sigma_of
 from jovial_tack.answers.belt.stock import stock_for
 from jovial_tack.answers.drive.adjusters import adjuster_of
 from jovial_tack.answers.drive.case import Case
@@ -95,7 +95,7 @@ def as_fitted(build: Build, drive_id: str, catalogue: Catalogue, seen: Seen) -> 
     implied = _implied(case, seen)
     if not np.isfinite(implied):
         raise GeometryError("there is no belt path, or no lever, with the adjuster there")
-    sigma = length_sigma_mm(case, catalogue)
+    sigma = sigma_of(case, catalogue)
     looked_at = _Looked(build, case, catalogue, seen, implied, label, sigma)
     angle = None if case.arm is None else float(np.degrees(_arm_angle(case.arm, seen)))
     return AsFitted(implied, label, sigma, _weighed(looked_at), angle)

@@ -8,7 +8,6 @@ from __future__ import annotations
 from collections.abc import Sequence
 from contextlib import suppress
 from itertools import combinations
-from math import erf, hypot, sqrt
 
 import numpy as np
 
@@ -28,8 +27,10 @@ from jovial_tack.answers.kinds import (
     TOO_TIGHT,
 )
 from jovial_tack.catalogue import Catalogue
+from jovial_tack.core.belt.choosing import chance_of_one
 from jovial_tack.core.drive.arm import place_arm
 from jovial_tack.core.drive.path import trace
+from jovial_tack.core.drive.uncertainty import length_sigma_mm
 from jovial_tack.core.errors import GeometryError
 from jovial_tack.core.value import Value, replace
 from jovial_tack.document.edits.belts import set_belt_length
@@ -99,7 +100,7 @@ def choose_belt(
     stocked = stock_for(build, case.belt, catalogue)
     low, high = window.shortest_mm - around_mm, window.longest_mm + around_mm
     near = [belt for belt in stocked if low <= belt.effective_length_mm <= high]
-    sigma = length_sigma_mm(case, catalogue)
+    sigma = sigma_of(case, catalogue)
     taken = window
     if stands_locked:  # nothing moves to take up a belt that is off by more
         low, high = window.shortest_mm - FIXED_WITHIN_MM, window.longest_mm + FIXED_WITHIN_MM
@@ -194,35 +195,18 @@ def _is_likely(belt: Candidate, window: Window, sigma_mm: float) -> bool:
 
 
 def _chance(belts: tuple[Candidate, ...], window: Window, sigma_mm: float) -> float:
-    """How probably one of some belts fits: the union of what each of them allows to be off."""
-    spans = sorted(
-        (b.effective_length_mm - window.longest_mm, b.effective_length_mm - window.shortest_mm)
-        for b in belts
-    )
-    total, reached = 0.0, -np.inf
-    for start, end in spans:
-        begin = max(start, reached)
-        if end > begin:
-            total += _below(end, sigma_mm) - _below(begin, sigma_mm)
-            reached = end
-    return total
+    """How probably one of some belts fits: each allows the length taken to be off by so much."""
+    lengths = np.array([belt.effective_length_mm for belt in belts])
+    return chance_of_one(lengths - window.longest_mm, lengths - window.shortest_mm, sigma_mm)
 
 
-def _below(limit: float, sigma: float) -> float:
-    """Probability that the unknown amount lies below a limit."""
-    if sigma <= 0:
-        return 1.0 if limit >= 0 else 0.0
-    return 0.5 * (1.0 + erf(limit / sigma / sqrt(2.0)))
-
-
-def length_sigma_mm(case: Case, catalogue: Catalogue) -> float:
+def sigma_of(case: Case, catalogue: Catalogue) -> float:
     """One standard deviation of the belt length a drive takes, mm.
 
     From every centre as it was measured, every diameter, where the cord lies in the grooves, and the
-    tolerance of belts as sold. ∂L/∂c = d_in − d_out for a centre, the wrap for a radius; the cord's
-    height in the grooves cancels but for the wrap on the back. METHOD 13.
+    tolerance of belts as sold.
     """
-    limits, drive = catalogue.limits, case.drive
+    drive = case.drive
     if drive is None:
         return 0.0
     if case.arm is not None:
@@ -231,15 +215,14 @@ def length_sigma_mm(case: Case, catalogue: Catalogue) -> float:
         path = trace(drive.layout.centers, drive.layout.signed_radii)
     if not np.isfinite(path.total):
         return 0.0
-    by_center = np.roll(path.direction, 1) - path.direction
-    back = np.array([pulley.side == "back" for pulley in case.pulleys])
-    by_cord = float(path.wrap[back].sum())
-    profile = case.belt.profile
-    parts = [
-        limits.survey_sigma_mm * float(np.linalg.norm(np.abs(by_center))),
-        limits.diameter_sigma_mm * float(np.linalg.norm(path.wrap / 2)),
-        profile.effective_to_cord_tolerance_mm / 2 * by_cord,
-        profile.number_offset_tolerance_mm / 2,
-        limits.belt_length_tolerance / 2 * float(path.total),
-    ]
-    return hypot(*parts)
+    limits, profile = catalogue.limits, case.belt.profile
+    return length_sigma_mm(
+        path,
+        np.array([pulley.side == "back" for pulley in case.pulleys]),
+        center_mm=limits.survey_sigma_mm,
+        diameter_mm=limits.diameter_sigma_mm,
+        # tolerances are two standard deviations
+        cord_mm=profile.effective_to_cord_tolerance_mm / 2,
+        number_mm=profile.number_offset_tolerance_mm / 2,
+        sold=limits.belt_length_tolerance / 2,
+    )

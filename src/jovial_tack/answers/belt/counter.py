@@ -12,7 +12,7 @@ from math import hypot, pi
 from typing import Literal
 
 from jovial_tack.answers.belt.buying import BeltChoice
-from jovial_tack.answers.belt.measured import WAYS, Way, check_line, string_sinks_mm
+from jovial_tack.answers.belt.measured import WAYS, Way, check_line, string_in
 from jovial_tack.catalogue import Catalogue, Profile
 from jovial_tack.core.belt.lines import effective_length
 from jovial_tack.core.belt.numbers import TOP_WIDTHS_MM, Reading, elsewhere, read_number
@@ -194,7 +194,7 @@ def _effective(
 def _above_effective(profile: Profile, way: CounterWay, thick_mm: float) -> float:
     """How far the centre of a tape or string lies above the effective line, mm."""
     check_line(profile, way, thick_mm)
-    return -string_sinks_mm(profile, thick_mm) if way == "string" else thick_mm / 2
+    return -string_in(profile, thick_mm) if way == "string" else thick_mm / 2
 
 
 def _stocked(

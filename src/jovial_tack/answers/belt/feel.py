@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
-from jovial_tack.answers.drive.assemble import assemble
+from jovial_tack.answers.drive.judging import case_of
 from jovial_tack.answers.results import ArmResult, DriveResult, SpanResult
 from jovial_tack.catalogue import Catalogue
 from jovial_tack.core.errors import GeometryError
@@ -129,7 +129,7 @@ def from_feel(
     chosen = next((s for s in result.spans if s.from_id == span), None) or longest_span(result)
     if not 0 < play_mm < chosen.length_mm / 4:
         raise GeometryError("a play above zero and under a quarter of the span is needed")
-    case = next(c for c in assemble(build, catalogue) if c.model.id == result.id)
+    case = case_of(build, result.id, catalogue)
     belts = case.belt.belts
     give = case.belt.stiffness_n / belts / result.rest_path.total
     length, push = np.array(chosen.length_mm), np.array(push_n)

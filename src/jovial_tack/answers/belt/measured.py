@@ -8,7 +8,7 @@ taken on a belt give that belt's length, and the belt that would rest the adjust
 from __future__ import annotations
 
 from collections.abc import Callable
-from math import hypot, pi, radians, sin
+from math import hypot, pi, radians
 from typing import Literal
 
 import numpy as np
@@ -19,7 +19,7 @@ from jovial_tack.answers.drive.clearance import Ends, usable_travel
 from jovial_tack.answers.drive.freedom import freedom_of
 from jovial_tack.answers.drive.judging import case_of
 from jovial_tack.catalogue import Catalogue, Profile
-from jovial_tack.core.belt.lines import effective_length
+from jovial_tack.core.belt.lines import belt_to_order, effective_length, string_sinks_mm
 from jovial_tack.core.drive.arm import place_arm
 from jovial_tack.core.drive.path import Path, faults, trace
 from jovial_tack.core.errors import GeometryError
@@ -143,6 +143,12 @@ class Taken(Value, frozen=True):
         """Effective length of a cord, mm."""
         return float(effective_length(cord_mm, self.profile.effective_to_cord_mm))
 
+    def belt_for(self, cord_mm: float, pull_n: float) -> float:
+        """Effective length of the belt whose cord is as long at a pull, mm."""
+        belt, to_cord = self.case.belt, self.profile.effective_to_cord_mm
+        reference = belt.reference_tension_n
+        return float(belt_to_order(cord_mm, pull_n, reference, belt.stiffness_n, to_cord))
+
     def of_belt(self, old_mm: float, order_mm: float, sigma_mm: float, *steps: str) -> Measured:
         """What the reading of a belt means: that belt, and the one to order."""
         return Measured(
@@ -192,8 +198,7 @@ def _cut_open(taken: Taken) -> Measured:
     at_reference = taken.reading_mm * (1 + belt.reference_tension_n / belt.stiffness_n)
     old = taken.effective(at_reference)
     pull = _rest_pull(taken.case, taken.held_at)
-    stretched = (pull - belt.reference_tension_n) / belt.stiffness_n
-    order = taken.effective(taken.reading_mm / (1 + stretched))
+    order = taken.belt_for(taken.reading_mm, pull)
     return taken.of_belt(
         old,
         order,
@@ -206,12 +211,11 @@ def _cut_open(taken: Taken) -> Measured:
 
 def _round_the_back(taken: Taken) -> Measured:
     """A tape round the back of a belt in place, which is stretched there."""
-    belt, say = taken.case.belt, taken.say
+    say = taken.say
     to_back = taken.profile.cord_to_back_mm
     cord = taken.reading_mm - 2 * pi * to_back
     pull = _rest_pull(taken.case, taken.held_at)
-    stretched = (pull - belt.reference_tension_n) / belt.stiffness_n
-    old = taken.effective(cord / (1 + stretched))
+    old = taken.belt_for(cord, pull)
     tight = written_in(pull, FORCE, taken.unit)
     return taken.of_belt(
         old,
@@ -339,14 +343,10 @@ def check_line(profile: Profile, way: str, thick_mm: float) -> None:
         raise GeometryError("over the rims is a way for V-grooves")
 
 
-def string_sinks_mm(profile: Profile, thick_mm: float) -> float:
-    """How far the centre of a string in a groove lies below the effective line, mm.
-
-    Its flanks meet groove_apex_mm below that line, and it touches both: (d/2)/sin(α/2) above the apex.
-    Source: ISO 9981 and 9982, groove checked over a ball. METHOD 13.
-    """
+def string_in(profile: Profile, thick_mm: float) -> float:
+    """How far the centre of a string in a profile's groove lies below the effective line, mm."""
     assert profile.groove_apex_mm is not None and profile.groove_angle_deg is not None
-    return profile.groove_apex_mm - thick_mm / 2 / sin(radians(profile.groove_angle_deg / 2))
+    return string_sinks_mm(profile.groove_apex_mm, profile.groove_angle_deg, thick_mm)
 
 
 def reading_path(case: Case, way: Way, thick_mm: float, held_at: float | None) -> Path:
@@ -363,7 +363,7 @@ def reading_path(case: Case, way: Way, thick_mm: float, held_at: float | None) -
     for pulley in case.pulleys:
         own = pulley.diameter_mm / 2
         if way == "string" and pulley.side == "ribs":
-            radii.append(own - string_sinks_mm(case.belt.profile, thick_mm))
+            radii.append(own - string_in(case.belt.profile, thick_mm))
         else:
             radii.append(own + thick_mm / 2)
     signed = np.array(radii) * np.sign(layout.signed_radii)

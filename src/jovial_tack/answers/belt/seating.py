@@ -5,7 +5,7 @@ from __future__ import annotations
 from math import radians, tan
 from typing import Literal
 
-from jovial_tack.catalogue import Profile
+from jovial_tack.catalogue import Profile, UsualParts
 from jovial_tack.core.belt.grooves import v_seat
 from jovial_tack.core.units import format_length
 from jovial_tack.core.value import Value
@@ -14,8 +14,6 @@ from jovial_tack.document.model import Pulley
 Point = tuple[float, float]
 Role = Literal["pulley", "belt"]
 
-_V_ANGLE_DEG = 36.0  # of a profile that tells none
-_V_DEPTH_SHARE = 1.35  # depth of a groove over the belt's thickness, where it is not given (rep.)
 _NEAR_MM = 0.8
 _RIM_MM, _EDGE_MM = 7.0, 2.5
 
@@ -35,23 +33,23 @@ class Seat(Value, frozen=True):
     given: bool = True
 
 
-def seat_of(profile: Profile, ribs: int, pulley: Pulley, unit: str) -> Seat:
+def seat_of(profile: Profile, ribs: int, pulley: Pulley, usual: UsualParts, unit: str) -> Seat:
     """How a belt of a profile sits on a pulley."""
     if pulley.side == "back":
         return _on_its_back(profile, ribs, pulley, unit)
     if profile.section == "v":
-        return _v_groove(profile, pulley, unit)
+        return _v_groove(profile, pulley, usual, unit)
     if profile.section == "toothed":
         return _toothed(profile, ribs, pulley)
-    return _ribbed(profile, ribs, pulley, unit)
+    return _ribbed(profile, ribs, pulley, usual, unit)
 
 
-def _v_groove(profile: Profile, pulley: Pulley, unit: str) -> Seat:
+def _v_groove(profile: Profile, pulley: Pulley, usual: UsualParts, unit: str) -> Seat:
     """The flanks carry: a belt wider than the groove's top rides proud, a narrower one sits deep."""
-    degrees = pulley.groove_angle_deg or profile.groove_angle_deg or _V_ANGLE_DEG
+    degrees = pulley.groove_angle_deg or profile.groove_angle_deg or usual.v_groove_angle_deg
     angle = radians(degrees) / 2
     width = pulley.groove_width_mm or profile.pitch_mm
-    depth = pulley.groove_depth_mm or _V_DEPTH_SHARE * profile.thickness_mm
+    depth = pulley.groove_depth_mm or usual.v_groove_depth_share * profile.thickness_mm
     top, shallow = v_seat(profile.pitch_mm, profile.thickness_mm, width, depth, degrees)
     bottom = top - profile.thickness_mm
     given = pulley.groove_width_mm is not None and pulley.groove_depth_mm is not None
@@ -83,7 +81,7 @@ def _v_groove(profile: Profile, pulley: Pulley, unit: str) -> Seat:
     return Seat((("pulley", rim), ("belt", belt)), top, tuple(words), good, given)
 
 
-def _ribbed(profile: Profile, ribs: int, pulley: Pulley, unit: str) -> Seat:
+def _ribbed(profile: Profile, ribs: int, pulley: Pulley, usual: UsualParts, unit: str) -> Seat:
     """Ribs in grooves: which groove carries rib 1, and how far the belt stands over the lips."""
     pitch, grooves = profile.pitch_mm, pulley.grooves or ribs
     first = pulley.first_groove or 1
@@ -91,7 +89,7 @@ def _ribbed(profile: Profile, ribs: int, pulley: Pulley, unit: str) -> Seat:
     flank = tan(radians((profile.groove_angle_deg or 40.0) / 2))
     top = profile.effective_to_cord_mm + profile.cord_to_back_mm
     opening = apex * flank
-    depth = 0.78 * apex
+    depth = usual.rib_groove_depth_share * apex
     start = -(grooves - 1) / 2 * pitch
     lip = pulley.flange_mm or 0.0
     left, right = start - pitch / 2, -start + pitch / 2

@@ -7,6 +7,7 @@ from collections.abc import Iterable, Mapping
 import numpy as np
 
 from jovial_tack.catalogue import Catalogue
+from jovial_tack.core.ratios.alternator import current_at, speed_for
 from jovial_tack.core.value import Value
 from jovial_tack.document.model import Engine, OutputCurve, Shaft
 
@@ -45,27 +46,14 @@ def output_of(shaft: Shaft, catalogue: Catalogue) -> OutputCurve | None:
     return OutputCurve(rpm=tuple(given["rpm"]), current_a=tuple(given["current_a"]))
 
 
-def current_at(curve: OutputCurve, rpm: float) -> float:
-    """Current at an alternator's own speed, A: none below the first point, held beyond the last."""
-    return float(np.interp(rpm, curve.rpm, curve.current_a, left=0.0))
+def given_at(curve: OutputCurve, rpm: float) -> float:
+    """Current an alternator gives at its own speed, A."""
+    return current_at(np.array(curve.rpm), np.array(curve.current_a), rpm)
 
 
-def speed_for(curve: OutputCurve, current_a: float) -> float | None:
-    """The least speed at which an alternator gives a current, rpm; None if it never does.
-
-    >>> speed_for(OutputCurve(rpm=(1000.0, 2000.0, 4000.0), current_a=(0.0, 60.0, 100.0)), 80.0)
-    3000.0
-    """
-    rpm, given = np.array(curve.rpm), np.array(curve.current_a)
-    enough = np.flatnonzero(given >= current_a)
-    if not enough.size:
-        return None
-    last = int(enough[0])
-    if last == 0:
-        return float(rpm[0])
-    low, high = given[last - 1], given[last]
-    share = (current_a - low) / (high - low)
-    return float(rpm[last - 1] + share * (rpm[last] - rpm[last - 1]))
+def needed_for(curve: OutputCurve, current_a: float) -> float | None:
+    """The least speed at which an alternator gives a current, rpm; None if it never does."""
+    return speed_for(np.array(curve.rpm), np.array(curve.current_a), current_a)
 
 
 def currents_of(
@@ -80,7 +68,7 @@ def currents_of(
         curve = output_of(shaft, catalogue) if shaft.kind == "alternator" else None
         if curve is not None and shaft.id in ratios:
             speeds = (engine.idle_rpm * ratios[shaft.id], engine.cruise_rpm * ratios[shaft.id])
-            idle, cruise = (current_at(curve, speed) for speed in speeds)
+            idle, cruise = (given_at(curve, speed) for speed in speeds)
             found[shaft.id] = Currents(idle, cruise, shaft.bank)
     return found
 
@@ -123,11 +111,11 @@ def shortfalls(
         ("idle", engine.idle_rpm, asked_idle, others[0]),
         ("cruise", engine.cruise_rpm, asked_cruise, others[1]),
     ):
-        given = current_at(curve, speed * ratio)
+        given = given_at(curve, speed * ratio)
         if asked is not None and given + more < asked * (1 - 1e-9):
             beside = f" beside {more:.0f} A of the others" if more else ""
             bank = "" if shaft.bank is None else f" of bank {shaft.bank}"
             words = f"gives {given:.0f} A at {word}{beside}, where {asked:.0f} A are asked{bank}"
-            needed = speed_for(curve, asked - more)
+            needed = needed_for(curve, asked - more)
             found.append(Shortfall(words, speed, speed * ratio, needed, shaft.output is None))
     return tuple(found)

@@ -10,6 +10,7 @@ import numpy as np
 from jovial_tack.answers.kinds import HUB_LOAD
 from jovial_tack.answers.results import DriveResult, Finding, Results
 from jovial_tack.core.arrays import Complex, Float
+from jovial_tack.core.line_up.stack import stacked
 from jovial_tack.core.units import LENGTH, TORQUE, written_in
 from jovial_tack.core.value import Value
 from jovial_tack.document.model import Build, Shaft
@@ -36,11 +37,7 @@ def stack_on(build: Build, results: Results, shaft_id: str) -> Stack | None:
     if found is None:
         return None
     rpm, pulls, levers, unmeasured = found
-    load = np.abs(pulls.sum(axis=0))
-    moment = np.abs((pulls * levers[:, None]).sum(axis=0)) / 1000.0
-    with np.errstate(divide="ignore", invalid="ignore"):
-        overhang = 1000.0 * moment / load
-    return Stack(rpm, load, moment, overhang, unmeasured)
+    return Stack(rpm, *stacked(pulls, levers), unmeasured)
 
 
 def _pulls(

@@ -5,7 +5,6 @@ from __future__ import annotations
 import numpy as np
 
 from jovial_tack.answers.belt.order import belts_to_order
-from jovial_tack.answers.drive.assemble import assemble
 from jovial_tack.answers.drive.judging import case_of, reserve_of
 from jovial_tack.answers.drive.solve import Solution, solve_again
 from jovial_tack.answers.kinds import BELT_FLOATS, LOW_RESERVE, SLIP, TOO_TIGHT
@@ -17,17 +16,9 @@ from jovial_tack.document.edits.routes import Side, lay_on
 from jovial_tack.document.edits.tensioners import set_arm, set_locked, set_tensioner
 from jovial_tack.document.model import Build
 
-_ARM = {"arm_mm": 85.0, "rate_nm_per_deg": 0.4, "damping_fraction": 0.25}
-
-
-_ARM_TORQUES_NM = (16.0, 19.0, 22.0, 24.0, 27.0, 31.0, 36.0, 41.0, 46.0, 52.0)
-
-
 #: Of the most tension, where the least that holds is not near it.
 _SHARE_OF_MOST = 0.6
 _SLIGHT = 0.36
-
-_ARM_STOPS_DEG, _ARM_WINDOW_DEG = 22.0, 16.0
 
 
 def best_span(
@@ -37,7 +28,7 @@ def best_span(
     found: list[tuple[float, str]] = []
     for after in build.drive(drive_id).route:
         tried = lay_on(build, drive_id, after, shaft_id, side, catalogue)
-        case = next(c for c in assemble(tried, catalogue) if c.model.id == drive_id)
+        case = case_of(tried, drive_id, catalogue)
         if case.drive is None:
             continue
         path = trace(case.drive.layout.centers, case.drive.layout.signed_radii)
@@ -52,8 +43,8 @@ def set_spring_arm(build: Build, drive_id: str, pulley_id: str, catalogue: Catal
     The arm stands across the way in which the pulley takes up belt, so that it has its full lever; of
     the two sides its pivot takes the one with more room.
     """
-    drive = build.drive(drive_id)
-    case = next(c for c in assemble(build, catalogue) if c.model.id == drive_id)
+    drive, usual = build.drive(drive_id), catalogue.parts
+    case = case_of(build, drive_id, catalogue)
     place = drive.route.index(pulley_id)
     shaft = build.shaft(drive.pulley(pulley_id).shaft)
     center = complex(*shaft.center_mm)
@@ -63,7 +54,7 @@ def set_spring_arm(build: Build, drive_id: str, pulley_id: str, catalogue: Catal
         taken = complex(direction[place - 1] - direction[place])
         way = taken / abs(taken) if np.isfinite(taken) and abs(taken) > 1e-6 else 1j
     others = [complex(*s.center_mm) for s in build.shafts if s.id != shaft.id]
-    pivots = {turn: center + 1j * turn * way * _ARM["arm_mm"] for turn in (1, -1)}
+    pivots = {turn: center + 1j * turn * way * usual.arm_mm for turn in (1, -1)}
     turn = max(pivots, key=lambda t: min((abs(pivots[t] - o) for o in others), default=0.0))
     angle = float(np.degrees(np.angle(center - pivots[turn])))
     tensioner = {
@@ -72,13 +63,18 @@ def set_spring_arm(build: Build, drive_id: str, pulley_id: str, catalogue: Catal
         "pivot_mm": (round(pivots[turn].real, 1), round(pivots[turn].imag, 1)),
         "pushes": "ccw" if turn > 0 else "cw",
         "angle_deg": round(angle, 1),
-        "stops_deg": (round(angle - _ARM_STOPS_DEG, 1), round(angle + _ARM_STOPS_DEG, 1)),
-        "window_deg": (round(angle - _ARM_WINDOW_DEG, 1), round(angle + _ARM_WINDOW_DEG, 1)),
-        **_ARM,
+        "stops_deg": (round(angle - usual.arm_stops_deg, 1), round(angle + usual.arm_stops_deg, 1)),
+        "window_deg": (
+            round(angle - usual.arm_window_deg, 1),
+            round(angle + usual.arm_window_deg, 1),
+        ),
+        "arm_mm": usual.arm_mm,
+        "rate_nm_per_deg": usual.arm_rate_nm_per_deg,
+        "damping_fraction": usual.arm_damping_fraction,
     }
     if shaft.kind == "idler":
         build = with_shaft(build, changed(shaft, kind="tensioner"))
-    sprung = changed(drive, tensioner={**tensioner, "torque_nm": _ARM_TORQUES_NM[-3]})
+    sprung = changed(drive, tensioner={**tensioner, "torque_nm": usual.arm_torques_nm[-3]})
     build = with_drive(build, sprung)
     # what belt suits hardly depends on the spring: one for a middling spring, then for the one found
     build = _weakest_that_does(fit_belt(build, drive_id, catalogue), drive_id, catalogue)
@@ -96,7 +92,7 @@ def _weakest_that_does(
     """The build with the weakest spring of the series with which nothing is wrong, or the least."""
     tries = []
     solution = None
-    for torque in [torque for torque in _ARM_TORQUES_NM if torque >= least_nm]:
+    for torque in [torque for torque in catalogue.parts.arm_torques_nm if torque >= least_nm]:
         tried = set_arm(build, drive_id, torque_nm=torque)
         solution = solve_again(tried, None, catalogue, solution, reserve=False)
         wrong = _wrong_with(solution, drive_id)
@@ -121,10 +117,9 @@ def bolt_shaft(build: Build, drive_id: str, shaft_id: str, catalogue: Catalogue)
     From the least that holds to the most that belt and bearings bear; where that band is empty, or the
     least is not known, at most as tight as they bear.
     """
-    build = set_locked(build, drive_id, shaft_id)
     belt = case_of(build, drive_id, catalogue).belt
     start = _SHARE_OF_MOST * belt.construction.most_tension_n_per_rib * belt.ribs
-    build = set_tensioner(build, drive_id, installed_tension_n=_in_tens(start))
+    build = set_locked(build, drive_id, shaft_id, _in_tens(start))
     grip = reserve_of(build, drive_id, catalogue)
     if grip is None or not grip.most_tension_n:
         return build

@@ -25,9 +25,6 @@ _LEAST_MM, _MOST_MM = 20.0, 1000.0
 _ALIKE = 0.4  # a part further from a pulley's size is none to take its place
 
 
-_STEP_MM = {"mm": 2.5, "in": 2.54}
-
-
 class PulleyPair(Value, frozen=True):
     """A pair of pulleys: effective diameters of blower and driver, mm, and which of them was changed;
     whether it hits the wish exactly; part: the one on the shelf, if it is one.
@@ -84,7 +81,8 @@ def pulleys_for(
             f"no pulleys make {written_in(target_kpa, PRESSURE, unit)} at {at_rpm:g} rpm with this"
             f" blower and engine{nearest}"
         )
-    case, place, step = found.case, found.place, _STEP_MM[build.display_units]
+    case, place = found.case, found.place
+    step = catalogue.parts.pulley_step(build.display_units)
     exact_sizes = (
         ("blower", driven_diameter(case, place, ratio)),
         ("crank", driver_diameter(case, place, ratio)),
@@ -111,7 +109,7 @@ def pulleys_at_hand(build: Build, catalogue: Catalogue, at_rpm: float) -> tuple[
     and for the driver's pulley. Raises GeometryError without a blower that can be computed.
     """
     search = _Search(build, catalogue, at_rpm)
-    step = _STEP_MM[build.display_units]
+    step = catalogue.parts.pulley_step(build.display_units)
     pairs = search.on_the_shelf()
     for which, now in (("blower", search.now[0]), ("crank", search.now[1])):
         middle = round(now / step) * step

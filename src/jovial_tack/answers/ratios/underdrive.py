@@ -4,9 +4,9 @@ from __future__ import annotations
 
 import numpy as np
 
-from jovial_tack.answers.drive.assemble import assemble
 from jovial_tack.answers.drive.case import Case
 from jovial_tack.answers.drive.duties import others_than, shortfalls
+from jovial_tack.answers.drive.judging import case_of
 from jovial_tack.catalogue import Catalogue
 from jovial_tack.core.arrays import RAD_S_PER_RPM
 from jovial_tack.core.errors import GeometryError
@@ -52,7 +52,7 @@ def underdrives(build: Build, drive_id: str, catalogue: Catalogue) -> tuple[Unde
 
 
 def _case(build: Build, drive_id: str, catalogue: Catalogue) -> Case:
-    case = next(case for case in assemble(build, catalogue) if case.model.id == drive_id)
+    case = case_of(build, drive_id, catalogue)
     if case.drive is None:
         raise GeometryError(
             f"nothing turns {case.model.label}, so there is no crank pulley to shrink"

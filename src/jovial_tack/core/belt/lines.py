@@ -6,6 +6,7 @@ differ in length by exactly 2π·d, whatever the layout.
 
 from __future__ import annotations
 
+from math import radians, sin
 from typing import TypeVar
 
 from jovial_tack.core.arrays import TWO_PI, Float
@@ -81,3 +82,33 @@ def ribbed_seat_offset(first_groove: int, belt_ribs: int, grooves: int, pitch_mm
     """
     belt_centre = (first_groove - 1) + (belt_ribs - 1) / 2
     return (belt_centre - (grooves - 1) / 2) * pitch_mm
+
+
+def tape_round_mm(diameter_mm: float, thick_mm: float) -> float:
+    """What a tape of a thickness reads laid round a diameter: its middle lies half of it out, mm.
+
+    >>> round(tape_round_mm(100.0, 0.15), 3)
+    314.631
+    """
+    return TWO_PI / 2 * (diameter_mm + thick_mm)
+
+
+def diameter_in_tape_mm(reading_mm: float, thick_mm: float) -> float:
+    """The diameter a tape was laid round, mm.
+
+    >>> round(diameter_in_tape_mm(tape_round_mm(165.0, 0.15), 0.15), 6)
+    165.0
+    """
+    return reading_mm / (TWO_PI / 2) - thick_mm
+
+
+def string_sinks_mm(apex_mm: float, angle_deg: float, thick_mm: float) -> float:
+    """How far the centre of a string in a groove lies below the effective line, mm.
+
+    Its flanks meet apex_mm below that line at an angle, and it touches both: (d/2)/sin(α/2) above the
+    apex. Source: ISO 9981 and 9982, groove checked over a ball. METHOD 13.
+
+    >>> round(string_sinks_mm(4.89, 40.0, 2.5), 3)
+    1.235
+    """
+    return apex_mm - thick_mm / 2 / sin(radians(angle_deg / 2))

@@ -2,17 +2,12 @@
 
 from __future__ import annotations
 
-from math import pi
 from typing import Any
 
 from jovial_tack.document.edits.changing import changed, with_pulley
 from jovial_tack.document.edits.names import free_name
 from jovial_tack.document.edits.shafts import set_shaft
 from jovial_tack.document.model import Build, ShelfPart, make
-
-#: Thickness of a steel tape; a tape laid round reads π times it too much.
-TAPE_MM = 0.15
-
 
 KINDS: dict[str, str] = {
     "pulley": "Pulley",
@@ -65,17 +60,3 @@ def shelve_pulley(build: Build, drive_id: str, pulley_id: str) -> tuple[Build, s
     label = free_name(f"{shaft.label} pulley", (p.label for p in build.shelf))
     build, name = add_part(build, kind, name=label, **figures)
     return with_pulley(build, drive_id, changed(pulley, part=name)), name
-
-
-def tape_of(diameter_mm: float) -> float:
-    """What a tape laid round a diameter reads, mm."""
-    return pi * (diameter_mm + TAPE_MM)
-
-
-def diameter_by_tape(reading_mm: float) -> float:
-    """The diameter a tape was laid round, mm.
-
-    >>> round(diameter_by_tape(tape_of(165.0)), 6)
-    165.0
-    """
-    return reading_mm / pi - TAPE_MM

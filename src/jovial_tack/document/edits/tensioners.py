@@ -30,9 +30,6 @@ def set_arm_end(build: Build, drive_id: str, key: str, place: int, degrees: floa
     return set_arm(build, drive_id, **{key: tuple(ends)})
 
 
-_LOCKED_N_PER_RIB = 70.0
-
-
 def set_no_tensioner(build: Build, drive_id: str) -> Build:
     """Leave the tensioner undecided."""
     return with_drive(build, changed(build.drive(drive_id), tensioner=None))
@@ -44,9 +41,8 @@ def set_stretch(build: Build, drive_id: str) -> Build:
     return with_drive(build, changed(drive, belt=changed(drive.belt, construction="stretch")))
 
 
-def set_locked(build: Build, drive_id: str, shaft_id: str) -> Build:
-    """Tension a belt by moving a shaft and bolting it."""
+def set_locked(build: Build, drive_id: str, shaft_id: str, pull_n: float) -> Build:
+    """Tension a belt by moving a shaft and bolting it at a pull, N."""
     drive = build.drive(drive_id)
-    pull = _LOCKED_N_PER_RIB * drive.belt.ribs
-    tensioner = {"type": "locked", "shaft": shaft_id, "installed_tension_n": pull}
+    tensioner = {"type": "locked", "shaft": shaft_id, "installed_tension_n": pull_n}
     return with_drive(build, changed(drive, tensioner=tensioner))

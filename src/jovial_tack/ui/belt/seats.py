@@ -131,7 +131,9 @@ class SeatsPage(Page):
             self.pulley.setCurrentIndex(max(self.pulley.findData(kept), 0))
         pulley = model.pulley(str(self.pulley.currentData()))
         profile = session.catalogue.profile(model.belt.profile)
-        seat = seat_of(profile, model.belt.ribs, pulley, build.display_units)
+        seat = seat_of(
+            profile, model.belt.ribs, pulley, session.catalogue.parts, build.display_units
+        )
         self.section.show_seat(seat, self.theme)
         grooved = pulley.side == "ribs"
         for key, field in self.fields.items():

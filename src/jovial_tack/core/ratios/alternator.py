@@ -1,0 +1,37 @@
+"""What an alternator gives at a speed, by its output curve (METHOD 10)."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from jovial_tack.core.arrays import Float
+
+
+def current_at(rpm: Float, current_a: Float, at_rpm: float) -> float:
+    """Current at an alternator's own speed, A: none below the first point, held beyond the last.
+
+    Parameters: its curve as speeds (K,), rpm rising, and currents (K,), A.
+
+    >>> current_at(np.array([1000.0, 2000.0]), np.array([10.0, 60.0]), 1500.0)
+    35.0
+    """
+    return float(np.interp(at_rpm, rpm, current_a, left=0.0))
+
+
+def speed_for(rpm: Float, current_a: Float, wanted_a: float) -> float | None:
+    """The least speed at which an alternator gives a current, rpm; None if it never does.
+
+    Parameters: its curve as speeds (K,), rpm rising, and currents (K,), A.
+
+    >>> speed_for(np.array([1000.0, 2000.0, 4000.0]), np.array([0.0, 60.0, 100.0]), 80.0)
+    3000.0
+    """
+    enough = np.flatnonzero(current_a >= wanted_a)
+    if not enough.size:
+        return None
+    first = int(enough[0])
+    if first == 0:
+        return float(rpm[0])
+    low, high = current_a[first - 1], current_a[first]
+    share = (wanted_a - low) / (high - low)
+    return float(rpm[first - 1] + share * (rpm[first] - rpm[first - 1]))
