@@ -118,9 +118,9 @@ class Figure(Value, frozen=True):
         unit = self.quantity.unit if self.unit(view.build) == other else other
         return written(value, self.quantity, unit)
 
-    def change_since(self, view: Shown, before: Shown) -> str:
-        """How far it has moved from an earlier state: “+3.2 mm”, “=”, or "" if one has no value."""
-        now, then = self.value(view), self.value(before)
+    def change_since(self, view: Shown, then: float | None) -> str:
+        """How far it has moved from an earlier figure: “+3.2 mm”, “=”, or "" if neither is there."""
+        now = self.value(view)
         if now is None or then is None:
             return "" if now is then else "new" if then is None else "gone"
         unit = self.unit(view.build)

@@ -182,3 +182,7 @@ def test_what_a_card_offers_is_done_to_the_build_as_it_is_by_then(
     assert session.build is before
     settle(qtbot, window)
     assert "Take the last hole away" not in [shown.text() for shown in card.acts.buttons]
+    session.pin_baseline()
+    session.edit("swing", set_mount(session.build, "alternator", "swing"))
+    card.refresh()  # what is pinned has another freedom, of which some lines bear the same name
+    assert card.row("Screw pitch").aside.text() == ""

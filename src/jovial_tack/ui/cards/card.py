@@ -19,7 +19,7 @@ from PyQt6.QtWidgets import (
 
 from jovial_tack.core.errors import BuildFileError
 from jovial_tack.core.value import replace
-from jovial_tack.sheets import Figure, Row, Sheet, Words, exists, sheet_of
+from jovial_tack.sheets import Figure, Row, Sheet, Shown, Words, exists, sheet_of
 from jovial_tack.ui.cards.rows import ChoiceRow, FigureRow, FindingList, RowWidget, WordsRow
 from jovial_tack.ui.session import Session, Target
 from jovial_tack.ui.widgets.flow import FlowLayout
@@ -153,10 +153,10 @@ class Card(QWidget):
         self.title.setText(sheet.title(view))
         self.subtitle.setText(sheet.subtitle(view))
         before, read_only = session.baseline_view, session.is_read_only
-        # what was pinned may have fewer lines: another freedom, an outline with fewer corners
-        then = set() if before is None else {line.name for line in sheet.figures(before)}
-        for name, row in self.rows.items():
-            row.show(view, before if name in then else None, session.both_units, read_only)
+        then = {} if before is None else {line.name: line for line in sheet.figures(before)}
+        for line in lines:
+            moved = None if before is None else _moved(line, view, then.get(line.name), before)
+            self.rows[line.name].show(view, moved, session.both_units, read_only)
         self.findings.show_findings(sheet.findings(view))
         caution = sheet.caution(view)
         if caution != self.caution.text():
@@ -280,6 +280,15 @@ class Card(QWidget):
             self.ask_for(act.asks)
         if QApplication.focusWidget() is None and self.acts.buttons:
             self.acts.buttons[0].setFocus()  # the button pressed has gone with what it was for
+
+
+def _moved(line: Row, view: Shown, was: Row | None, before: Shown) -> str | None:
+    """How far a line has moved from the same line of what is pinned, which reads it in its own way: the
+    thing may have been of another kind then. None where there was no such line.
+    """
+    if not isinstance(line, Figure) or not isinstance(was, Figure):
+        return None
+    return line.change_since(view, was.value(before))
 
 
 class _Buttons(QWidget):

@@ -60,8 +60,10 @@ class FigureRow:
         grid.addWidget(self.aside, row, 2)
         grid.addWidget(self.reason, row + 1, 0, 1, 3)
 
-    def show(self, view: Shown, before: Shown | None, both: bool, read_only: bool) -> None:
-        """Show the figure of a view: beside it how far it moved, its other unit, or its measure."""
+    def show(self, view: Shown, moved: str | None, both: bool, read_only: bool) -> None:
+        """Show the figure of a view, beside it how far it moved from what is pinned (None where nothing
+        is), its other unit, or its measure.
+        """
         figure = self.figure
         other = figure.in_other_unit(view)
         if self.field is not None:
@@ -75,11 +77,10 @@ class FigureRow:
                 self.label.setText(text)
                 self.label.setAccessibleName(f"{figure.spoken or figure.name}: {text}")
             self.label.setToolTip(plain(other))
-        moved = "" if before is None else figure.change_since(view, before)
         aside = other if both and other else figure.aside(view)
-        if before is not None:
+        if moved is not None:
             aside = moved if moved in ("", "=", "new", "gone") else f"Δ {moved}"
-        name = "moved" if moved not in ("", "=") else "faded"
+        name = "moved" if moved not in (None, "", "=") else "faded"
         if name != self.aside.objectName():
             self.aside.setObjectName(name)
             style = self.aside.style()
@@ -141,7 +142,7 @@ class WordsRow(_WideRow):
         if text:
             self.field.turn_down(text)
 
-    def show(self, view: Shown, _before: Shown | None, _both: bool, read_only: bool) -> None:
+    def show(self, view: Shown, _moved: str | None, _both: bool, read_only: bool) -> None:
         """Show the text of a view."""
         self.field.show_text(self.line.text(view))
         self.field.setReadOnly(read_only)
@@ -167,7 +168,7 @@ class ChoiceRow(_WideRow):
         self.keys: tuple[str, ...] = ()
         self.combo.activated.connect(lambda place: change(self.keys[place]))
 
-    def show(self, view: Shown, _before: Shown | None, _both: bool, read_only: bool) -> None:
+    def show(self, view: Shown, _moved: str | None, _both: bool, read_only: bool) -> None:
         """Show the options of a view and which one is chosen."""
         options = self.line.options(view)
         texts = [text for _, text in options]
