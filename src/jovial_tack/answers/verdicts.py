@@ -13,6 +13,7 @@ from jovial_tack.answers.results import ArmResult, DriveResult, Finding, Mend, R
 from jovial_tack.catalogue import Limits
 from jovial_tack.core.units import FORCE, format_length, written_in
 from jovial_tack.core.value import Value, replace
+from jovial_tack.core.words import capital
 from jovial_tack.document.model import Build
 
 Mark = Literal["good", "watch", "stop", "unknown"]
@@ -86,7 +87,7 @@ def _from_finding(title: str, drive: DriveResult, finding: Finding, more: int) -
     return Verdict(
         title,
         "unknown" if finding.level == "note" else finding.level,
-        what[:1].upper() + what[1:],
+        capital(what),
         mend,
         (drive.id, finding.where),
         finding.kind.mended_at,

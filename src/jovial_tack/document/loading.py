@@ -10,11 +10,8 @@ from jovial_tack.core.errors import BuildFileError, CatalogueError
 from jovial_tack.document.model import FORMAT, VERSION, Build, Part, make
 
 
-def build_from_json(data: Any, catalogue: Catalogue) -> tuple[Build, list[str]]:
-    """A checked Build from parsed JSON, with remarks the user should see.
-
-    Raises BuildFileError with the key path and what was expected there.
-    """
+def _version_of(data: Any) -> int:
+    """The version of a build file, once it is known to be one."""
     if not isinstance(data, dict):
         raise BuildFileError("", "a Jovial Tack build is a JSON object in braces")
     if data.get("format") != FORMAT:
@@ -22,6 +19,15 @@ def build_from_json(data: Any, catalogue: Catalogue) -> tuple[Build, list[str]]:
     version = data.get("version")
     if isinstance(version, bool) or not isinstance(version, int) or version < 1:
         raise BuildFileError("version", f"a whole number from 1 to {VERSION}")
+    return version
+
+
+def build_from_json(data: Any, catalogue: Catalogue) -> tuple[Build, list[str]]:
+    """A checked Build from parsed JSON, with remarks the user should see.
+
+    Raises BuildFileError with the key path and what was expected there.
+    """
+    version = _version_of(data)
     try:
         build = make(Build, _up_to_date(data))
     except BuildFileError:

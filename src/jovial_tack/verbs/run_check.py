@@ -58,18 +58,22 @@ def log_verb(arguments: Sequence[str]) -> int:
             show(as_json({"pulls": [], "problem": str(error), "remarks": []}))
         raise
     if asked.json:
-        from jovial_tack.answers.run_check.calibrating import known_point
-        from jovial_tack.files.run_check_json import checked_pull_json
-
-        pulls = [checked_pull_json(pull) for pull in checked.pulls]
-        if case is not None:
-            for said, pull in zip(pulls, checked.pulls, strict=True):
-                said["known_point"] = known_point(pull.pull, case, loaded.log.air_kpa)
-        values = {"pulls": pulls, "problem": checked.problem, "remarks": list(loaded.remarks)}
-        show(as_json(values))
+        show(as_json(_as_values(loaded, checked, case)))
     else:
         show(run_check_table(asked.log.name, loaded.remarks, checked, system))
     return 1 if checked.slips or not checked.pulls else 0
+
+
+def _as_values(loaded: LoadedLog, checked: RunCheck, case: Case | None) -> dict[str, object]:
+    """What --json prints."""
+    from jovial_tack.answers.run_check.calibrating import known_point
+    from jovial_tack.files.run_check_json import checked_pull_json
+
+    pulls = [checked_pull_json(pull) for pull in checked.pulls]
+    if case is not None:
+        for said, pull in zip(pulls, checked.pulls, strict=True):
+            said["known_point"] = known_point(pull.pull, case, loaded.log.air_kpa)
+    return {"pulls": pulls, "problem": checked.problem, "remarks": list(loaded.remarks)}
 
 
 def _check_log(asked: argparse.Namespace) -> tuple[LoadedLog, RunCheck, Case | None, str]:

@@ -19,6 +19,7 @@ from jovial_tack.core.belt.numbers import TOP_WIDTHS_MM, Reading, elsewhere, rea
 from jovial_tack.core.errors import GeometryError
 from jovial_tack.core.units import format_length
 from jovial_tack.core.value import Value
+from jovial_tack.core.words import sentence
 from jovial_tack.document.model import Drive
 
 #: The most digits that may be worn off a number.
@@ -281,7 +282,7 @@ def _seen(
 
 def counter_lines(found: ToAskFor, unit: str = "mm") -> tuple[str, ...]:
     """What to ask for, in sentences."""
-    lines = [f"{step[:1].upper()}{step[1:]}." for step in found.steps]
+    lines = [sentence(step) for step in found.steps]
     if found.sigma_mm:
         lines[-1] = f"{lines[-1][:-1]}, known to ±{format_length(2 * found.sigma_mm, unit)}."
     lines.append(f"Ask for {in_schemes(found.first, unit)} ({_off(found.first, unit)}).")

@@ -11,6 +11,7 @@ from jovial_tack.core.errors import GeometryError
 from jovial_tack.core.grip.span_readings import deflection_force, felt_tension, play_under
 from jovial_tack.core.units import FORCE, format_length, written_in
 from jovial_tack.core.value import Value
+from jovial_tack.core.words import sentence
 from jovial_tack.document.model import Build
 
 #: How wrongly a play is read with a rule beside a straightedge, mm.
@@ -87,7 +88,7 @@ class Felt(Value, frozen=True):
             f" {self.ends[0]} to {self.ends[1]}, {play(self.length_mm)} free, is"
             f" {pull(self.tension_n)} at rest; {force(low)} to {force(high)} if the play was read"
             f" {format_length(_READ_WITHIN_MM, unit)} wrong.",
-            f"{self.verdict[:1].upper()}{self.verdict[1:]}.",
+            sentence(self.verdict),
         ]
         for what, one in (
             ("Least that holds", self.least),

@@ -53,22 +53,11 @@ def _v_groove(profile: Profile, pulley: Pulley, usual: UsualParts, unit: str) ->
     top, shallow = v_seat(profile.pitch_mm, profile.thickness_mm, width, depth, degrees)
     bottom = top - profile.thickness_mm
     given = pulley.groove_width_mm is not None and pulley.groove_depth_mm is not None
-    words, good = [], True
-    if shallow > 0:
-        words.append(f"it bottoms: the groove is {_mm(shallow, unit)} too shallow")
-        good = False
-    if top > _NEAR_MM:
-        words.append(
-            f"it rides {_mm(top, unit)} proud of the groove: the groove is too narrow for it"
-        )
-        good = False
-    elif top < -_NEAR_MM:
-        words.append(f"it sits {_mm(-top, unit)} deep: the groove is too wide, or worn")
-        good = False
+    words = _amiss_in_v(top, shallow, unit)
+    good = not words
     if good:
-        words.append(
-            f"its top lies {_mm(abs(top), unit)} {'over' if top >= 0 else 'under'} the rim"
-        )
+        side = "over" if top >= 0 else "under"
+        words = [f"its top lies {_mm(abs(top), unit)} {side} the rim"]
     low = profile.pitch_mm / 2 - profile.thickness_mm * tan(angle)
     half = profile.pitch_mm / 2
     belt = ((-half, top), (half, top), (low, bottom), (-low, bottom))
@@ -79,6 +68,19 @@ def _v_groove(profile: Profile, pulley: Pulley, usual: UsualParts, unit: str) ->
         (outer, 0.0), (outer, -depth - _RIM_MM), (-outer, -depth - _RIM_MM),
     )  # fmt: skip
     return Seat((("pulley", rim), ("belt", belt)), top, tuple(words), good, given)
+
+
+def _amiss_in_v(top_mm: float, shallow_mm: float, unit: str) -> list[str]:
+    """What is wrong with a V-belt in its groove; nothing where it sits as it should."""
+    words = []
+    if shallow_mm > 0:
+        words.append(f"it bottoms: the groove is {_mm(shallow_mm, unit)} too shallow")
+    if top_mm > _NEAR_MM:
+        proud = _mm(top_mm, unit)
+        words.append(f"it rides {proud} proud of the groove: the groove is too narrow for it")
+    elif top_mm < -_NEAR_MM:
+        words.append(f"it sits {_mm(-top_mm, unit)} deep: the groove is too wide, or worn")
+    return words
 
 
 def _ribbed(profile: Profile, ribs: int, pulley: Pulley, usual: UsualParts, unit: str) -> Seat:

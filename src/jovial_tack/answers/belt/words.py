@@ -6,6 +6,7 @@ from jovial_tack.answers.belt.buying import BeltChoice
 from jovial_tack.answers.belt.window import Candidate
 from jovial_tack.answers.drive.words import percent
 from jovial_tack.core.units import FORCE, format_length, written_in
+from jovial_tack.core.words import sentence
 from jovial_tack.document.model import Build
 
 
@@ -37,7 +38,7 @@ def _second(belt: Candidate, build: Build, drive_id: str) -> str:
         cost += f"{', ' if cost else ' '}{belt.count} in stock"
     cost = f"{cost}." if cost else ""
     if belt.reason:
-        return f"{belt.reason[:1].upper()}{belt.reason[1:]}.{cost}"
+        return f"{sentence(belt.reason)}{cost}"
     if belt.fitting is None:
         return f"It fits; what moves to put it on is not told.{cost}"
     last = belt.fitting.last
@@ -52,7 +53,7 @@ def _second(belt: Candidate, build: Build, drive_id: str) -> str:
 def about_home(choice: BeltChoice, build: Build) -> str:
     """Which belts to bring home, and how sure it is that one of them fits."""
     if choice.problem:
-        return f"{choice.problem[:1].upper()}{choice.problem[1:]}."
+        return sentence(choice.problem)
     if not choice.bring_home:
         return "No stocked belt comes near; look through another stock list."
     names = " and ".join(belt.number for belt in choice.bring_home)

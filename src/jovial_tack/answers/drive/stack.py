@@ -50,25 +50,31 @@ def _pulls(
     pulls, levers, unmeasured = [], [], 0
     for drive in build.drives:
         result: DriveResult = results.drive(drive.id)
-        for pulley in drive.pulleys:
-            if pulley.shaft != shaft.id:
-                continue
-            found = result.pulley(pulley.id)
-            if found is None or None in found.hub_load_n:
+        if rpm and result.rpm != rpm:
+            continue  # it was solved at other speeds
+        for pulley in [pulley for pulley in drive.pulleys if pulley.shaft == shaft.id]:
+            pull = _pull_of(result, pulley.id)
+            if pull is None:
                 continue
             if pulley.plane_mm is None:
                 unmeasured += 1
                 continue
-            size = np.array(found.hub_load_n, dtype=float)
-            way = np.radians(np.array(found.hub_direction_deg, dtype=float))
-            if rpm and result.rpm != rpm:
-                continue
             rpm = result.rpm
-            pulls.append(size * np.exp(1j * way))
+            pulls.append(pull)
             levers.append(pulley.plane_mm - shaft.bearing_mm)
     if not pulls:
         return None
     return rpm, np.array(pulls), np.array(levers), unmeasured
+
+
+def _pull_of(result: DriveResult, pulley_id: str) -> Complex | None:
+    """Pull of the belt on a pulley along the speeds, complex N; None where it has none."""
+    found = result.pulley(pulley_id)
+    if found is None or None in found.hub_load_n:
+        return None
+    size = np.array(found.hub_load_n, dtype=float)
+    way = np.radians(np.array(found.hub_direction_deg, dtype=float))
+    return np.asarray(size * np.exp(1j * way))
 
 
 def stack_findings(build: Build, results: Results) -> dict[str, tuple[Finding, ...]]:

@@ -5,6 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from jovial_tack.answers.belt.order import belts_to_order
+from jovial_tack.answers.drive.case import Case
 from jovial_tack.answers.drive.judging import case_of, reserve_of
 from jovial_tack.answers.drive.solve import Solution, solve_again
 from jovial_tack.answers.kinds import BELT_FLOATS, LOW_RESERVE, SLIP, TOO_TIGHT
@@ -44,15 +45,9 @@ def set_spring_arm(build: Build, drive_id: str, pulley_id: str, catalogue: Catal
     the two sides its pivot takes the one with more room.
     """
     drive, usual = build.drive(drive_id), catalogue.parts
-    case = case_of(build, drive_id, catalogue)
-    place = drive.route.index(pulley_id)
     shaft = build.shaft(drive.pulley(pulley_id).shaft)
     center = complex(*shaft.center_mm)
-    way = 1j
-    if case.drive is not None:
-        direction = trace(case.drive.layout.centers, case.drive.layout.signed_radii).direction
-        taken = complex(direction[place - 1] - direction[place])
-        way = taken / abs(taken) if np.isfinite(taken) and abs(taken) > 1e-6 else 1j
+    way = _takes_up(case_of(build, drive_id, catalogue), drive.route.index(pulley_id))
     others = [complex(*s.center_mm) for s in build.shafts if s.id != shaft.id]
     pivots = {turn: center + 1j * turn * way * usual.arm_mm for turn in (1, -1)}
     turn = max(pivots, key=lambda t: min((abs(pivots[t] - o) for o in others), default=0.0))
@@ -63,11 +58,8 @@ def set_spring_arm(build: Build, drive_id: str, pulley_id: str, catalogue: Catal
         "pivot_mm": (round(pivots[turn].real, 1), round(pivots[turn].imag, 1)),
         "pushes": "ccw" if turn > 0 else "cw",
         "angle_deg": round(angle, 1),
-        "stops_deg": (round(angle - usual.arm_stops_deg, 1), round(angle + usual.arm_stops_deg, 1)),
-        "window_deg": (
-            round(angle - usual.arm_window_deg, 1),
-            round(angle + usual.arm_window_deg, 1),
-        ),
+        "stops_deg": _either_side(angle, usual.arm_stops_deg),
+        "window_deg": _either_side(angle, usual.arm_window_deg),
         "arm_mm": usual.arm_mm,
         "rate_nm_per_deg": usual.arm_rate_nm_per_deg,
         "damping_fraction": usual.arm_damping_fraction,
@@ -84,6 +76,19 @@ def set_spring_arm(build: Build, drive_id: str, pulley_id: str, catalogue: Catal
         build = _weakest_that_does(build, drive_id, catalogue, found)
         build = fit_belt(build, drive_id, catalogue)
     return build
+
+
+def _takes_up(case: Case, place: int) -> complex:
+    """The way, a unit vector, in which a pulley that moves takes up most belt; upward if none does."""
+    if case.drive is None:
+        return 1j
+    direction = trace(case.drive.layout.centers, case.drive.layout.signed_radii).direction
+    taken = complex(direction[place - 1] - direction[place])
+    return taken / abs(taken) if np.isfinite(taken) and abs(taken) > 1e-6 else 1j
+
+
+def _either_side(angle_deg: float, by_deg: float) -> tuple[float, float]:
+    return round(angle_deg - by_deg, 1), round(angle_deg + by_deg, 1)
 
 
 def _weakest_that_does(

@@ -12,6 +12,7 @@ from collections.abc import Iterator, Set
 from contextlib import suppress
 
 from jovial_tack.answers.belt.buying import BeltChoice, choose_belt
+from jovial_tack.answers.belt.window import Candidate
 from jovial_tack.answers.kinds import (
     BELT_SPEED,
     OVERSPEED,
@@ -46,6 +47,7 @@ from jovial_tack.document.model import (
 )
 
 #: Steps in which figures are told, in the unit shown.
+_SAME_MM = 0.05  # belts nearer to one another are one as they are sold
 _TORQUE_STEP = 0.5
 _PULL_STEP = {"mm": 10.0, "in": 2.0}
 _FACTORS = (1.1, 0.9, 1.25, 0.8, 1.5, 0.65, 0.5)
@@ -109,18 +111,16 @@ def _belts(
         return
     middle, fitted = choice.window.mid_mm, drive.belt.effective_length_mm
     home = {belt.number for belt in choice.bring_home}
-    stocked = [
-        belt
-        for belt in choice.candidates
-        if belt.fits
-        and belt.can_be_fitted is not False
-        and belt.count != 0
-        and (also_fitted or fitted is None or abs(belt.effective_length_mm - fitted) > 0.05)
-    ]
-    for belt in sorted(
-        stocked,
-        key=lambda b: (b.missed, b.number not in home, abs(b.effective_length_mm - middle)),
-    ):
+
+    def is_another(belt: Candidate) -> bool:
+        return also_fitted or fitted is None or abs(belt.effective_length_mm - fitted) > _SAME_MM
+
+    def rank(belt: Candidate) -> tuple[int, bool, float]:
+        return belt.missed, belt.number not in home, abs(belt.effective_length_mm - middle)
+
+    can_be_had = [belt for belt in choice.candidates if belt.fits and belt.count != 0]
+    goes_on = [belt for belt in can_be_had if belt.can_be_fitted is not False]
+    for belt in sorted(filter(is_another, goes_on), key=rank):
         tried = set_belt_length(build, drive.id, round(belt.effective_length_mm, 4))
         yield Change(f"fit {belt.number}", tried)
 

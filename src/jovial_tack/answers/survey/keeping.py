@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from itertools import chain
+
 from jovial_tack.answers.comparing import Compared, compared
 from jovial_tack.answers.drive.solve import solve
 from jovial_tack.answers.lay_out.suited import fit_belt
@@ -49,12 +51,12 @@ def ways_without(build: Build, shaft_id: str, catalogue: Catalogue) -> tuple[Way
     ways = [Way(build, compared(f"Keep {label}", build, catalogue, present=True), ())]
     for name, tried in ((f"Delete {label}", gone), (f"An idler for {label}", idle)):
         for drive in on:
-            if any(d.id == drive and d.tensioner is not None for d in tried.drives):
+            model = tried.find_drive(drive)
+            if model is not None and model.tensioner is not None:
                 tried = fit_belt(tried, drive, catalogue)
         after = solve(tried, None, catalogue)
-        changes = tuple(
-            word for drive in on for word in _changes(build, tried, before, after, drive)
-        )
+        each = [_changes(build, tried, before, after, drive) for drive in on]
+        changes = tuple(chain.from_iterable(each))
         ways.append(Way(tried, compared(name, tried, catalogue, present=False), changes))
     return tuple(ways)
 

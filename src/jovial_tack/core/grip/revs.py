@@ -75,18 +75,19 @@ def ranges_beyond(rpm: Float, excess: Float) -> tuple[Range, ...]:
     >>> ranges_beyond(np.array([0.0, 1.0, 2.0, 3.0]), np.array([-1.0, 1.0, 1.0, -3.0]))
     ((0.5, 2.25),)
     """
-    over = ~(excess < 0)
-    found: list[Range] = []
-    start: float | None = None
-    for place in range(rpm.size):
-        if over[place] and start is None:
-            start = float(rpm[0]) if place == 0 else _passing(rpm, excess, place - 1)
-        if over[place] and place + 1 == rpm.size:
-            found.append((start or 0.0, float(rpm[-1])))
-        elif over[place] and not over[place + 1]:
-            found.append((start or 0.0, _passing(rpm, excess, place)))
-            start = None
-    return tuple(found)
+    # not (excess >= 0): a NaN must count as beyond
+    over = np.concatenate([[False], ~(excess < 0), [False]])
+    # a range begins where the next is over and this is not, and ends the other way round
+    begins = np.flatnonzero(over[1:] & ~over[:-1])
+    ends = np.flatnonzero(over[:-1] & ~over[1:]) - 1
+    last = rpm.size - 1
+    return tuple(
+        (
+            float(rpm[0]) if begin == 0 else _passing(rpm, excess, int(begin) - 1),
+            float(rpm[last]) if end == last else _passing(rpm, excess, int(end)),
+        )
+        for begin, end in zip(begins, ends, strict=True)
+    )
 
 
 def _passing(rpm: Float, excess: Float, cell: int) -> float:

@@ -8,7 +8,7 @@ from __future__ import annotations
 
 from typing import Any, TypeVar
 
-from jovial_tack.document.model import Build, Drive, Part, Pulley, Shaft, make
+from jovial_tack.document.model import Build, Drive, Obstacle, Part, Pulley, Shaft, make
 
 P = TypeVar("P", bound=Part)
 
@@ -30,6 +30,12 @@ def changed(part: P, /, **changes: Any) -> P:
 def with_shaft(build: Build, shaft: Shaft) -> Build:
     """The build with one shaft replaced by another of the same id."""
     return changed(build, shafts=tuple(shaft if s.id == shaft.id else s for s in build.shafts))
+
+
+def with_obstacle(build: Build, obstacle: Obstacle) -> Build:
+    """The build with one obstacle exchanged for another of the same id."""
+    every = tuple(obstacle if old.id == obstacle.id else old for old in build.obstacles)
+    return changed(build, obstacles=every)
 
 
 def with_drive(build: Build, drive: Drive) -> Build:

@@ -14,7 +14,7 @@ from jovial_tack.core.ratios.compressor_map import CompressorMap, SpeedLine
 from jovial_tack.core.units import KW_PER_HP
 from jovial_tack.document.edits.changing import changed
 from jovial_tack.document.edits.shafts import set_shaft
-from jovial_tack.document.model import Build, SuperchargerLoad
+from jovial_tack.document.model import Build, Shaft, SuperchargerLoad
 
 _KG_S_PER_LB_MIN = 0.45359237 / 60.0
 _SPEED = ("speed", "rpm")
@@ -49,6 +49,14 @@ def read_map(text: str) -> CompressorMap:
     return CompressorMap(tuple(lines))
 
 
+def _with_map(build: Build, shaft: Shaft, text: str) -> Build:
+    read_map(text)
+    load = shaft.load
+    if not isinstance(load, SuperchargerLoad) or load.model != "centrifugal":
+        raise BuildFileError("map", "a centrifugal blower; choose its air side first")
+    return set_shaft(build, shaft.id, load=changed(load, map_csv=text))
+
+
 def with_curve(build: Build, shaft_id: str, text: str) -> tuple[Build, str]:
     """Give a shaft the curve or map of a CSV text; returns what it was too.
 
@@ -58,11 +66,7 @@ def with_curve(build: Build, shaft_id: str, text: str) -> tuple[Build, str]:
     shaft = build.shaft(shaft_id)
     first = next(iter(_rows(text)), "").casefold()
     if "ratio" in first:
-        read_map(text)
-        load = shaft.load
-        if not isinstance(load, SuperchargerLoad) or load.model != "centrifugal":
-            raise BuildFileError("map", "a centrifugal blower; choose its air side first")
-        return set_shaft(build, shaft_id, load=changed(load, map_csv=text)), "compressor map"
+        return _with_map(build, shaft, text), "compressor map"
     for word, role, words in (
         ("output curve", "current_a", ("current", "amp", "amps", "a")),
         ("load curve", "power_kw", ("kw", "power", "hp")),

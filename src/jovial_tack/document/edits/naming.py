@@ -12,15 +12,20 @@ _DRIVES_NOTHING = ("idler", "tensioner")
 _MANY = "Accessory drive"
 
 
+def _driven(build: Build, drive: Drive) -> list[str]:
+    """What a drive drives, by name, along its route."""
+    arm = drive.tensioner.pulley if isinstance(drive.tensioner, SpringArmTensioner) else ""
+    driver = drive.pulleys[0].shaft
+    shafts = [build.shaft(drive.pulley(name).shaft) for name in drive.route if name != arm]
+    return [s.label for s in shafts if s.id != driver and s.kind not in _DRIVES_NOTHING]
+
+
 def name_by_driven(build: Build, drive: Drive) -> str:
     """A drive by what it drives: “Alternator drive”, “Water pump and fan drive”; "" if it is nothing.
 
     Its first pulley is taken to be the one that drives it, as a new belt is laid.
     """
-    arm = drive.tensioner.pulley if isinstance(drive.tensioner, SpringArmTensioner) else ""
-    driver = drive.pulleys[0].shaft
-    shafts = [build.shaft(drive.pulley(p).shaft) for p in drive.route if p != arm]
-    labels = [s.label for s in shafts if s.id != driver and s.kind not in _DRIVES_NOTHING]
+    labels = _driven(build, drive)
     if len(labels) > 2:
         return _MANY
     first, *second = labels or [""]

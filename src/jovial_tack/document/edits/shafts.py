@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from typing import Any
 
 import numpy as np
 
 from jovial_tack.catalogue import Catalogue
-from jovial_tack.document.edits.changing import changed, with_drive, with_shaft
+from jovial_tack.document.edits.changing import changed, with_drive, with_obstacle, with_shaft
 from jovial_tack.document.edits.loads import without_loads_of
 from jovial_tack.document.edits.names import free_name
 from jovial_tack.document.edits.naming import renamed
@@ -23,6 +24,7 @@ from jovial_tack.document.model import (
     SwingMount,
     make,
 )
+from jovial_tack.document.model.shaft import Mount
 
 
 def arm_of_shaft(build: Build, shaft_id: str) -> tuple[Drive, SpringArmTensioner] | None:
@@ -37,6 +39,19 @@ def arm_of_shaft(build: Build, shaft_id: str) -> tuple[Drive, SpringArmTensioner
     return None
 
 
+def _mount_moved(mount: Mount | None, shifted: Callable[[Point], Point]) -> dict[str, Any]:
+    """What changes of a shaft's freedom that moves with it."""
+    if isinstance(mount, SlotMount):
+        ends = {"from_mm": shifted(mount.from_mm), "to_mm": shifted(mount.to_mm)}
+        return {"mount": changed(mount, **ends)}
+    if isinstance(mount, SwingMount):
+        return {"mount": changed(mount, pivot_mm=shifted(mount.pivot_mm))}
+    if isinstance(mount, HolesMount):
+        places = tuple(shifted(place) for place in mount.positions_mm)
+        return {"mount": changed(mount, positions_mm=places)}
+    return {}
+
+
 def move_shaft(build: Build, shaft_id: str, x_mm: float, y_mm: float) -> Build:
     """Move a shaft. What it hangs on moves along (a spring arm's pivot, a slot, a swing, holes), and
     what hangs on it (the body of an accessory).
@@ -48,26 +63,12 @@ def move_shaft(build: Build, shaft_id: str, x_mm: float, y_mm: float) -> Build:
     def shifted(point: Point) -> Point:
         return round(point[0] + dx, 3), round(point[1] + dy, 3)
 
-    changes: dict[str, Any] = {"center_mm": (x, y)}
-    mount = shaft.mount
-    if isinstance(mount, SlotMount):
-        changes["mount"] = changed(
-            mount, from_mm=shifted(mount.from_mm), to_mm=shifted(mount.to_mm)
-        )
-    elif isinstance(mount, SwingMount):
-        changes["mount"] = changed(mount, pivot_mm=shifted(mount.pivot_mm))
-    elif isinstance(mount, HolesMount):
-        places = tuple(shifted(place) for place in mount.positions_mm)
-        changes["mount"] = changed(mount, positions_mm=places)
-    moved = with_shaft(build, changed(shaft, **changes))
-    if any(obstacle.moves_with == shaft_id for obstacle in build.obstacles):
-        hung = tuple(
-            changed(o, outline_mm=tuple(shifted(point) for point in o.outline_mm))
-            if o.moves_with == shaft_id
-            else o
-            for o in build.obstacles
-        )
-        moved = changed(moved, obstacles=hung)
+    mounted = _mount_moved(shaft.mount, shifted)
+    moved = with_shaft(build, changed(shaft, center_mm=(x, y), **mounted))
+    for obstacle in build.obstacles:
+        if obstacle.moves_with == shaft_id:
+            outline = tuple(shifted(point) for point in obstacle.outline_mm)
+            moved = with_obstacle(moved, changed(obstacle, outline_mm=outline))
     found = arm_of_shaft(build, shaft_id)
     if found is None:
         return moved

@@ -8,6 +8,7 @@ from __future__ import annotations
 import math
 import re
 from collections.abc import Mapping
+from itertools import chain
 from typing import Any, TypeVar
 
 import msgspec
@@ -180,9 +181,11 @@ def _types_at(kind: type[Part], path: str) -> list[Any]:
     for key, _ in [("", ""), *_STEP.findall(f".{path}")]:
         if key:
             structs = [t for t in types if isinstance(t, inspect.StructType)]
-            types = [f.type for t in structs for f in t.fields if f.name == key]
+            fields = chain.from_iterable(struct.fields for struct in structs)
+            types = [field.type for field in fields if field.name == key]
         for _unpacked in range(3):  # unions of lists of unions are as deep as it gets
-            types = [inner for t in types for inner in _inner(inspect, t, in_list=not key)]
+            unpacked = (_inner(inspect, of, in_list=not key) for of in types)
+            types = list(chain.from_iterable(unpacked))
     return types
 
 

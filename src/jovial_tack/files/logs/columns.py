@@ -135,6 +135,10 @@ def _words(head: str) -> str:
     return " ".join(re.sub(r"[^a-z0-9/%]+", " ", apart.lower()).split())
 
 
+def _role_named(text: str) -> Role | None:
+    return next((role for role in ROLES if role == text.strip().lower()), None)
+
+
 def with_named(
     channels: Mapping[Role, Channel], heads: Sequence[str], units: Sequence[str], named: str
 ) -> dict[Role, Channel]:
@@ -146,13 +150,13 @@ def with_named(
     found = dict(channels)
     for part in filter(None, (text.strip() for text in named.split(","))):
         role_text, equals, rest = part.partition("=")
-        role = next((r for r in ROLES if r == role_text.strip().lower()), None)
-        if role is None or not equals:
+        role = _role_named(role_text) if equals else None
+        if role is None:
             raise LogError(f"“{part}” names no channel; use {', '.join(ROLES)}, as in rpm=Engine")
         name, _, measured = rest.partition("@")
         place = _column_named(heads, name.strip())
-        for other in [r for r, channel in found.items() if channel.column == place]:
-            del found[other]
+        # a column is one thing: what it was taken for before, it is not
+        found = {r: other for r, other in found.items() if other.column != place}
         channel = channel_of(role, place, heads[place], units[place])
         found[role] = _measured_in(channel, role, measured.strip()) if measured else channel
     return found

@@ -22,6 +22,7 @@ from jovial_tack.answers.belt.window import Candidate
 from jovial_tack.answers.belt.words import about_belt, about_home
 from jovial_tack.answers.verdicts import Mark
 from jovial_tack.core.units import format_length
+from jovial_tack.core.words import sentence
 from jovial_tack.document.edits.belts import set_belt_length
 from jovial_tack.document.model import Build
 from jovial_tack.ui.session import Session
@@ -181,18 +182,13 @@ class BeltsAlongWindow(BeltView):
     def paintEvent(self, event: QPaintEvent | None) -> None:
         """The window, the belts along it, and two lines on the one that is looked at."""
         painter, choice = QPainter(self), self.choice
-        unit = self._of.display_units
         window = None if choice is None else choice.window
-        message = self._of.drive(choice.drive).label if choice is not None else ""
-        if window is not None:
-            ends = (format_length(mm, unit) for mm in (window.shortest_mm, window.longest_mm))
-            message += f": {' to '.join(ends)} effective rest inside the adjuster's window"
-        self._paint_frame(painter, message)
+        self._paint_frame(painter, self._heading())
         if choice is None or window is None:
             why = self._failure or (choice.problem if choice is not None else "")
             painter.setPen(self._theme.color("faded"))
             painter.setFont(words(13))
-            text = f"{why[:1].upper()}{why[1:]}." if why else "No belt to choose yet."
+            text = sentence(why or "") or "No belt to choose yet."
             painter.drawText(QPointF(14, _LINE_Y), text)
             return
         self._paint_window(painter)
@@ -227,6 +223,17 @@ class BeltsAlongWindow(BeltView):
             painter.drawLine(QPointF(middle, _LINE_Y - 20), QPointF(middle, y))
             painter.setFont(words(12))
             painter.drawText(QPointF(middle + 3, _LINE_Y - 12), "read")
+
+    def _heading(self) -> str:
+        """The drive, and which belts suit it."""
+        choice, unit = self.choice, self._of.display_units
+        if choice is None:
+            return ""
+        label, window = self._of.drive(choice.drive).label, choice.window
+        if window is None:
+            return label
+        low, high = (format_length(mm, unit) for mm in (window.shortest_mm, window.longest_mm))
+        return f"{label}: {low} to {high} effective rest inside the adjuster's window"
 
     def _paint_window(self, painter: QPainter) -> None:
         t = self._theme

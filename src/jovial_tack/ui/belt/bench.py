@@ -6,6 +6,7 @@ from PyQt6.QtWidgets import QButtonGroup, QGridLayout, QPushButton, QStackedWidg
 
 from jovial_tack.answers.belt.steps import CAUTION, STRETCH_CAUTION, fitting_steps
 from jovial_tack.answers.drive.assemble import assemble
+from jovial_tack.core.words import sentence
 from jovial_tack.document.model import StretchTensioner
 from jovial_tack.ui.belt.along_window import BeltsAlongWindow
 from jovial_tack.ui.belt.feeling import FeelPage
@@ -50,9 +51,9 @@ class PutOnPage(Page):
         steps = fitting_steps(case, belt, build.display_units)
         stretch = isinstance(case.model.tensioner, StretchTensioner)
         self.fit_button.setText(on_button(f"Fit {belt.number} in the build"))
-        lines = [f"{k}. {step[:1].upper()}{step[1:]}." for k, step in enumerate(steps, start=1)]
+        lines = [f"{k}. {sentence(step)}" for k, step in enumerate(steps, start=1)]
         self.show_text(
-            *(lines if len(lines) > 1 else [f"{steps[0][:1].upper()}{steps[0][1:]}."]),
+            *(lines if len(lines) > 1 else [sentence(steps[0])]),
             caution=STRETCH_CAUTION if stretch else CAUTION,
         )
 

@@ -73,13 +73,7 @@ class Kept(QWidget):
 def in_words(event: Event, unit: str) -> str:
     """One event: its day, what it was, its figure."""
     if event.kind == "belt_tried":
-        parts = [event.number]
-        if event.arm_angle_deg is not None:
-            parts.append(f"arm at {event.arm_angle_deg:.1f}°")
-        if event.travel_share is not None:
-            parts.append(f"{100 * event.travel_share:.0f} % along")
-        parts += [_RESULTS[event.verdict]] if event.verdict else []
-        return f"{event.at}: {', '.join(parts)}"
+        return f"{event.at}: {_tried(event)}"
     if event.kind == "tension_check":
         return f"{event.at}: {_pushed(event, unit)}"
     name = next((way.title for key, way in WAYS.items() if key == event.way), event.way)
@@ -88,6 +82,18 @@ def in_words(event: Event, unit: str) -> str:
         what = f"{event.teeth} teeth"
     known = "" if event.sd_mm is None else f" ±{format_length(2 * event.sd_mm, unit)}"
     return f"{event.at}: {what}{known}, {name}"
+
+
+def _tried(event: Event) -> str:
+    """A belt tried in words."""
+    parts = [event.number]
+    if event.arm_angle_deg is not None:
+        parts.append(f"arm at {event.arm_angle_deg:.1f}°")
+    if event.travel_share is not None:
+        parts.append(f"{100 * event.travel_share:.0f} % along")
+    if event.verdict:
+        parts.append(_RESULTS[event.verdict])
+    return ", ".join(parts)
 
 
 def _pushed(event: Event, unit: str) -> str:

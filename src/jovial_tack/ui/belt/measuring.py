@@ -21,6 +21,7 @@ from jovial_tack.answers.belt.measured import (
 from jovial_tack.answers.drive.judging import case_of
 from jovial_tack.core.errors import GeometryError
 from jovial_tack.core.units import ANGLE, LENGTH, PERCENT, RATIO, format_length
+from jovial_tack.core.words import sentence
 from jovial_tack.document.edits.logbook import add_event
 from jovial_tack.document.model import Build, LockedTensioner, SpringArmTensioner
 from jovial_tack.document.travel import notch_offset_deg
@@ -151,7 +152,7 @@ class MeasurePage(Page):
         except GeometryError as error:
             self.found = None
             self.show_text(f"{WAYS[cast(Way, way)].how.capitalize()}.")
-            self.refuse(f"{str(error)[:1].upper()}{str(error)[1:]}.")
+            self.refuse(sentence(str(error)))
             return
         self._show_reading(self.found, build.display_units)
         self.kept.button.show()
@@ -188,7 +189,7 @@ class MeasurePage(Page):
         build, choice = self._session.build, self._along.choice
         drive = build.drive(self._along.drive)
         lines = [f"{WAYS[found.way].how.capitalize()}.", ""]
-        lines += [f"{step[:1].upper()}{step[1:]}." for step in found.steps]
+        lines += [sentence(step) for step in found.steps]
         order, sigma = format_length(found.order_mm, unit), format_length(found.sigma_mm, unit)
         lines += ["", f"Belt to order: {order} effective, uncertain by {sigma}."]
         if choice is not None and choice.drive == drive.id:
@@ -197,7 +198,7 @@ class MeasurePage(Page):
             against = against_layout(found, fitted, choice.uncertain_mm, unit)
             # what contradicts the build is not to be bought by: it says which is nearest, no more
             lines += [f"{'Nearest stocked' if against else 'Ask for'}: {asked}."] if asked else []
-            lines += ["", f"{against[:1].upper()}{against[1:]}."] if against else []
+            lines += ["", sentence(against)] if against else []
         if found.trade_mm is not None:
             trade = format_length(found.trade_mm, unit)
             verdict = "it fits too" if found.trade_fits else "outside the window: it costs a belt"

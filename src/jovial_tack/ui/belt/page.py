@@ -14,6 +14,7 @@ from PyQt6.QtWidgets import (
 )
 
 from jovial_tack.core.units import Quantity
+from jovial_tack.core.words import sentence
 from jovial_tack.document.model import Drive
 from jovial_tack.ui.belt.along_window import BeltsAlongWindow
 from jovial_tack.ui.session import Session
@@ -138,4 +139,4 @@ class Page(QScrollArea):
     def tell_not(self, why: str) -> None:
         """Say why nothing comes of it."""
         self.show_text()
-        self.refuse(f"{why[:1].upper()}{why[1:]}." if why else "")
+        self.refuse(sentence(why))

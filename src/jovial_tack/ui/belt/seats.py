@@ -9,6 +9,7 @@ from PyQt6.QtWidgets import QComboBox, QSizePolicy, QWidget
 from jovial_tack.answers.belt.seating import Seat, seat_of
 from jovial_tack.core.errors import BuildFileError
 from jovial_tack.core.units import ANGLE, LENGTH, RATIO
+from jovial_tack.core.words import sentence
 from jovial_tack.document.edits.changing import changed, with_pulley
 from jovial_tack.ui.belt.along_window import BeltsAlongWindow
 from jovial_tack.ui.belt.page import Page
@@ -146,4 +147,4 @@ class SeatsPage(Page):
                 None if value is None else float(value), unit, digits=None if in_v else 0
             )
         notes = () if seat.given else ("Groove figures not typed are representative.",)
-        self.show_text(*(f"{word[:1].upper()}{word[1:]}." for word in seat.words), *notes)
+        self.show_text(*(sentence(word) for word in seat.words), *notes)

@@ -10,6 +10,7 @@ from jovial_tack.answers.belt.as_seen import AsFitted, Seen, as_fitted, seen_ver
 from jovial_tack.answers.results import ArmResult, FixedResult
 from jovial_tack.core.errors import GeometryError
 from jovial_tack.core.units import ANGLE, LENGTH, PERCENT, format_length
+from jovial_tack.core.words import sentence
 from jovial_tack.document.edits.logbook import add_event
 from jovial_tack.document.model import LockedTensioner, SpringArmTensioner
 from jovial_tack.ui.belt.along_window import BeltsAlongWindow
@@ -121,7 +122,7 @@ class SeenPage(Page):
             f" {format_length(abs(found.off_mm), unit)} {way} than the one in the build; uncertain by"
             f" {format_length(found.sigma_mm, unit)}."
         )
-        causes = [f"• {cause.sentence[:1].upper()}{cause.sentence[1:]}." for cause in found.causes]
+        causes = [f"• {sentence(cause.sentence)}" for cause in found.causes]
         self.show_text(message, "", *causes)
         self.kept.button.show()
 

@@ -29,6 +29,7 @@ from jovial_tack.core.belt.numbers import read_number, why_not
 from jovial_tack.core.belt.toothed import ToothedDrive
 from jovial_tack.core.errors import BuildFileError, GeometryError
 from jovial_tack.core.units import LENGTH, RATIO, format_length
+from jovial_tack.core.words import sentence
 from jovial_tack.document.edits.routes import fit_number
 from jovial_tack.ui.belt.along_window import BeltsAlongWindow
 from jovial_tack.ui.belt.page import Page
@@ -164,7 +165,7 @@ class NumberPage(Page):
         readings = read_number(text)
         self.fit_button.setVisible(bool(readings) and bool(self._along.drive))
         if not readings:
-            self.show_text(f"{why_not(text)[:1].upper()}{why_not(text)[1:]}.")
+            self.show_text(sentence(why_not(text)))
             return
         self.show_text(*number_table(readings).splitlines())
 
@@ -220,11 +221,11 @@ class ToothedPage(Page):
         except GeometryError as error:
             self.tell_not(str(error))
             return
-        lines = [f"{line[:1].upper()}{line[1:]}." for line in toothed_table(values).splitlines()]
+        lines = [sentence(line) for line in toothed_table(values).splitlines()]
         allowed = Allowed(*(self._value(key) for key in _ALLOWED))
-        lines += [f"{line[:1].upper()}{line[1:]}." for line in judged(drive, closer, allowed)]
+        lines += [sentence(line) for line in judged(drive, closer, allowed)]
         usual = usual_play(self._session.catalogue.limits)
-        lines.append(f"{usual[:1].upper()}{usual[1:]}.")
+        lines.append(sentence(usual))
         others = other_belts(drive)
         if others:
             lines.append(f"Over- and undersize belts: {', '.join(others)}.")

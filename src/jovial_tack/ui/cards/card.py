@@ -19,7 +19,7 @@ from PyQt6.QtWidgets import (
 
 from jovial_tack.core.errors import BuildFileError
 from jovial_tack.core.value import replace
-from jovial_tack.sheets import Figure, Row, Sheet, Shown, Words, exists, sheet_of
+from jovial_tack.sheets import Act, Figure, Row, Sheet, Shown, Words, exists, sheet_of
 from jovial_tack.ui.cards.rows import ChoiceRow, FigureRow, FindingList, RowWidget, WordsRow
 from jovial_tack.ui.session import Session, Target
 from jovial_tack.ui.widgets.flow import FlowLayout
@@ -253,17 +253,20 @@ class Card(QWidget):
         if row is not None:
             row.refuse(text)
 
+    def _offered(self, name: str, nth: int) -> Act | None:
+        view = replace(self._session.view, target=self._target)
+        there = sheet_of(view.target).acts(view) if exists(view.build, view.target) else ()
+        named = [act for act in there if act.name == name]
+        return named[nth] if nth < len(named) else None
+
     def _do(self, name: str, nth: int) -> None:
         """Do something that was offered, the nth of that name, and select what it made: to the build
         as it is now, which may be another than that it was offered for.
         """
-        view = replace(self._session.view, target=self._target)
-        there = sheet_of(view.target).acts(view) if exists(view.build, view.target) else ()
-        named = [act for act in there if act.name == name]
-        if nth >= len(named):
+        act = self._offered(name, nth)
+        if act is None:
             self.refresh()
             return
-        act = named[nth]
         try:
             build = act.make(self._session.build)
         except BuildFileError as error:

@@ -17,6 +17,7 @@ from PyQt6.QtWidgets import (
 )
 
 from jovial_tack.answers.results import Finding, Mend
+from jovial_tack.core.words import capital, sentence
 from jovial_tack.sheets import Choice, Figure, Shown, Words
 from jovial_tack.ui.widgets.elided import ElidedButton, ElidedChoice, ElidedLabel
 from jovial_tack.ui.widgets.fields import QuantityField, TextField
@@ -230,10 +231,10 @@ class FindingList(QWidget):
             mark.show_state("unknown" if level == "note" else level)
             if mend is not None:  # told by its button
                 message = message.partition("; ")[0]
-                words, whole = (said[:1].upper() + said[1:] for said in (mend.words, mend.sentence))
+                words, whole = (capital(said) for said in (mend.words, mend.sentence))
                 button.show_words(words, f"{whole} (one step to undo)")
             button.setVisible(mend is not None)
-            text.setText(together(message[:1].upper() + message[1:] + "."))
+            text.setText(together(sentence(message)))
 
     def _press(self, place: int) -> None:
         mend = self._mends[place]

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from itertools import chain
+
 from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtGui import QPen
 from PyQt6.QtWidgets import QButtonGroup, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
@@ -165,9 +167,10 @@ class RevsPlot(DeskPart):
         return next((curve for curve in then.curves if curve.target == held.target), None)
 
     def _y_range(self, shown: RevCurves, held: Curve | None) -> tuple[float, float]:
-        values = [v for curve in shown.curves for v in curve.values if v is not None]
-        own = [b.value for b in shown.bounds if not b.target or (held and b.target == held.target)]
-        values += own
+        every = chain.from_iterable(curve.values for curve in shown.curves)
+        targets = {(), () if held is None else held.target}
+        values = [value for value in every if value is not None]
+        values += [bound.value for bound in shown.bounds if bound.target in targets]
         if not values:
             return (0.0, 1.0)
         low, high = min(values), max(values)

@@ -8,6 +8,7 @@ from PyQt6.QtWidgets import QGridLayout, QLabel, QWidget
 from jovial_tack.answers.run_check.judging import CheckedPull
 from jovial_tack.answers.verdicts import Mark
 from jovial_tack.core.units import PRESSURE, written_in
+from jovial_tack.core.words import sentence
 from jovial_tack.ui.run_check.logs import OpenLog
 from jovial_tack.ui.widgets.marks import MarkLabel
 from jovial_tack.ui.widgets.text import Label, heading, together
@@ -62,12 +63,16 @@ class Answer(QWidget):
             self.reason.setText(sentence(problem or ""))
             self._show_lines([])
             return
+        self._show_answer(found)
+        self._show_lines(_figures(found, system))
+
+    def _show_answer(self, found: CheckedPull) -> None:
+        assert self._mark is not None
         state, word = _ANSWERS[found.pull.slip]
         self._mark.show_state(state)
         sure = "" if found.pull.slip is None else f" ({found.pull.confidence})"
         self.message.setText(word + sure)
         self.reason.setText(together(sentence(found.pull.reason)))
-        self._show_lines(_figures(found, system))
 
     def _show_lines(self, lines: list[tuple[str, str]]) -> None:
         while len(self.lines) < len(lines):
@@ -83,11 +88,6 @@ class Answer(QWidget):
             if k < len(lines):
                 word.setText(lines[k][0])
                 figure.setText(lines[k][1])
-
-
-def sentence(text: str) -> str:
-    """A text with a capital and a full stop."""
-    return f"{text[:1].upper()}{text[1:]}." if text else ""
 
 
 def _figures(found: CheckedPull, system: str) -> list[tuple[str, str]]:

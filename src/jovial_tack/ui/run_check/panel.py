@@ -17,6 +17,7 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
+from jovial_tack.core.words import sentence
 from jovial_tack.ui.run_check.answer import Answer
 from jovial_tack.ui.run_check.columns import Columns
 from jovial_tack.ui.run_check.logs import Logs, OpenLog
@@ -149,16 +150,18 @@ class RunCheckPanel(DeskPart):
         self.away_button.setVisible(second is not None)
         self.calibrate_button.setVisible(bench.can_calibrate)
         self.keep_button.setVisible(bench.can_keep)
-        name = _HINT if first is None else f"{first.layout.path.name}"
-        problem = bench.problem or (first.problem if first else None)
-        self.subtitle.setText(f"Not opened. {problem}." if problem and first is None else name)
+        if first is not None:
+            self.subtitle.setText(first.layout.path.name)
+        else:
+            self.subtitle.setText(f"Not opened. {bench.problem}." if bench.problem else _HINT)
         _fill(self.pull, first)
         _fill(self.other_pull, second)
         self.answer.show_log(first, bench.problem if first else None, bench.system)
         self.other_answer.show_log(second, None, bench.system)
         self.columns.refresh(first)
-        remarks = [] if first is None or first.loaded is None else list(first.loaded.remarks)
-        self.remarks.setText("\n".join(f"{r[:1].upper()}{r[1:]}." for r in remarks))
+        loaded = None if first is None else first.loaded
+        remarks = () if loaded is None else loaded.remarks
+        self.remarks.setText("\n".join(map(sentence, remarks)))
         self.remarks.setVisible(bool(remarks))
 
 

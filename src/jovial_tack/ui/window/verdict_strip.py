@@ -7,6 +7,7 @@ from PyQt6.QtGui import QFocusEvent, QFontMetricsF, QPainter, QPaintEvent, QPen,
 from PyQt6.QtWidgets import QAbstractButton, QHBoxLayout, QSizePolicy, QWidget
 
 from jovial_tack.answers.verdicts import Verdict
+from jovial_tack.core.words import capital
 from jovial_tack.ui.session import Session
 from jovial_tack.ui.widgets.elided import ElidedButton
 from jovial_tack.ui.widgets.marks import WORDS, paint_mark
@@ -76,7 +77,7 @@ class VerdictButton(QAbstractButton):
         if self.compact:
             lines, shown = [verdict.sentence], [f"{verdict.sentence} {verdict.detail}"]
         cut = any(room.horizontalAdvance(text) > self.width() - 24 for text in shown)
-        mends = [mend.sentence[:1].upper() + mend.sentence[1:] for mend in verdict.mends]
+        mends = [capital(mend.sentence) for mend in verdict.mends]
         if not cut and not mends:
             return ""
         said = [f"{verdict.sentence} {verdict.others}".strip(), *(mends or [verdict.detail])]
@@ -99,7 +100,7 @@ class VerdictButton(QAbstractButton):
         self.mend_button.setVisible(bool(mends) and not self.compact)
         if not mends or self.compact:
             return
-        whole = mends[0].sentence[:1].upper() + mends[0].sentence[1:]
+        whole = capital(mends[0].sentence)
         self.mend_button.show_words(whole, f"{whole} (one step to undo)")
         wide = min(self.width() - 20, self.mend_button.sizeHint().width())
         self.mend_button.setGeometry(10, _HEIGHT - 29, wide, 23)
@@ -120,6 +121,15 @@ class VerdictButton(QAbstractButton):
         self.updateGeometry()
         self.update()
 
+    def _break_again(self, width: float) -> None:
+        """Break its words into lines, if they or the room for them are others."""
+        verdict = self._verdict
+        if self._broken == (verdict, width):
+            return
+        self._broken, self._lines = (verdict, width), _broken(verdict, width)
+        if verdict.mends:  # the mend is told by its button
+            self._lines = [each for each in self._lines if each[2] == "ink"]
+
     def paintEvent(self, event: QPaintEvent | None) -> None:
         """Paint mark, title, sentence and detail; what does not fit ends in an ellipsis."""
         painter = QPainter(self)
@@ -139,11 +149,7 @@ class VerdictButton(QAbstractButton):
             others = QRectF(beside, 8, self.width() - beside - 10, 22)
             self._text(painter, others, verdict.others, 13, "faded")
         line = QRectF(12, 31, self.width() - 24, 18)
-        if self._broken != (verdict, line.width()):
-            self._broken = verdict, line.width()
-            self._lines = _broken(verdict, line.width())
-            if verdict.mends:  # the mend is told by its button
-                self._lines = [each for each in self._lines if each[2] == "ink"]
+        self._break_again(line.width())
         if self.compact:
             self._text(painter, line.translated(0, -3), verdict.sentence, 13, "ink")
             return

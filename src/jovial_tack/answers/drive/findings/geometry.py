@@ -52,27 +52,29 @@ def _overlaps(solved: Solved, path: Path, found: PathFaults, speech: Speech) -> 
 
 
 def _contact(solved: Solved, path: Path, found: PathFaults, speech: Speech) -> Iterator[Finding]:
-    driver = solved.drive.layout.driver
     lost = [int(place) for place in np.flatnonzero(found.lost)]
     if not lost and bool(found.turning):
-        blamed = blame_for_turning(path.centers, path.signed_radii, driver)
-        # with two pulleys, or no single culprit, the one turning against the driver most
-        signs = path.signed_radii * solved.drive.layout.driver_sign
-        others = [place for place in range(path.centers.size) if place != driver]
-        lost = [blamed if blamed is not None else min(others, key=lambda i: float(signs[i]))]
+        lost = [_turning_wrong(solved, path)]
     if not lost:
         return
     hint = _reversal_hint(solved, path)
     for place in lost:
         pulley = solved.case.pulleys[place]
         mend = hint or _flip_hint(solved, path, speech, place)
-        yield Finding(
-            NO_CONTACT,
-            "stop",
-            pulley.id,
-            f"the belt cannot reach {speech.at(place)} with its"
-            f" {'ribs' if pulley.side == 'ribs' else 'back'}; {mend}",
-        )
+        where = f"the belt cannot reach {speech.at(place)} with its {pulley.side}"
+        yield Finding(NO_CONTACT, "stop", pulley.id, f"{where}; {mend}")
+
+
+def _turning_wrong(solved: Solved, path: Path) -> int:
+    """The pulley because of which the belt does not go once round."""
+    layout = solved.drive.layout
+    blamed = blame_for_turning(path.centers, path.signed_radii, layout.driver)
+    if blamed is not None:
+        return blamed
+    # with two pulleys, or no single culprit, the one turning against the driver most
+    signs = path.signed_radii * layout.driver_sign
+    others = [place for place in range(path.centers.size) if place != layout.driver]
+    return min(others, key=lambda place: float(signs[place]))
 
 
 def _reversal_hint(solved: Solved, path: Path) -> str:

@@ -22,12 +22,12 @@ def lining_up_findings(solved: Solved, speech: Speech) -> list[Finding]:
     if solved.moves is None or not solved.moves.any():
         return [_finding(solved, speech, worst, float(angles[worst]), None)]
     found = []
-    for place in np.flatnonzero(solved.moves):
-        reached = _spans_reaching(solved, int(place))
-        touched = [angles[span] for span in reached if not np.isnan(angles[span])]
-        if touched and max(touched) > profile.good_angle_deg:
+    for place in map(int, np.flatnonzero(solved.moves)):
+        # spans whose planes are not known have no angle, and count for nothing
+        most = float(np.nanmax([*angles[_spans_reaching(solved, place)], 0.0]))
+        if most > profile.good_angle_deg:
             move = float(solved.moves[place])
-            found.append(_finding(solved, speech, int(place), float(max(touched)), move))
+            found.append(_finding(solved, speech, place, most, move))
     return found or [_finding(solved, speech, worst, float(angles[worst]), None)]
 
 
