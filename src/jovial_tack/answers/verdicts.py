@@ -9,7 +9,7 @@ from jovial_tack.answers.belt.order import OrderedBelt
 from jovial_tack.answers.drive.findings.guesses import guessed_loads
 from jovial_tack.answers.drive.words import percent
 from jovial_tack.answers.kinds import NOT_DETERMINED, Judged, Station
-from jovial_tack.answers.results import ArmResult, DriveResult, Finding, Mend, Results
+from jovial_tack.answers.results import ArmResult, DriveResult, Finding, Mend, PulleyResult, Results
 from jovial_tack.catalogue import Limits
 from jovial_tack.core.units import FORCE, format_length, written_in
 from jovial_tack.core.value import Value, replace
@@ -176,11 +176,8 @@ def _order_detail(order: OrderedBelt, unit: str) -> str:
     return text if order.missed is None else f"{text}; {order.missed}"
 
 
-def _holds(build: Build, results: Results) -> Verdict:
-    title: Judged = "Holds"
-    worst = _worst(results, title)
-    if worst is not None:
-        return _from_finding(title, *worst)
+def _most_used(results: Results) -> tuple[float, DriveResult, PulleyResult] | None:
+    """The greatest share of its wrap that a pulley uses at a listed speed, and which it is."""
     known = [
         (fraction, drive, pulley)
         for drive in results.drives
@@ -188,9 +185,18 @@ def _holds(build: Build, results: Results) -> Verdict:
         for fraction in pulley.arc_used_fraction
         if fraction is not None
     ]
-    if not known:
+    return max(known, key=lambda item: item[0], default=None)
+
+
+def _holds(build: Build, results: Results) -> Verdict:
+    title: Judged = "Holds"
+    worst = _worst(results, title)
+    if worst is not None:
+        return _from_finding(title, *worst)
+    used = _most_used(results)
+    if used is None:
         return Verdict(title, "unknown", "No tension to judge yet", "")
-    fraction, drive, pulley = max(known, key=lambda item: item[0])
+    fraction, drive, pulley = used
     name = build.shaft(build.drive(drive.id).pulley(pulley.id).shaft).label
     most = f"{name} uses most: {percent(fraction)} of its wrap"
     guessing = next((d for d in results.drives if d.guessed), None)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import difflib
+from collections.abc import Iterator
 from typing import Any
 
 from jovial_tack.catalogue import Catalogue
@@ -110,13 +111,17 @@ def _misspelled(part: Part, where: str) -> list[str]:
         if near:
             path = f"{where}.{key}" if where else key
             remarks.append(f"{path} is not a known key and is kept as it is; was {near[0]} meant?")
+    for inner, value in _parts_in(part, where):
+        remarks += _misspelled(value, inner)
+    return remarks
+
+
+def _parts_in(part: Part, where: str) -> Iterator[tuple[str, Part]]:
+    """The parts a part is made of, each with its key path."""
     for name in sorted(part.given):
         value = getattr(part, name)
         inner = f"{where}.{name}" if where else name
+        each = enumerate(value) if isinstance(value, tuple) else ()
         if isinstance(value, Part):
-            remarks += _misspelled(value, inner)
-        elif isinstance(value, tuple):
-            for place, item in enumerate(value):
-                if isinstance(item, Part):
-                    remarks += _misspelled(item, f"{inner}[{place}]")
-    return remarks
+            yield inner, value
+        yield from ((f"{inner}[{k}]", item) for k, item in each if isinstance(item, Part))

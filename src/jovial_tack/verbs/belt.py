@@ -159,6 +159,11 @@ def number_verb(arguments: Sequence[str]) -> int:
     if "?" in text:
         return _worn(asked, text)
 
+    return _read_number(asked, text)
+
+
+def _read_number(asked: argparse.Namespace, text: str) -> int:
+    """Print the readings of a number. Returns the exit status."""
     from jovial_tack.answers.belt.numbers import number_table
     from jovial_tack.core.belt.numbers import elsewhere, read_number, why_not
     from jovial_tack.files.belt_json import reading_json

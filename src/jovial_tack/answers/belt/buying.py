@@ -105,21 +105,23 @@ def choose_belt(
     if stands_locked:  # nothing moves to take up a belt that is off by more
         low, high = window.shortest_mm - FIXED_WITHIN_MM, window.longest_mm + FIXED_WITHIN_MM
         taken = Window(low, high, window.mid_mm)
+
+    def judged(belt: Stocked) -> Candidate:
+        return _judged(chooser.candidate(belt, window), build, drive_id, catalogue)
+
     candidates: list[Candidate] = []
     passing = 0
     for belt in sorted(near, key=lambda b: abs(b.effective_length_mm - window.mid_mm)):
         if enough is not None and passing >= enough:
             break
-        seen = _judged(chooser.candidate(belt, window), build, drive_id, catalogue)
-        candidates.append(seen)
-        passing += seen.passes and seen.count != 0 and _is_likely(seen, taken, sigma)
+        candidates.append(judged(belt))
+        passing += _would_do(candidates[-1], taken, sigma)
     candidates.sort(key=lambda belt: belt.effective_length_mm)
     fitted = case.model.belt.effective_length_mm
     installed = None
     if fitted is not None:
         name = case.belt.profile.number(case.belt.ribs, fitted, build.display_units)
-        seen = chooser.candidate(Stocked(name, fitted), window)
-        installed = _judged(seen, build, drive_id, catalogue)
+        installed = judged(Stocked(name, fitted))
     to_have, reason = _worth_having(candidates)
     home, any_fits = bring_home(to_have, taken, sigma)
     return BeltChoice(
@@ -154,7 +156,8 @@ def _worth_having(candidates: Sequence[Candidate]) -> tuple[list[Candidate], str
     if least == 0:
         return best, None
     reason = next((belt.reason for belt in best if belt.reason), None)
-    return [belt for belt in best if belt.fits and belt.can_be_fitted is not False], reason
+    fitting = [belt for belt in best if belt.fits and belt.can_be_fitted is not False]
+    return fitting, reason
 
 
 def bring_home(
@@ -188,6 +191,11 @@ def bring_home(
     order = sorted(best, key=lambda b: b.effective_length_mm)
     home = tuple(BroughtHome(b.number, b.effective_length_mm, chance((b,))) for b in order)
     return home, chance(best)
+
+
+def _would_do(belt: Candidate, window: Window, sigma_mm: float) -> bool:
+    """Whether nothing speaks against a belt, it can be had, and it is likely enough to fit."""
+    return belt.passes and belt.count != 0 and _is_likely(belt, window, sigma_mm)
 
 
 def _is_likely(belt: Candidate, window: Window, sigma_mm: float) -> bool:

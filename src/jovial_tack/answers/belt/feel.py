@@ -107,6 +107,18 @@ def longest_span(result: DriveResult) -> SpanResult:
     return max(result.spans, key=lambda span: span.length_mm)
 
 
+def _at_rest(result: DriveResult) -> tuple[float, float]:
+    """Tension of a belt at rest, N, and length of its path, mm; raises GeometryError without."""
+    held, path = result.tensioner, result.rest_path
+    if isinstance(held, ArmResult):
+        raise GeometryError(
+            "a spring arm gives way when a span is pushed: read its tension from its marks, as seen"
+        )
+    if held is None or path is None or held.tension_n <= 0:
+        raise GeometryError("the belt has no tension at rest, so there is nothing to compare with")
+    return held.tension_n, float(path.total)
+
+
 def from_feel(
     build: Build,
     result: DriveResult,
@@ -121,18 +133,13 @@ def from_feel(
     Raises GeometryError for a spring arm (its spring sets the tension, and gives way to the push), a
     drive without a path or tension, and a play the belt cannot have.
     """
-    if isinstance(result.tensioner, ArmResult):
-        raise GeometryError(
-            "a spring arm gives way when a span is pushed: read its tension from its marks, as seen"
-        )
-    if result.tensioner is None or result.rest_path is None or result.tensioner.tension_n <= 0:
-        raise GeometryError("the belt has no tension at rest, so there is nothing to compare with")
+    rest, around = _at_rest(result)
     chosen = next((s for s in result.spans if s.from_id == span), None) or longest_span(result)
     if not 0 < play_mm < chosen.length_mm / 4:
         raise GeometryError("a play above zero and under a quarter of the span is needed")
     case = case_of(build, result.id, catalogue)
     belts = case.belt.belts
-    give = case.belt.stiffness_n / belts / result.rest_path.total
+    give = case.belt.stiffness_n / belts / around
     length, push = np.array(chosen.length_mm), np.array(push_n)
     reading = np.array([play_mm, play_mm + _READ_WITHIN_MM, max(play_mm - _READ_WITHIN_MM, 0.1)])
     tension, low, high = felt_tension(push, length, reading, give)
@@ -149,7 +156,7 @@ def from_feel(
         gives = play_under(push, length, one, give)
         return Feel(at_n, float(needed), float(gives))
 
-    set_to = feel(result.tensioner.tension_n)
+    set_to = feel(rest)
     assert set_to is not None
     labels = {p.id: build.shaft(p.shaft).label for p in build.drive(result.id).pulleys}
     return Felt(

@@ -82,14 +82,13 @@ def solve_again(
             _ = result.readings  # here, not when the window first asks
         done[result.id] = result
     own = Results(tuple(done[case.model.id] for case in cases))
-    results = own
-    if any(shaft.hub_moment_limit_nm is not None for shaft in build.shafts):
-        results = _with_stacks(build, own)
-    return Solution(results, keys, own)
+    return Solution(_with_stacks(build, own), keys, own)
 
 
 def _with_stacks(build: Build, own: Results) -> Results:
     """The results with what is found of stacks on shafts, told beside the findings of the drives."""
+    if all(shaft.hub_moment_limit_nm is None for shaft in build.shafts):
+        return own
 
     def read(drive: DriveResult) -> Readings:
         more = stack_findings(build, own).get(drive.id, ())

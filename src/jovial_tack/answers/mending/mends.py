@@ -167,15 +167,13 @@ class _Search:
         cost = max((_WEIGHT[f.level] for f in _costs(self.before, then.results)), default=0)
         if cost == _WEIGHT["stop"]:
             return
-        mended = [
-            key
-            for key, finding in self.wrong.items()
-            if len(self.clean[key]) < _MOST_TOLD and not tried.has(key, finding.level, self.before)
-        ]
-        if mended and _orders_no_worse(self.now, then, self.orders):
-            for key in mended:
-                kept = self.clean if cost < _WEIGHT[self.wrong[key].level] else self.costly
-                kept[key].append(tried)
+        open_still = {k: f for k, f in self.wrong.items() if len(self.clean[k]) < _MOST_TOLD}
+        mended = [k for k, f in open_still.items() if not tried.has(k, f.level, self.before)]
+        if not mended or not _orders_no_worse(self.now, then, self.orders):
+            return
+        for key in mended:
+            is_clean = cost < _WEIGHT[self.wrong[key].level]
+            (self.clean if is_clean else self.costly)[key].append(tried)
 
     def chosen(self) -> dict[Key, list[_Tried]]:
         """Up to three for every finding that has any, those first that cost the least."""
@@ -275,19 +273,23 @@ def _left(tried: _Tried, key: Key) -> str:
     return ""
 
 
+def _edits_of_object(before: dict[str, Any], after: dict[str, Any], path: str) -> tuple[Edit, ...]:
+    found: list[Edit] = []
+    for key in {**before, **after}:
+        inner = f"{path}/{str(key).replace('~', '~0').replace('/', '~1')}"
+        if key not in after:
+            found.append(Edit(inner, None, "remove"))
+        elif key not in before:
+            found.append(Edit(inner, after[key], "add"))
+        else:
+            found += _edits(before[key], after[key], inner)
+    return tuple(found)
+
+
 def _edits(before: Any, after: Any, path: str = "") -> tuple[Edit, ...]:
     """What makes one JSON value into another, as JSON Pointers into it."""
     if isinstance(before, dict) and isinstance(after, dict):
-        found: list[Edit] = []
-        for key in {**before, **after}:
-            inner = f"{path}/{str(key).replace('~', '~0').replace('/', '~1')}"
-            if key not in after:
-                found.append(Edit(inner, None, "remove"))
-            elif key not in before:
-                found.append(Edit(inner, after[key], "add"))
-            else:
-                found += _edits(before[key], after[key], inner)
-        return tuple(found)
+        return _edits_of_object(before, after, path)
     if isinstance(before, list) and isinstance(after, list) and len(before) == len(after):
         return tuple(
             edit

@@ -54,6 +54,16 @@ def _figures(build: Build, pulley: Pulley, part: ShelfPart) -> dict[str, Any]:
     return figures
 
 
+def _spring_figures(part: ShelfPart, arm: object) -> dict[str, Any]:
+    """The spring of a part as figures of an arm; none where it was not read."""
+    sprung = spring_of(part)
+    if sprung is None or not isinstance(arm, SpringArmTensioner):
+        return {}
+    # the readings count how far the arm is wound back; at its unwound stop that is nothing
+    unwound = max(arm.stops_deg) if arm.pushes == "ccw" else min(arm.stops_deg)
+    return {"angle_deg": unwound, "torque_nm": sprung[0], "rate_nm_per_deg": sprung[1]}
+
+
 def _put_tensioner(build: Build, shaft: Shaft, part: ShelfPart, catalogue: Catalogue) -> Build:
     on = [(d.id, p.id) for d in build.drives for p in d.pulleys if p.shaft == shaft.id]
     if not on:
@@ -62,15 +72,9 @@ def _put_tensioner(build: Build, shaft: Shaft, part: ShelfPart, catalogue: Catal
     held = build.drive(drive).tensioner
     if not isinstance(held, SpringArmTensioner) or held.pulley != pulley:
         build = set_spring_arm(build, drive, pulley, catalogue)
-    figures: dict[str, Any] = {}
+    figures = _spring_figures(part, build.drive(drive).tensioner)
     if part.arm_mm is not None:
         figures["arm_mm"] = part.arm_mm
-    sprung = spring_of(part)
-    arm = build.drive(drive).tensioner
-    if sprung is not None and isinstance(arm, SpringArmTensioner):
-        # the readings count how far the arm is wound back; at its unwound stop that is nothing
-        unwound = max(arm.stops_deg) if arm.pushes == "ccw" else min(arm.stops_deg)
-        figures |= {"angle_deg": unwound, "torque_nm": sprung[0], "rate_nm_per_deg": sprung[1]}
     build = set_shaft(build, shaft.id, part=part.id)
     return set_arm(build, drive, **figures) if figures else build
 

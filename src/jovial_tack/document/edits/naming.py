@@ -33,16 +33,20 @@ def name_by_driven(build: Build, drive: Drive) -> str:
     return f"{both} drive" if both else ""
 
 
+def _is_named_by(name: str, driven: str) -> bool:
+    """Whether a name is that of what is driven, with a number or without."""
+    return bool(driven) and re.fullmatch(re.escape(driven) + r"( \d+)?", name) is not None
+
+
 def renamed(before: Build, after: Build) -> Build:
     """The later build, belts that were named by what they drove named by what they drive now."""
     was = {drive.id: drive for drive in before.drives}
     for drive in after.drives:
         earlier = was.get(drive.id)
         if earlier is None or earlier.name != drive.name or not drive.name:
-            continue
+            continue  # it is new, or was named by hand in between
         old, new = name_by_driven(before, earlier), name_by_driven(after, drive)
-        own = old and re.fullmatch(re.escape(old) + r"( \d+)?", drive.name)
-        if own and new and new != old:
+        if new and new != old and _is_named_by(drive.name, old):
             others = [other.label for other in after.drives if other.id != drive.id]
             after = with_drive(after, changed(drive, name=free_name(new, others)))
     return after

@@ -38,6 +38,19 @@ class LogLayout:
     channels: Mapping[Role, Channel]
 
 
+def _no_columns(path: Path, lines: list[str]) -> LogError:
+    if any(_NUMBER.match(line.strip()) for line in lines):
+        return LogError(
+            f"{path.name}: only one column of figures was found; a log needs time, engine speed"
+            " and boost, separated by commas, semicolons or tabs"
+        )
+    return LogError(f"{path.name}: there are no rows of figures in it; is it a CSV log?")
+
+
+def _cells(line: str, separator: str) -> list[str]:
+    return [cell.strip().strip('"') for cell in line.split(separator)]
+
+
 def survey_log(path: Path) -> LogLayout:
     """Look at the beginning of a log. Raises LogError with one sentence if it is none."""
     head, size = _beginning(path)
@@ -53,13 +66,8 @@ def survey_log(path: Path) -> LogLayout:
     lines = lines[:_LOOKED_AT]
     separator = _separator(lines)
     if separator is None:
-        if any(_NUMBER.match(line.strip()) for line in lines):
-            raise LogError(
-                f"{path.name}: only one column of figures was found; a log needs time, engine speed"
-                " and boost, separated by commas, semicolons or tabs"
-            )
-        raise LogError(f"{path.name}: there are no rows of figures in it; is it a CSV log?")
-    rows = [[cell.strip().strip('"') for cell in line.split(separator)] for line in lines]
+        raise _no_columns(path, lines)
+    rows = [_cells(line, separator) for line in lines]
     comma = separator != "," and _has_decimal_comma(rows)
     first = _first_figures(rows)
     if first is None:

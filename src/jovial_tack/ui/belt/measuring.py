@@ -127,15 +127,8 @@ class MeasurePage(Page):
             return
         if self._shown_for != drive:
             self._start_from(build, drive)
-        sprung = isinstance(build.drive(drive).tensioner, SpringArmTensioner)
         held = way not in ("fixture", "teeth")
-        self.show_line(self.reading, shown=way != "teeth")
-        self.show_line(self.teeth, shown=way == "teeth")
-        self.show_line(self.thick, shown=way in _THICK)
-        self.show_line(self.arm, shown=sprung and held)
-        locked = isinstance(build.drive(drive).tensioner, LockedTensioner)
-        self.show_line(self.share, shown=locked and held)
-        self.show_line(self.allowance, shown=sprung and way in _THICK)
+        self._show_lines(build.drive(drive).tensioner, way, held=held)
         self._draw(build, drive, way)
         reading = self.teeth.value if way == "teeth" else self.reading.value
         try:
@@ -156,6 +149,17 @@ class MeasurePage(Page):
             return
         self._show_reading(self.found, build.display_units)
         self.kept.button.show()
+
+    def _show_lines(self, tensioner: object, way: str, *, held: bool) -> None:
+        """The lines that a way of measuring asks for; held: the place of the adjuster matters to it."""
+        sprung = isinstance(tensioner, SpringArmTensioner)
+        locked = isinstance(tensioner, LockedTensioner)
+        self.show_line(self.reading, shown=way != "teeth")
+        self.show_line(self.teeth, shown=way == "teeth")
+        self.show_line(self.thick, shown=way in _THICK)
+        self.show_line(self.arm, shown=sprung and held)
+        self.show_line(self.share, shown=locked and held)
+        self.show_line(self.allowance, shown=sprung and way in _THICK)
 
     def _start_from(self, build: Build, drive: str) -> None:
         """Begin with the reading and the place of the layout as it is."""

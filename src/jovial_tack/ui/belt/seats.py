@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from itertools import chain
+
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt
 from PyQt6.QtGui import QPainter, QPaintEvent, QPen, QPolygonF
 from PyQt6.QtWidgets import QComboBox, QSizePolicy, QWidget
@@ -44,9 +46,8 @@ class Section(QWidget):
             return
         painter, t = QPainter(self), self._theme
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        points = [p for _, outline in self._seat.outlines for p in outline]
-        left, right = min(x for x, _ in points), max(x for x, _ in points)
-        low, high = min(y for _, y in points), max(y for _, y in points)
+        across, up = zip(*chain.from_iterable(o for _, o in self._seat.outlines), strict=True)
+        left, right, low, high = min(across), max(across), min(up), max(up)
         scale = min((self.width() - 20) / (right - left), (self.height() - 30) / (high - low))
         middle = self.width() / 2 - scale * (left + right) / 2
 

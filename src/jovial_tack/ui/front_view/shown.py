@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Collection, Iterable, Mapping
 
 from PyQt6.QtCore import QPoint, QPointF, QRectF, Qt, QTimer
 from PyQt6.QtGui import QHideEvent, QPainter, QResizeEvent
@@ -88,18 +88,7 @@ class ShownView(QGraphicsView):
             session.rpm,
             None if pinned is None else pinned.results,
         )
-        wanted = {shape.key: shape for shape in (*shapes, *self._overlay)}
-        fresh = False
-        for key in self.drawn.keys() - wanted.keys():
-            self._canvas.removeItem(self.drawn.pop(key))
-        for key, shape in wanted.items():
-            item = self.drawn.get(key)
-            if item is None:
-                item = self.drawn[key] = new_item(shape, self._theme)
-                self._canvas.addItem(item)
-                fresh = True
-            elif shape is not item.model:
-                item.show_shape(shape)
+        fresh = self._draw_anew({shape.key: shape for shape in (*shapes, *self._overlay)})
         if fresh or self._lit != self._held_targets():
             self._restyle()
         self._settle_labels.start()
@@ -168,16 +157,35 @@ class ShownView(QGraphicsView):
 
     # the view
 
+    def _box_of(self, targets: Collection[Target]) -> QRectF:
+        """The box round all that is drawn of some things but their labels."""
+        box = QRectF()
+        for item in self.drawn.values():
+            if item.model.target in targets and not isinstance(item, LabelItem):
+                box = box.united(item.sceneBoundingRect())
+        return box
+
+    def _draw_anew(self, wanted: Mapping[str, Shape]) -> bool:
+        """Keep an item a shape; returns whether any is new."""
+        fresh = False
+        for key in self.drawn.keys() - wanted.keys():
+            self._canvas.removeItem(self.drawn.pop(key))
+        for key, shape in wanted.items():
+            item = self.drawn.get(key)
+            if item is None:
+                item = self.drawn[key] = new_item(shape, self._theme)
+                self._canvas.addItem(item)
+                fresh = True
+            elif shape is not item.model:
+                item.show_shape(shape)
+        return fresh
+
     def _bring_into_sight(self) -> None:
         """Move the paper if what was selected lies outside of what can be seen."""
         selection, viewport = self._session.selection, self.viewport()
         if not selection or viewport is None or self._press is not None:
             return
-        box = QRectF()
-        lit = self._held_targets()
-        for item in self.drawn.values():
-            if item.model.target in lit and not isinstance(item, LabelItem):
-                box = box.united(item.sceneBoundingRect())
+        box = self._box_of(self._held_targets())
         seen = self.mapToScene(viewport.rect()).boundingRect()
         if box.isEmpty() or seen.contains(box) or (seen.intersects(box) and not self._fitted):
             return

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
 import numpy as np
 from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QVBoxLayout
@@ -71,11 +73,7 @@ class RunCheckPlot(DeskPart):
 
     def refresh(self) -> None:
         """Plot the pulls looked at."""
-        if self.plot is None:
-            self.plot = Plot(self._theme, "Boost over the revs", self)
-            self.plot.pointed.connect(self.point)
-            self.plot.left.connect(lambda: self.point(None))
-            self._column.insertWidget(1, self.plot, 1)
+        self.plot = self.plot or self._make_plot()
         plot, traces = self.plot, self._traces()
         self.export_button.setEnabled(bool(traces))
         plot.setVisible(bool(traces))
@@ -107,11 +105,22 @@ class RunCheckPlot(DeskPart):
         plot.show_marks(marks)
         if traces:
             plot.show_band(*(traces[0][1].pull.onset_interval or (0.0, 0.0)), "stop")
-            low = min(float(t.rpm[0]) for _, _, t in traces)
-            high = max(float(t.rpm[-1]) for _, _, t in traces)
-            most = max(float(max(t.boost_kpa.max(), t.expected_kpa.max())) for _, _, t in traces)
-            plot.show_range((low, high), (0.0, 1.08 * most / size))
+            self._show_range(plot, [trace for _, _, trace in traces], size)
         self._show_text()
+
+    def _make_plot(self) -> Plot:
+        plot = Plot(self._theme, "Boost over the revs", self)
+        plot.pointed.connect(self.point)
+        plot.left.connect(lambda: self.point(None))
+        self._column.insertWidget(1, plot, 1)
+        return plot
+
+    def _show_range(self, plot: Plot, traces: Sequence[Trace], size: float) -> None:
+        """All pulls whole, with a little room above. size: of the unit of boost, kPa."""
+        low = min(float(trace.rpm[0]) for trace in traces)
+        high = max(float(trace.rpm[-1]) for trace in traces)
+        most = max(float(max(t.boost_kpa.max(), t.expected_kpa.max())) for t in traces)
+        plot.show_range((low, high), (0.0, 1.08 * most / size))
 
     def point(self, rpm: float | None) -> None:
         """Tell the figures at an engine speed pointed at; None: at none."""

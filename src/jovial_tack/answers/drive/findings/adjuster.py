@@ -168,25 +168,18 @@ def _travel_findings(solved: Solved, speech: Speech) -> list[Finding]:
         return []
     moved = next(k for k, shaft in enumerate(solved.case.shafts) if shaft.id == model.shaft)
     ends = travel_lengths(solved.case, solved.usable)
-    if slide.short is None or ends is None:
-        short, limit, mend = False, None, "nowhere on its travel the belt has a path"
-    else:
-        short = length < ends[0]
-        limit = ends[0 if short else 1]
+    kind, word, limit = BELT_TOO_LONG, "long", None
+    by, mend = "", "nowhere on its travel the belt has a path"
+    if slide.short is not None and ends is not None:
+        limit = ends[1]
+        if length < ends[0]:
+            kind, word, limit = BELT_TOO_SHORT, "short", ends[0]
+        by = f" by {speech.length(abs(length - limit))}"
         mend = f"belts of {speech.length(ends[0])} to {speech.length(ends[1])} fit on its travel"
-    word = "short" if short else "long"
-    by = "" if limit is None else f" by {speech.length(abs(length - limit))}"
-    return [
-        Finding(
-            BELT_TOO_SHORT if short else BELT_TOO_LONG,
-            "stop",
-            solved.case.model.route[moved],
-            f"the belt of {speech.drive} is too {word}{by} at {speech.length(length)} for the travel of"
-            f" {solved.case.shafts[moved].label}; {mend}",
-            value=length,
-            limit=limit,
-        )
-    ]
+    what = f"the belt of {speech.drive} is too {word}{by} at {speech.length(length)}"
+    where = f"for the travel of {solved.case.shafts[moved].label}"
+    pulley = solved.case.model.route[moved]
+    return [Finding(kind, "stop", pulley, f"{what} {where}; {mend}", value=length, limit=limit)]
 
 
 def _stretch_findings(solved: Solved, speech: Speech) -> list[Finding]:

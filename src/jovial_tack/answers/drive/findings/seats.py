@@ -16,8 +16,9 @@ def seat_findings(solved: Solved, speech: Speech) -> list[Finding]:
     """Belts that bottom, stand proud or sit deep. A groove that was not measured says nothing."""
     profile, found = solved.case.belt.profile, []
     near = solved.limits.v_seat_mm
-    for pulley in solved.case.pulleys:
-        if profile.section != "v" or pulley.side == "back" or pulley.groove_width_mm is None:
+    grooved = [pulley for pulley in solved.case.pulleys if pulley.side == "ribs"]
+    for pulley in grooved if profile.section == "v" else ():
+        if pulley.groove_width_mm is None:
             continue
         angle = pulley.groove_angle_deg or profile.groove_angle_deg or 36.0
         depth = pulley.groove_depth_mm or _DEEP_MM
@@ -32,11 +33,10 @@ def seat_findings(solved: Solved, speech: Speech) -> list[Finding]:
             )
             found.append(Finding(V_SEAT, "stop", pulley.id, words, value=shallow, limit=0.0))
         elif abs(top) > near:
-            stands = "stands proud of" if top > 0 else "sits deep in"
-            why = "too narrow for it" if top > 0 else "too wide for it, or worn"
-            words = (
-                f"the belt {stands} the groove of {name} by {speech.length(abs(top))}: the groove is"
-                f" {why}"
-            )
+            stands, why = ("stands proud of", "too narrow for it")
+            if top < 0:
+                stands, why = ("sits deep in", "too wide for it, or worn")
+            by = speech.length(abs(top))
+            words = f"the belt {stands} the groove of {name} by {by}: the groove is {why}"
             found.append(Finding(V_SEAT, "watch", pulley.id, words, value=top, limit=near))
     return found
