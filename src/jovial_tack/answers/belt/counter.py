@@ -22,6 +22,8 @@ from jovial_tack.core.value import Value
 from jovial_tack.core.words import sentence
 from jovial_tack.document.model import Drive
 
+#: A number in inches is rounded to a tenth.
+_ROUNDED_MM = 2.6
 #: The most digits that may be worn off a number.
 _MOST_WORN = 3
 _MOST_MM = 100_000.0
@@ -260,6 +262,12 @@ def worn_number(
     return tuple(sorted(found.values(), key=lambda belt: belt.effective_length_mm))
 
 
+def _is_as_wide(profile: Profile, width_mm: float) -> bool:
+    """Whether a belt's top may have been measured as so wide."""
+    wide = TOP_WIDTHS_MM.get(profile.name)
+    return wide is not None and abs(wide - width_mm) <= _WIDTH_NEAR_MM
+
+
 def _seen(
     catalogue: Catalogue, reading: Reading, ribs: int | None, width_mm: float | None
 ) -> Numbered | None:
@@ -267,15 +275,13 @@ def _seen(
     profile = catalogue.profiles.get(reading.profile or "")
     if profile is None or (ribs is not None and reading.ribs != ribs):
         return None
-    wide = TOP_WIDTHS_MM.get(profile.name)
-    if width_mm is not None and (wide is None or abs(wide - width_mm) > _WIDTH_NEAR_MM):
+    if width_mm is not None and not _is_as_wide(profile, width_mm):
         return None
     count = reading.ribs or max(1, round(reading.width_mm or 1) if profile.tooth_pitch_mm else 1)
     length = reading.length_mm - profile.number_offset_mm
     lengths = catalogue.lengths.get(profile.name, ())
     nearest = min(lengths, key=lambda stocked: abs(stocked - length), default=None)
-    # a number in inches is rounded to a tenth
-    if nearest is None or abs(nearest - length) > 2.6:
+    if nearest is None or abs(nearest - length) > _ROUNDED_MM:
         return None
     return numbered(profile, count, nearest, length)
 

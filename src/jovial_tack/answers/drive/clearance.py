@@ -73,32 +73,42 @@ def _least(
     solved: Solved, scene: Scene, at_rest: list[Near], *, window: bool
 ) -> tuple[ClearanceResult, ...]:
     found: list[tuple[Near, float | None]] = [(near, None) for near in at_rest + scene.bodies(None)]
-    arm, freedom = solved.case.arm, scene.freedom
-    if arm is not None and freedom is not None and window:
-        angles = np.linspace(*arm.window, _TRAVEL_LANES)
-        for value, path in _lanes(freedom, angles, solved.drive.layout.driver_sign):
-            found += [(near, value) for near in scene.gaps(path, value)]
-    best: dict[tuple[str, bool], tuple[Near, float | None]] = {}
     if window:
+        found += _window_gaps(solved, scene)
         found += _wrench_gaps(solved, scene)
+    best: dict[tuple[str, bool], tuple[Near, float | None]] = {}
     for near, angle in found:
         key = near.thing.obstacle.id, near.of == "wrench"
         if key not in best or near.spare < best[key][0].spare:
             best[key] = near, angle
-    return tuple(
-        ClearanceResult(
-            obstacle=near.thing.obstacle.id,
-            pulley=solved.case.model.route[near.gap.of],
-            of=near.of,
-            body=near.body,
-            gap_mm=near.gap.gap_mm,
-            needed_mm=near.thing.needed,
-            arm_angle_deg=None if angle is None else float(np.degrees(angle)),
-            here_mm=(near.gap.here.real, near.gap.here.imag),
-            there_mm=(near.gap.there.real, near.gap.there.imag),
-        )
-        for near, angle in best.values()
+    return tuple(_told(solved, near, angle) for near, angle in best.values())
+
+
+def _told(solved: Solved, near: Near, angle_rad: float | None) -> ClearanceResult:
+    """A gap as a result. angle_rad: of the arm; None at rest."""
+    here, there = near.gap.here, near.gap.there
+    return ClearanceResult(
+        obstacle=near.thing.obstacle.id,
+        pulley=solved.case.model.route[near.gap.of],
+        of=near.of,
+        body=near.body,
+        gap_mm=near.gap.gap_mm,
+        needed_mm=near.thing.needed,
+        arm_angle_deg=None if angle_rad is None else float(np.degrees(angle_rad)),
+        here_mm=(here.real, here.imag),
+        there_mm=(there.real, there.imag),
     )
+
+
+def _window_gaps(solved: Solved, scene: Scene) -> list[tuple[Near, float | None]]:
+    """Gaps with the arm anywhere in its window, each with its angle."""
+    arm, freedom = solved.case.arm, scene.freedom
+    if arm is None or freedom is None:
+        return []
+    lanes = _lanes(
+        freedom, np.linspace(*arm.window, _TRAVEL_LANES), solved.drive.layout.driver_sign
+    )
+    return [(near, value) for value, path in lanes for near in scene.gaps(path, value)]
 
 
 def _lanes(freedom: Freedom, values: Float, sign: float) -> list[tuple[float, Path]]:

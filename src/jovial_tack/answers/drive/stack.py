@@ -86,30 +86,36 @@ def stack_findings(build: Build, results: Results) -> dict[str, tuple[Finding, .
         if stack is None or limit is None or not stack.moment_nm.max() > limit:
             continue
         lane = int(np.argmax(stack.moment_nm))
-        outer = max(
-            (
-                (p.plane_mm, d.id, p.id)
-                for d in build.drives
-                for p in d.pulleys
-                if p.shaft == shaft.id and p.plane_mm is not None
-            ),
-        )
+        most = float(stack.moment_nm[lane])
+        drive, pulley = _outermost(build, shaft)
         unit = build.display_units
-        moment = written_in(float(stack.moment_nm[lane]), TORQUE, unit)
-        nearer = _nearer(build, results, shaft, lane, limit)
-        closer = (
-            "" if nearer is None else written_in(nearer, LENGTH, unit, 0 if unit == "mm" else 2)
-        )
-        mend = closer and f"; all its pulleys {closer} nearer would do"
-        said = (
-            f"the pulls on {shaft.label} bend it with {moment} about its"
-            f" bearing at {stack.rpm[lane]:.0f} rpm, over its {written_in(limit, TORQUE, unit)}{mend}"
-        )
-        finding = Finding(
-            HUB_LOAD, "watch", outer[2], said, value=float(stack.moment_nm[lane]), limit=limit
-        )
-        found[outer[1]] = (*found.get(outer[1], ()), finding)
+        bent = f"the pulls on {shaft.label} bend it with {written_in(most, TORQUE, unit)}"
+        where = f"about its bearing at {stack.rpm[lane]:.0f} rpm"
+        over = f"over its {written_in(limit, TORQUE, unit)}"
+        mend = _nearer_would_do(_nearer(build, results, shaft, lane, limit), unit)
+        said = f"{bent} {where}, {over}{mend}"
+        finding = Finding(HUB_LOAD, "watch", pulley, said, value=most, limit=limit)
+        found[drive] = (*found.get(drive, ()), finding)
     return found
+
+
+def _outermost(build: Build, shaft: Shaft) -> tuple[str, str]:
+    """Drive and pulley whose plane stands furthest out on a shaft."""
+    planes = [
+        (pulley.plane_mm, drive.id, pulley.id)
+        for drive in build.drives
+        for pulley in drive.pulleys
+        if pulley.shaft == shaft.id and pulley.plane_mm is not None
+    ]
+    _, drive_id, pulley_id = max(planes)
+    return drive_id, pulley_id
+
+
+def _nearer_would_do(nearer_mm: float | None, unit: str) -> str:
+    if nearer_mm is None:
+        return ""
+    closer = written_in(nearer_mm, LENGTH, unit, 0 if unit == "mm" else 2)
+    return f"; all its pulleys {closer} nearer would do"
 
 
 def _nearer(build: Build, results: Results, shaft: Shaft, lane: int, limit: float) -> float | None:

@@ -82,10 +82,13 @@ class _Tried(Value, frozen=True, eq=False):
         if code in _OF_GRIP and _findings(self.results, drive_id, {BELT_FLOATS.code}):
             return True
         stopped = {f.where for f in _findings(before, drive_id, codes) if f.level == "stop"}
-        now = _findings(self.results, drive_id, codes)
-        here = [f for f in now if f.where == where]
-        spread = [f for f in now if f.level == "stop" and f.where not in {where, *stopped}]
-        return bool(spread) or any(f.kind.code == code or f.level in ("stop", level) for f in here)
+        for finding in _findings(self.results, drive_id, codes):
+            if finding.where == where:
+                if finding.code == code or finding.level in ("stop", level):
+                    return True
+            elif finding.level == "stop" and finding.where not in stopped:
+                return True  # it has spread
+        return False
 
 
 def _family(code: str) -> set[str]:

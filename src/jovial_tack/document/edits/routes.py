@@ -19,6 +19,8 @@ from jovial_tack.document.model import (
     Drive,
     LockedTensioner,
     Pulley,
+    Shaft,
+    ShelfPart,
     SpringArmTensioner,
     make,
 )
@@ -79,14 +81,20 @@ def _pulley_on(build: Build, shaft_id: str, side: Side, catalogue: Catalogue, na
     there = [p.diameter_mm for d in build.drives for p in d.pulleys if p.shaft == shaft_id]
     data: dict[str, Any] = {"id": name, "shaft": shaft_id, "side": side}
     data["diameter_mm"] = [*there, catalogue.kinds[shaft.kind].typical_diameter_mm][0]
-    waits = next((p for p in build.shelf if p.id == shaft.part), None)
-    if waits is not None and waits.kind in ("pulley", "idler") and not there:
-        keys = ("diameter_mm", "grooves", "flange_mm", "friction_scale")
-        data |= {key: value for key in keys if (value := getattr(waits, key)) is not None}
-        data["part"] = waits.id
-        if shaft.face_mm is not None and waits.offset_mm is not None:
-            data["plane_mm"] = shaft.face_mm + waits.offset_mm
+    if shaft.part is not None and not there:
+        data |= _figures_of(build.part(shaft.part), shaft)
     return make(Pulley, data)
+
+
+def _figures_of(part: ShelfPart, shaft: Shaft) -> dict[str, Any]:
+    """What a pulley has of the part that waits on its shaft."""
+    if part.kind not in ("pulley", "idler"):
+        return {}
+    keys = ("diameter_mm", "grooves", "flange_mm", "friction_scale")
+    figures = {key: value for key in keys if (value := getattr(part, key)) is not None}
+    if shaft.face_mm is not None and part.offset_mm is not None:
+        figures["plane_mm"] = shaft.face_mm + part.offset_mm
+    return figures | {"part": part.id}
 
 
 def lay_on(

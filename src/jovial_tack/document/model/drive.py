@@ -139,16 +139,7 @@ class Drive(Part, frozen=True, kw_only=True):
         unique(ids, "pulleys", "id")
         if len(self.route) < 2:
             raise fault("route", "at least two pulleys")
-        for place, name in enumerate(self.route):
-            if name not in ids:
-                raise fault(f"route[{place}]", f"one of the drive's pulleys, not “{name}”")
-            if name in self.route[:place]:
-                raise fault(f"route[{place}]", f"every pulley once; “{name}” stands there twice")
-        for place, name in enumerate(ids):
-            if name not in self.route:
-                raise fault(
-                    "route", f"every pulley of the drive; “{name}” (pulleys[{place}]) is missing"
-                )
+        self._check_route(ids)
         tensioner = self.tensioner
         if isinstance(tensioner, SpringArmTensioner) and tensioner.pulley not in ids:
             raise fault("tensioner.pulley", f"one of the drive's pulleys, not “{tensioner.pulley}”")
@@ -156,3 +147,15 @@ class Drive(Part, frozen=True, kw_only=True):
             pulley.shaft for pulley in self.pulleys
         }:
             raise fault("tensioner.shaft", f"a shaft of this drive, not “{tensioner.shaft}”")
+
+    def _check_route(self, ids: list[str]) -> None:
+        """Every pulley of the drive, and each once."""
+        for place, name in enumerate(self.route):
+            if name not in ids:
+                raise fault(f"route[{place}]", f"one of the drive's pulleys, not “{name}”")
+            if name in self.route[:place]:
+                raise fault(f"route[{place}]", f"every pulley once; “{name}” stands there twice")
+        for place, name in enumerate(ids):
+            if name not in self.route:
+                missing = f"every pulley of the drive; “{name}” (pulleys[{place}]) is missing"
+                raise fault("route", missing)

@@ -8,7 +8,7 @@ import warnings
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass, replace
 from pathlib import Path
-from typing import Any
+from typing import Any, Literal
 
 import numpy as np
 
@@ -59,12 +59,11 @@ def read_log(
     """
     used = dict(layout.channels if channels is None else channels)
     name = layout.path.name
-    for role in _NEEDED:
-        if role not in used:
-            shown = ", ".join(layout.heads[:10]) + (" …" if len(layout.heads) > 10 else "")
-            raise LogError(
-                f"{name}: no column is named as {_SPOKEN[role]} ({shown}); name it, as in {role}=COLUMN"
-            )
+    missing = next((role for role in _NEEDED if role not in used), None)
+    if missing is not None:
+        shown = ", ".join(layout.heads[:10]) + (" …" if len(layout.heads) > 10 else "")
+        is_not = f"no column is named as {_SPOKEN[missing]} ({shown})"
+        raise LogError(f"{name}: {is_not}; name it, as in {missing}=COLUMN")
     progress("Reading the columns", 0.05)
     values = _columns(layout, [channel.column for channel in used.values()])
     progress("Checking the figures", 0.5)
@@ -77,13 +76,7 @@ def read_log(
     taken = {role: values[keep] for role, values in taken.items()}
     air = air_kpa or _air(taken, used, remarks)
     boost = taken["boost"] - (air if used["boost"].zero == "absolute" else 0.0)
-    for role in ("boost", "rpm"):
-        channel = used[role]
-        head = layout.heads[channel.column]
-        if channel.unit_assumed:
-            remarks.append(f"“{head}” names no unit; {channel.unit} is assumed")
-        if channel.zero_assumed:
-            remarks.append(f"“{head}” is taken as {channel.zero} by its values")
+    remarks += _assumed(layout, used)
     log = Log(
         taken["time"], taken["rpm"], boost, taken.get("blower_rpm"), taken.get("throttle"), air
     )
@@ -152,6 +145,28 @@ def _has_mark(path: Path) -> bool:
         return file.read(3) == codecs.BOM_UTF8
 
 
+def _assumed(layout: LogLayout, used: Mapping[Role, Channel]) -> list[str]:
+    """What was taken for granted of boost and speed, in words."""
+    remarks = []
+    for channel in (used["boost"], used["rpm"]):
+        head = layout.heads[channel.column]
+        if channel.unit_assumed:
+            remarks.append(f"“{head}” names no unit; {channel.unit} is assumed")
+        if channel.zero_assumed:
+            remarks.append(f"“{head}” is taken as {channel.zero} by its values")
+    return remarks
+
+
+def _zero_by(low_kpa: float, high_kpa: float, head: str) -> Literal["gauge", "absolute"]:
+    """Whether pressures of a column count from the air's or from none, by where they lie."""
+    if low_kpa < -2.0:
+        return "gauge"
+    if "boost" in head.lower():
+        # a boost gauge shows nothing above the air's pressure when there is none
+        return "absolute" if low_kpa > 85.0 else "gauge"
+    return "absolute" if low_kpa > 8.0 and high_kpa > 85.0 else "gauge"
+
+
 def _settled(role: Role, channel: Channel, values: Float, layout: LogLayout) -> Channel:
     """The channel with what its head did not say told by its values."""
     if KIND[role] != "pressure":
@@ -165,15 +180,8 @@ def _settled(role: Role, channel: Channel, values: Float, layout: LogLayout) -> 
         channel = replace(channel, unit=unit)
     if channel.zero is None:
         scale = UNITS["pressure"][channel.unit]
-        head = layout.heads[channel.column].lower()
-        if low * scale < -2.0:
-            zero = "gauge"
-        elif "boost" in head:
-            # a boost gauge shows nothing above the air's pressure when there is none
-            zero = "absolute" if low * scale > 85.0 else "gauge"
-        else:
-            zero = "absolute" if low * scale > 8.0 and high * scale > 85.0 else "gauge"
-        channel = replace(channel, zero=zero, zero_assumed=True)  # type: ignore[arg-type]
+        zero = _zero_by(low * scale, high * scale, layout.heads[channel.column])
+        channel = replace(channel, zero=zero, zero_assumed=True)
     return channel
 
 

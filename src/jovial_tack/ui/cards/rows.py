@@ -73,23 +73,28 @@ class FigureRow:
             self.field.show_value(figure.value(view), unit, digits, other)
             self.field.setReadOnly(read_only)
         if self.label is not None:
-            text = figure.text(view)
-            if text != self.label.text():
-                self.label.setText(text)
-                self.label.setAccessibleName(f"{figure.spoken or figure.name}: {text}")
-            self.label.setToolTip(plain(other))
+            self._show_label(self.label, figure.text(view), other)
         aside = other if both and other else figure.aside(view)
         if moved is not None:
             aside = moved if moved in ("", "=", "new", "gone") else f"Δ {moved}"
-        name = "moved" if moved not in (None, "", "=") else "faded"
+        self._show_aside(aside, "moved" if moved not in (None, "", "=") else "faded")
+
+    def _show_label(self, label: QLabel, text: str, other: str) -> None:
+        if text != label.text():
+            label.setText(text)
+            label.setAccessibleName(f"{self.figure.spoken or self.figure.name}: {text}")
+        label.setToolTip(plain(other))
+
+    def _show_aside(self, text: str, name: str) -> None:
+        """Words beside the figure. name: by which the style sheet knows how they look."""
         if name != self.aside.objectName():
             self.aside.setObjectName(name)
             style = self.aside.style()
             if style is not None:  # let the style sheet look at the name again
                 style.unpolish(self.aside)
                 style.polish(self.aside)
-        if aside != self.aside.text():
-            self.aside.setText(aside)
+        if text != self.aside.text():
+            self.aside.setText(text)
 
     @property
     def holder(self) -> QWidget:

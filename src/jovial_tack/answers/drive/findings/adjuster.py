@@ -116,22 +116,18 @@ def _window_findings(solved: Solved, speech: Speech) -> list[Finding]:
     worst = float(turning[worst_lane])
     if not at_rest_out and not (worst < 0 or worst > 1):
         return []
-    fraction = rest if at_rest_out else worst
-    when = "at rest" if at_rest_out else f"at {over.rpm[worst_lane]:.0f} rpm"
-    side = "wound" if fraction < 0 else "unwound"
-    past = abs(fraction - (0 if fraction < 0 else 1))
-    degrees = past * abs(np.degrees(arm.window[1] - arm.window[0]))
-    return [
-        Finding(
-            ARM_OUTSIDE_WINDOW,
-            "watch",
-            tensioner.pulley,
-            f"the arm of {speech.drive} stands {degrees:.1f}° past the {side} end of its window"
-            f" {when}",
-            value=fraction,
-            limit=0.0 if fraction < 0 else 1.0,
-        )
-    ]
+    fraction, when = worst, f"at {over.rpm[worst_lane]:.0f} rpm"
+    if at_rest_out:
+        fraction, when = rest, "at rest"
+    side, limit = ("wound", 0.0) if fraction < 0 else ("unwound", 1.0)
+    degrees = abs(fraction - limit) * abs(np.degrees(arm.window[1] - arm.window[0]))
+    words = (
+        f"the arm of {speech.drive} stands {degrees:.1f}° past the {side} end of its window {when}"
+    )
+    outside = Finding(
+        ARM_OUTSIDE_WINDOW, "watch", tensioner.pulley, words, value=fraction, limit=limit
+    )
+    return [outside]
 
 
 def _stop_findings(solved: Solved, speech: Speech) -> list[Finding]:
