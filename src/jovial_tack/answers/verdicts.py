@@ -231,20 +231,14 @@ def _lines_up(build: Build, results: Results) -> Verdict:
         return _from_finding(title, *worst)
     if not results.drives:
         return Verdict(title, "unknown", "Nothing to line up yet", "")
-    unknown = [
-        span for drive in results.drives for span in drive.spans if span.misalignment_deg is None
-    ]
-    angles = [
-        span.misalignment_deg
-        for drive in results.drives
-        for span in drive.spans
-        if span.misalignment_deg is not None
-    ]
+    every = [span.misalignment_deg for drive in results.drives for span in drive.spans]
+    angles = [angle for angle in every if angle is not None]
+    unknown = len(every) - len(angles)
     lost = [build.drive(drive.id).label for drive in results.drives if not drive.exists]
     if lost and angles:
         said = f"{lost[0]} has no path yet"
         return Verdict(title, "unknown", said, f"the rest runs straight within {max(angles):.2f}°")
     if unknown or not angles:
-        sentence = "Groove planes not measured" if not angles else f"{len(unknown)} spans unknown"
+        sentence = "Groove planes not measured" if not angles else f"{unknown} spans unknown"
         return Verdict(title, "unknown", sentence, "Give every grooved pulley its plane")
     return Verdict(title, "good", "Every span runs straight", f"worst angle {max(angles):.2f}°")

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import hashlib
 import json
-from collections.abc import Mapping
+from collections.abc import Iterable, Mapping
 from typing import Any
 
 from msgspec.structs import fields
@@ -18,6 +18,7 @@ from jovial_tack.core.value import replace
 OWN_TABLES = ("profiles", "constructions", "lengths", "limits", "causes")
 #: Figures of profiles that were limits of all belts before.
 _OF_PROFILES = ("belt_speed_watch_mps", "belt_speed_stop_mps")
+_CONSTRUCTIONS = frozenset({"standard", "soft_grip", "low_stretch", "stretch"})
 
 
 def with_own(shipped: Catalogue, tables: Mapping[str, Mapping[str, Any]]) -> Catalogue:
@@ -30,51 +31,73 @@ def with_own(shipped: Catalogue, tables: Mapping[str, Mapping[str, Any]]) -> Cat
         return shipped
     given = tables.get("limits", {})
     speeds = {key: given[key] for key in _OF_PROFILES if key in given}
-    profiles = {
-        name: _laid_over("limits", "limits", Profile, profile, speeds)
-        for name, profile in shipped.profiles.items()
-    }
-    lengths = dict(shipped.lengths)
-    for name, row in tables.get("profiles", {}).items():
-        profiles[name] = _laid_over("profiles", name, Profile, profiles.get(name), row)
-    constructions = {profile: dict(rows) for profile, rows in shipped.constructions.items()}
-    for profile, rows in tables.get("constructions", {}).items():
-        own = constructions.setdefault(profile, {})
-        for called, row in _rows("constructions", profile, rows).items():
-            name = "stretch" if called == "stretch_fit" else called  # as it was called before
-            where = f"{profile}.{name}"
-            own[name] = _laid_over("constructions", where, Construction, own.get(name), row, name)
-    for name in profiles:
-        missing = {"standard", "soft_grip", "low_stretch", "stretch"} - set(
-            constructions.get(name, {})
-        )
-        if missing:
-            raise CatalogueError(
-                f"constructions: {name} needs {', '.join(sorted(missing))}, as every profile has them"
-            )
-    for name, row in tables.get("lengths", {}).items():
-        try:
-            lengths[name] = stocked_lengths(row["steps"])
-        except (KeyError, TypeError, ValueError, OverflowError):
-            raise CatalogueError(f"lengths: {name} needs steps = [[from, to, step], …]") from None
+    profiles = _own_profiles(shipped, tables.get("profiles", {}), speeds)
+    constructions = _own_constructions(shipped, tables.get("constructions", {}), profiles)
     limits = shipped.limits
     if rest := {key: value for key, value in given.items() if key not in speeds}:
         limits = _laid_over("limits", "limits", Limits, limits, rest, None)
-    causes = dict(shipped.causes)
-    for name, row in tables.get("causes", {}).items():
-        if name not in causes:
-            raise CatalogueError(f"causes: there is no “{name}”; there are {', '.join(causes)}")
-        causes[name] = _laid_over("causes", name, Cause, causes[name], row)
     mark = hashlib.sha256(json.dumps(tables, sort_keys=True, default=str).encode()).hexdigest()[:6]
     return replace(
         shipped,
         version=f"{shipped.version}+own-{mark}",
         profiles=profiles,
-        lengths=lengths,
+        lengths={**shipped.lengths, **_own_lengths(tables.get("lengths", {}))},
         constructions=constructions,
         limits=limits,
-        causes=causes,
+        causes=_own_causes(shipped.causes, tables.get("causes", {})),
     )
+
+
+def _own_profiles(
+    shipped: Catalogue, rows: Mapping[str, Any], speeds: Mapping[str, Any]
+) -> dict[str, Profile]:
+    """Profiles with own ones over them. speeds: figures that hold for all, as they were once given."""
+    profiles = {
+        name: _laid_over("limits", "limits", Profile, profile, speeds)
+        for name, profile in shipped.profiles.items()
+    }
+    for name, row in rows.items():
+        profiles[name] = _laid_over("profiles", name, Profile, profiles.get(name), row)
+    return profiles
+
+
+def _own_constructions(
+    shipped: Catalogue, tables: Mapping[str, Any], profiles: Iterable[str]
+) -> dict[str, dict[str, Construction]]:
+    """Constructions by profile with own ones over them; every profile has all four."""
+    found = {profile: dict(rows) for profile, rows in shipped.constructions.items()}
+    for profile, rows in tables.items():
+        own = found.setdefault(profile, {})
+        for called, row in _rows("constructions", profile, rows).items():
+            name = "stretch" if called == "stretch_fit" else called  # as it was called before
+            where = f"{profile}.{name}"
+            own[name] = _laid_over("constructions", where, Construction, own.get(name), row, name)
+    for name in profiles:
+        missing = _CONSTRUCTIONS - set(found.get(name, {}))
+        if missing:
+            needed = ", ".join(sorted(missing))
+            raise CatalogueError(f"constructions: {name} needs {needed}, as every profile has them")
+    return found
+
+
+def _own_lengths(rows: Mapping[str, Any]) -> dict[str, tuple[float, ...]]:
+    found = {}
+    for name, row in rows.items():
+        try:
+            found[name] = stocked_lengths(row["steps"])
+        except (KeyError, TypeError, ValueError, OverflowError):
+            raise CatalogueError(f"lengths: {name} needs steps = [[from, to, step], …]") from None
+    return found
+
+
+def _own_causes(shipped: Mapping[str, Cause], rows: Mapping[str, Any]) -> dict[str, Cause]:
+    """Causes with own weights; there are no others than those that can be worked out."""
+    causes = dict(shipped)
+    for name, row in rows.items():
+        if name not in causes:
+            raise CatalogueError(f"causes: there is no “{name}”; there are {', '.join(causes)}")
+        causes[name] = _laid_over("causes", name, Cause, causes[name], row)
+    return causes
 
 
 def _rows(table: str, name: str, rows: Any) -> Mapping[str, Any]:

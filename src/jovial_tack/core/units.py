@@ -223,25 +223,31 @@ def parse(text: str, quantity: Quantity, default_unit: str | None = None) -> flo
     if quantity is LENGTH and (feet := _FEET_AND_INCHES.fullmatch(typed)) is not None:
         inches = parse(feet["inches"], LENGTH, "in")
         return round(int(feet["feet"]) * INCHES_PER_FOOT * MM_PER_INCH + inches, 9)
-    found = _TYPED.fullmatch(typed) if len(typed) <= _LONGEST else None
-    if found is None and len(typed) <= _LONGEST:
-        plain = _before_unit(typed, quantity)
-        if plain is not None:
-            return plain
+    is_short = len(typed) <= _LONGEST
+    found = _TYPED.fullmatch(typed) if is_short else None
+    plain = _before_unit(typed, quantity) if is_short and found is None else None
+    if plain is not None:
+        return plain
     if found is None:
         raise UnitError(f"“{typed[:_LONGEST]}” is not {quantity.word}; type {quantity.example}")
     unit = (found["unit"] or default_unit or quantity.unit).strip().lower().rstrip(".")
     if unit not in quantity.factors:
         shown = [u for u in (quantity.unit, quantity.other) if u]
         raise UnitError(f"“{unit}” is not a unit for {quantity.word}; use {' or '.join(shown)}")
-    top, bottom = found["over"] or found["num"], found["under"] or found["den"]
-    if bottom is not None and int(bottom) == 0:
-        raise UnitError("a fraction needs a number above zero below the line")
-    value = float((found["plain"] or found["whole"] or "0").replace(",", "."))
-    if bottom is not None:
-        value += int(top) / int(bottom)
     sign = -1.0 if found["sign"] in ("-", "−") else 1.0
-    return round((sign * value - quantity.zeros.get(unit, 0.0)) * quantity.factors[unit], 9)
+    value = sign * _number_in(found)
+    return round((value - quantity.zeros.get(unit, 0.0)) * quantity.factors[unit], 9)
+
+
+def _number_in(found: re.Match[str]) -> float:
+    """The figure of a typed quantity without its sign: whole, with decimals, or with a fraction."""
+    value = float((found["plain"] or found["whole"] or "0").replace(",", "."))
+    top, bottom = found["over"] or found["num"], found["under"] or found["den"]
+    if bottom is None:
+        return value
+    if int(bottom) == 0:
+        raise UnitError("a fraction needs a number above zero below the line")
+    return value + int(top) / int(bottom)
 
 
 def _before_unit(typed: str, quantity: Quantity) -> float | None:

@@ -6,6 +6,7 @@ line and the groove planes are shown, so that z can be drawn many times larger t
 
 from __future__ import annotations
 
+from itertools import chain
 from math import radians, tan
 
 import numpy as np
@@ -72,9 +73,8 @@ def plan_view(build: Build, results: Results, drive_id: str, profile: Profile) -
     spans = tuple(
         _span(drive, result, k, centers, planes, profile) for k in range(len(drive.route))
     )
-    edges = [x for p in pulleys for x in (p.left[0], p.right[0])]
-    heights = [z for p in pulleys for z in (p.left[1], p.right[1])]
-    heights += [p.left[1] + (p.spacer_mm or 0.0) for p in pulleys]
+    edges, heights = zip(*chain.from_iterable((p.left, p.right) for p in pulleys), strict=True)
+    heights += tuple(p.left[1] + (p.spacer_mm or 0.0) for p in pulleys)
     return Plan(drive_id, pulleys, spans, (min(edges), max(edges)), (min(heights), max(heights)))
 
 

@@ -194,9 +194,9 @@ def _at_the_counter(asked: argparse.Namespace, unit: str) -> int:
     named: CounterWay | None = next((w for w in COUNTER_WAYS if w == asked.way), None)
     if named is None:
         raise UsageError(f"no way “{asked.way[:20]}”; there are {', '.join(COUNTER_WAYS)}")
-    way: CounterWay = "teeth" if asked.teeth is not None else named
-    catalogue = own_catalogue()
-    reading = asked.length if asked.teeth is None else float(asked.teeth)
+    catalogue, way, reading = own_catalogue(), named, asked.length
+    if asked.teeth is not None:
+        way, reading = "teeth", float(asked.teeth)
     try:
         found = [
             at_the_counter(

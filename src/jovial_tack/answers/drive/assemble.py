@@ -7,6 +7,7 @@ kind, so that one place knows what is representative.
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
+from itertools import chain
 
 import numpy as np
 
@@ -21,51 +22,59 @@ from jovial_tack.core.drive.arm import Layout
 from jovial_tack.core.drive.loads import Load, NoLoad
 from jovial_tack.core.drive.sliding import Slide, slide_to
 from jovial_tack.core.drive.solve import BeltDrive
-from jovial_tack.core.drive.train import CarriedLoad, order_drives
-from jovial_tack.core.value import replace
+from jovial_tack.core.drive.train import CarriedLoad, Train, order_drives
+from jovial_tack.core.value import Value, replace
 from jovial_tack.document import model as doc
 from jovial_tack.document.travel import track_of
+
+
+class Placed(Value, frozen=True):
+    """How a drive turns: the place of its driving pulley, the way each pulley turns (+1 ccw), and
+    how many times as fast as the crank its driver does.
+    """
+
+    driver: int
+    signs: tuple[int, ...]
+    speed: float
+
+
+class ShaftTurn(Value, frozen=True):
+    """How a shaft turns: its way (+1 ccw), and how many times as fast as the crank."""
+
+    sign: int
+    speed: float
 
 
 def assemble(build: doc.Build, catalogue: Catalogue) -> tuple[Case, ...]:
     """The cases of all drives, in the build's order; speeds go outward, loads come back inward."""
     crank = next((shaft.id for shaft in build.shafts if shaft.kind == "crank"), "")
-    train = order_drives(
-        crank, {drive.id: [pulley.shaft for pulley in _on_route(drive)] for drive in build.drives}
-    )
-    turning: dict[str, tuple[int, float]] = {crank: (_SIGN[build.engine.crank_rotation], 1.0)}
-    drivers = dict(train.order)
-    placed: dict[str, tuple[int, tuple[int, ...], float]] = {}
+    on_routes = {drive.id: [p.shaft for p in _on_route(drive)] for drive in build.drives}
+    train = order_drives(crank, on_routes)
     belts = {drive.id: belt_figures(drive.belt, catalogue) for drive in build.drives}
-    for name, driver_shaft in train.order:
-        drive = build.drive(name)
-        pulleys = _on_route(drive)
-        driver = next(i for i, pulley in enumerate(pulleys) if pulley.shaft == driver_shaft)
-        sign, speed = turning[driver_shaft]
-        radii = [_radius(pulley, belts[name]) for pulley in pulleys]
-        signs = tuple(sign if pulley.side == pulleys[driver].side else -sign for pulley in pulleys)
-        placed[name] = (driver, signs, speed)
-        for pulley, pulley_sign, radius in zip(pulleys, signs, radii, strict=True):
-            turning.setdefault(pulley.shaft, (pulley_sign, speed * radii[driver] / radius))
+    placed, turning = _placed(build, crank, train, belts)
     layouts = _laid_out(build, belts, placed)
     currents = _currents(build, placed, turning, catalogue)
     situation = situation_of(build, catalogue)
+    drivers = dict(train.order)
     cases: dict[str, Case] = {}
     for name, _ in reversed(train.order):
-        outer = {
+        # belts further out are solved already: their loads come in on the shafts that drive them
+        beyond = {
             shaft: tuple(case for other, case in cases.items() if drivers[other] == shaft)
-            for shaft in {pulley.shaft for pulley in build.drive(name).pulleys}
+            for shaft in on_routes[name]
         }
+        layout, slide = layouts[name]
         cases[name] = _case(
             build,
             name,
             catalogue,
-            belts[name],
-            placed[name],
-            layouts[name],
-            outer,
-            currents,
-            situation,
+            belt=belts[name],
+            placed=placed[name],
+            layout=layout,
+            slide=slide,
+            beyond=beyond,
+            currents=currents,
+            situation=situation,
         )
     for name in train.idle + train.looped:
         problem = "looped" if name in train.looped else "idle"
@@ -73,10 +82,30 @@ def assemble(build: doc.Build, catalogue: Catalogue) -> tuple[Case, ...]:
     return tuple(cases[drive.id] for drive in build.drives)
 
 
+def _placed(
+    build: doc.Build, crank: str, train: Train, belts: Mapping[str, BeltFigures]
+) -> tuple[dict[str, Placed], dict[str, ShaftTurn]]:
+    """How every drive turns, and every shaft, from the crank outward."""
+    turning = {crank: ShaftTurn(_SIGN[build.engine.crank_rotation], 1.0)}
+    placed: dict[str, Placed] = {}
+    for name, driver_shaft in train.order:
+        pulleys = _on_route(build.drive(name))
+        driver = next(i for i, pulley in enumerate(pulleys) if pulley.shaft == driver_shaft)
+        drives, driving = turning[driver_shaft], pulleys[driver]
+        # a pulley on the belt's other side turns the other way
+        signs = tuple(drives.sign if p.side == driving.side else -drives.sign for p in pulleys)
+        placed[name] = Placed(driver, signs, drives.speed)
+        belt_speed = drives.speed * _radius(driving, belts[name])
+        for pulley, sign in zip(pulleys, signs, strict=True):
+            speed = belt_speed / _radius(pulley, belts[name])
+            turning.setdefault(pulley.shaft, ShaftTurn(sign, speed))
+    return placed, turning
+
+
 def _laid_out(
     build: doc.Build,
     belts: Mapping[str, BeltFigures],
-    placed: Mapping[str, tuple[int, tuple[int, ...], float]],
+    placed: Mapping[str, Placed],
 ) -> dict[str, tuple[Layout, Slide | None]]:
     """The layout of every drive, from the crank outward: a shaft that its belt moves stands where the
     belt puts it, for the other belts on it too.
@@ -107,13 +136,13 @@ def _laid_out(
 def _layout(
     drive: doc.Drive,
     belt: BeltFigures,
-    placed: tuple[int, tuple[int, ...], float],
+    placed: Placed,
     centers: Mapping[str, complex],
 ) -> Layout:
-    driver, signs, _ = placed
     pulleys = _on_route(drive)
-    rho = np.array([s * _radius(p, belt) for s, p in zip(signs, pulleys, strict=True)])
-    return Layout(np.array([centers[pulley.shaft] for pulley in pulleys]), rho, driver)
+    rho = np.array([s * _radius(p, belt) for s, p in zip(placed.signs, pulleys, strict=True)])
+    stands = np.array([centers[pulley.shaft] for pulley in pulleys])
+    return Layout(stands, rho, placed.driver)
 
 
 def _on_route(drive: doc.Drive) -> tuple[doc.Pulley, ...]:
@@ -130,83 +159,96 @@ def _case(
     build: doc.Build,
     name: str,
     catalogue: Catalogue,
+    *,
     belt: BeltFigures,
-    placed: tuple[int, tuple[int, ...], float],
-    laid_out: tuple[Layout, Slide | None],
-    outer: Mapping[str, tuple[Case, ...]],
+    placed: Placed,
+    layout: Layout,
+    slide: Slide | None,
+    beyond: Mapping[str, tuple[Case, ...]],
     currents: Mapping[str, Currents],
     situation: Situation,
 ) -> Case:
-    drive_model = build.drive(name)
-    driver, signs, speed = placed
-    pulleys = _on_route(drive_model)
+    model, driver = build.drive(name), placed.driver
+    pulleys = _on_route(model)
     shafts = tuple(build.shaft(pulley.shaft) for pulley in pulleys)
-    layout, slide = laid_out
-    friction = [
-        (belt.friction_ribs if p.side == "ribs" else belt.friction_back)
-        * p.friction_scale
-        * situation.friction_factor
-        for p in pulleys
-    ]
-    loads: list[Load] = []
-    known: list[Load] = []
-    guessed: list[str] = []
+    borne = []
     for place, shaft in enumerate(shafts):
-        ratio = speed * abs(layout.signed_radii[driver] / layout.signed_radii[place])
-        own = taken_by(build, shaft, float(ratio), catalogue, situation)
-        free = runs_free(pulleys[place], signs[place])
-        if free or place == driver:
-            own = Taken(NoLoad(), NoLoad())
-        beyond = [] if place == driver or free else [c for c in outer[shaft.id] if c.drive]
-        if own.guessed:
-            guessed.append(shaft.id)
-        guessed += [name for case in beyond for name in case.guessed if name not in guessed]
-        loads.append(_carried(own.load, [case.drive for case in beyond]))
-        known.append(_carried(own.known, [case.known or case.drive for case in beyond]))
+        if place == driver or runs_free(pulleys[place], placed.signs[place]):
+            borne.append(_NOTHING)
+            continue
+        turns = abs(layout.signed_radii[driver] / layout.signed_radii[place])
+        taken = taken_by(build, shaft, float(placed.speed * turns), catalogue, situation)
+        borne.append(_borne(shaft, taken, beyond[shaft.id]))
+    guessed = tuple(dict.fromkeys(name for each in borne for name in each.guessed))
     solvable = BeltDrive(
         layout,
-        adjuster_of(drive_model, layout, belt, situation.spring_factor),
-        belt.stretching(drive_model.belt.effective_length_mm or 1.0),
+        adjuster_of(model, layout, belt, situation.spring_factor),
+        belt.stretching(model.belt.effective_length_mm or 1.0),
         belt.mass_kg_per_m,
-        np.array(friction),
-        tuple(loads),
-        speed,
+        np.array([_friction(pulley, belt, situation) for pulley in pulleys]),
+        tuple(each.load for each in borne),
+        placed.speed,
     )
-    beyond_keys = tuple(
-        case.key for i, shaft in enumerate(shafts) if i != driver for case in outer[shaft.id]
-    )
-    stands = tuple(layout.centers.tolist())
+    further = [beyond[shaft.id] for place, shaft in enumerate(shafts) if place != driver]
+    # what alternators give matters to a drive that has one, and only to it
     charged = tuple(currents.items()) if any(s.kind == "alternator" for s in shafts) else ()
     key = (
-        drive_model,
+        model,
         shafts,
         build.engine,
         build.air,
-        driver,
-        signs,
-        speed,
-        stands,
-        beyond_keys,
+        placed,
+        tuple(layout.centers.tolist()),
+        tuple(case.key for case in chain.from_iterable(further)),
         charged,
         situation,
     )
     return Case(
-        drive_model,
-        build.engine,
-        pulleys,
-        shafts,
-        belt,
-        driver,
-        signs,
-        solvable,
-        None,
-        key,
-        slide,
-        currents,
-        situation.label,
-        tuple(guessed),
-        replace(solvable, loads=tuple(known)) if guessed else None,
+        model=model,
+        engine=build.engine,
+        pulleys=pulleys,
+        shafts=shafts,
+        belt=belt,
+        driver=driver,
+        signs=placed.signs,
+        drive=solvable,
+        problem=None,
+        key=key,
+        slide=slide,
+        currents=currents,
+        situation=situation.label,
+        guessed=guessed,
+        known=replace(solvable, loads=tuple(each.known for each in borne)) if guessed else None,
     )
+
+
+class Borne(Value, frozen=True):
+    """What a belt bears at one pulley: with usual loads where none is known, without them, and the
+    shafts whose load is such a guess.
+    """
+
+    load: Load
+    known: Load
+    guessed: tuple[str, ...]
+
+
+_NOTHING = Borne(NoLoad(), NoLoad(), ())
+
+
+def _borne(shaft: doc.Shaft, taken: Taken, beyond: Sequence[Case]) -> Borne:
+    """A shaft's own load with those of the belts it drives."""
+    turned = [case for case in beyond if case.drive]
+    names = [shaft.id] if taken.guessed else []
+    return Borne(
+        _carried(taken.load, [case.drive for case in turned]),
+        _carried(taken.known, [case.known or case.drive for case in turned]),
+        (*names, *chain.from_iterable(case.guessed for case in turned)),
+    )
+
+
+def _friction(pulley: doc.Pulley, belt: BeltFigures, situation: Situation) -> float:
+    side = belt.friction_ribs if pulley.side == "ribs" else belt.friction_back
+    return side * pulley.friction_scale * situation.friction_factor
 
 
 def _carried(own: Load, further: Sequence[BeltDrive | None]) -> Load:
@@ -217,18 +259,18 @@ def _carried(own: Load, further: Sequence[BeltDrive | None]) -> Load:
 
 def _currents(
     build: doc.Build,
-    placed: Mapping[str, tuple[int, tuple[int, ...], float]],
-    turning: Mapping[str, tuple[int, float]],
+    placed: Mapping[str, Placed],
+    turning: Mapping[str, ShaftTurn],
     catalogue: Catalogue,
 ) -> dict[str, Currents]:
     """What every alternator gives; none behind a one-way pulley that runs free."""
     free = {
         pulley.shaft
-        for name, (_, signs, _) in placed.items()
-        for pulley, sign in zip(_on_route(build.drive(name)), signs, strict=True)
+        for name, how in placed.items()
+        for pulley, sign in zip(_on_route(build.drive(name)), how.signs, strict=True)
         if runs_free(pulley, sign)
     }
-    ratios = {shaft: speed for shaft, (_, speed) in turning.items() if shaft not in free}
+    ratios = {shaft: how.speed for shaft, how in turning.items() if shaft not in free}
     return currents_of(build.shafts, ratios, build.engine, catalogue)
 
 

@@ -115,28 +115,39 @@ def _table(
         )
     mark = _mark(rows[0])
     heads = [head.strip().casefold() for head in rows[0].split(mark)]
-    places: dict[str, int | None] = {}
-    taken: set[int] = set()
-    for role, words in wanted.items():
-        found = [k for k, head in enumerate(heads) if k not in taken and _names(head, words)]
-        places[role] = found[0] if found else None
-        taken |= set(found[:1])
-        if not found and role not in optional:
-            raise GeometryError(f"no column for {role.replace('_', ' ')}; its head names it")
+    places = _places(heads, wanted, optional)
     points = []
     for number, row in enumerate(rows[1:], start=2):
         cells = [cell.strip() for cell in row.split(mark)]
         if mark != ",":
             cells = [cell.replace(",", ".") for cell in cells]
         try:
-            point = [
-                np.nan if k is None or (role in optional and not cells[k]) else float(cells[k])
-                for role, k in places.items()
-            ]
+            points.append([_cell(cells, k, role in optional) for role, k in places.items()])
         except (ValueError, IndexError):
             raise GeometryError(f"row {number} is no point of a curve: {row[:40]}") from None
-        if not all(np.isfinite(v) for v, r in zip(point, places, strict=True) if r not in optional):
-            raise GeometryError(f"row {number} is no point of a curve: {row[:40]}")
-        points.append(point)
     chosen = {role: heads[k] for role, k in places.items() if k is not None}
     return chosen, np.array(points, dtype=float)
+
+
+def _places(
+    heads: list[str], wanted: Mapping[str, Iterable[str]], optional: tuple[str, ...]
+) -> dict[str, int | None]:
+    """The column of each role; one column is one thing, and only an optional one may be missing."""
+    places: dict[str, int | None] = {}
+    for role, words in wanted.items():
+        free = [k for k in range(len(heads)) if k not in places.values()]
+        place = next((k for k in free if _names(heads[k], words)), None)
+        if place is None and role not in optional:
+            raise GeometryError(f"no column for {role.replace('_', ' ')}; its head names it")
+        places[role] = place
+    return places
+
+
+def _cell(cells: list[str], place: int | None, is_optional: bool) -> float:
+    """A figure of a row; NaN where an optional one is not given. Raises ValueError for what is none."""
+    if place is None or (is_optional and not cells[place]):
+        return np.nan
+    value = float(cells[place])
+    if not is_optional and not np.isfinite(value):
+        raise ValueError("not finite")
+    return value

@@ -11,7 +11,7 @@ from jovial_tack.core.errors import GeometryError
 from jovial_tack.document.edits.changing import changed
 from jovial_tack.document.model import Build, StockBelt, make
 
-_MOST = 20000
+_MOST, _LONGEST = 20000, 60
 
 
 def read_stock(text: str) -> tuple[StockBelt, ...]:
@@ -27,32 +27,38 @@ def read_stock(text: str) -> tuple[StockBelt, ...]:
         table = list(csv.reader(rows, delimiter=mark))
     except csv.Error as error:
         raise GeometryError(f"it is no table a stock list can be ({error})") from None
-    heads = [head.strip().casefold() for head in table[0]]
-    places = {
-        role: next((k for k, head in enumerate(heads) if any(w in head for w in words)), None)
-        for role, words in _HEADS.items()
-    }
-    headed = places["number"] is not None and not read_number(table[0][places["number"]])
-    at = places["number"] if headed and places["number"] is not None else 0
-    found: list[StockBelt] = []
-    for row in table[1:] if headed else table:
-        number = row[at].strip().removeprefix("'") if at < len(row) else ""
-        if not number or len(number) > 60 or not read_number(number):
-            continue
-        figures = {"number": number}
-        found.append(
-            make(
-                StockBelt,
-                figures
-                | _figure("price", row, places["price"] if headed else None)
-                | _figure("count", row, places["count"] if headed else None),
-            )
-        )
+    places = _places(table[0])
+    each = (_belt_of(row, places) for row in (table[1:] if places else table))
+    found = tuple(belt for belt in each if belt is not None)
     if not found:
         raise GeometryError(
             "no belt number was found in it; numbers look like 7PK1835, 5K683 or A52"
         )
-    return tuple(found)
+    return found
+
+
+def _places(heads: list[str]) -> dict[str, int]:
+    """Where number, price and count stand by a row of heads; nothing if it is no row of heads."""
+    found = {}
+    for role, words in _HEADS.items():
+        for place, head in enumerate(heads):
+            if any(word in head.strip().casefold() for word in words):
+                found[role] = place
+                break
+    # a number may stand in a row whose text looks like a head
+    named = "number" in found and not read_number(heads[found["number"]])
+    return found if named else {}
+
+
+def _belt_of(row: list[str], places: dict[str, int]) -> StockBelt | None:
+    """The belt of a row; None where no number can be read in it."""
+    at = places.get("number", 0)
+    number = row[at].strip().removeprefix("'") if at < len(row) else ""
+    if not number or len(number) > _LONGEST or not read_number(number):
+        return None
+    price = _figure("price", row, places.get("price"))
+    count = _figure("count", row, places.get("count"))
+    return make(StockBelt, {"number": number} | price | count)
 
 
 def write_stock(stock: tuple[StockBelt, ...]) -> str:

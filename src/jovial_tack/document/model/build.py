@@ -2,14 +2,14 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Iterator
 from typing import Annotated, Literal, TypeVar
 
 from msgspec import Meta
 
 from jovial_tack.document.model.around import Bracket, Obstacle, PinnedNote, ShelfPart, StockBelt
 from jovial_tack.document.model.base import Name, Part, fault, unique
-from jovial_tack.document.model.drive import Drive
+from jovial_tack.document.model.drive import Drive, Pulley
 from jovial_tack.document.model.engine import AirState, Engine
 from jovial_tack.document.model.load_case import LoadCase
 from jovial_tack.document.model.logbook import Logbook
@@ -77,45 +77,46 @@ class Build(Part, frozen=True, kw_only=True):
         return next((drive for drive in self.drives if drive.id == drive_id), None)
 
     def __post_init__(self) -> None:
-        shafts = {shaft.id for shaft in self.shafts}
-        unique([shaft.id for shaft in self.shafts], "shafts", "id")
-        unique([drive.id for drive in self.drives], "drives", "id")
-        unique([obstacle.id for obstacle in self.obstacles], "obstacles", "id")
-        unique([note.id for note in self.pinned_notes], "pinned_notes", "id")
-        unique([bracket.id for bracket in self.brackets], "brackets", "id")
-        unique([part.id for part in self.shelf], "shelf", "id")
-        shelf = {part.id for part in self.shelf}
-        used = [(f"shafts[{k}].part", shaft.part) for k, shaft in enumerate(self.shafts)]
-        for d, drive in enumerate(self.drives):
-            used += [
-                (f"drives[{d}].pulleys[{p}].part", q.part) for p, q in enumerate(drive.pulleys)
-            ]
-        for where, part in used:
-            if part is not None and part not in shelf:
-                raise fault(where, f"a part of the shelf, not “{part}”")
-        for k, bracket in enumerate(self.brackets):
-            for name in bracket.shafts:
-                if name not in shafts:
-                    raise fault(f"brackets[{k}].shafts", f"shafts of the build, not “{name}”")
+        for key in ("shafts", "drives", "obstacles", "pinned_notes", "brackets", "shelf"):
+            unique([part.id for part in getattr(self, key)], key, "id")
         unique([variant.name for variant in self.variants], "variants", "name")
         unique([drive.label.casefold() for drive in self.drives], "drives", "name")
+        shafts = {shaft.id for shaft in self.shafts}
+        self._check_parts()
+        self._check_shafts_named(shafts)
         self._check_loads(shafts)
         cranks = [place for place, shaft in enumerate(self.shafts) if shaft.kind == "crank"]
         if len(cranks) > 1:
             raise fault(f"shafts[{cranks[1]}].kind", "one crank in a build, not two")
+
+    def _pulleys_at(self) -> Iterator[tuple[str, Pulley]]:
+        """Every pulley with its key path."""
         for d, drive in enumerate(self.drives):
             for p, pulley in enumerate(drive.pulleys):
-                if pulley.shaft not in shafts:
-                    raise fault(
-                        f"drives[{d}].pulleys[{p}].shaft",
-                        f"one of the build's shafts, not “{pulley.shaft}”",
-                    )
-        for o, obstacle in enumerate(self.obstacles):
-            if obstacle.moves_with is not None and obstacle.moves_with not in shafts:
-                raise fault(
-                    f"obstacles[{o}].moves_with",
-                    f"one of the build's shafts, not “{obstacle.moves_with}”",
-                )
+                yield f"drives[{d}].pulleys[{p}]", pulley
+
+    def _check_parts(self) -> None:
+        """Refuse a part that is not on the shelf."""
+        shelf = {part.id for part in self.shelf}
+        used = [(f"shafts[{k}].part", shaft.part) for k, shaft in enumerate(self.shafts)]
+        used += [(f"{at}.part", pulley.part) for at, pulley in self._pulleys_at()]
+        for where, part in used:
+            if part is not None and part not in shelf:
+                raise fault(where, f"a part of the shelf, not “{part}”")
+
+    def _check_shafts_named(self, shafts: set[str]) -> None:
+        """Refuse a shaft that is named and not there."""
+        for k, bracket in enumerate(self.brackets):
+            for name in bracket.shafts:
+                if name not in shafts:
+                    raise fault(f"brackets[{k}].shafts", f"shafts of the build, not “{name}”")
+        named = [(f"{at}.shaft", pulley.shaft) for at, pulley in self._pulleys_at()]
+        for k, obstacle in enumerate(self.obstacles):
+            if obstacle.moves_with is not None:
+                named.append((f"obstacles[{k}].moves_with", obstacle.moves_with))
+        for where, name in named:
+            if name not in shafts:
+                raise fault(where, f"one of the build's shafts, not “{name}”")
 
     def _check_loads(self, shafts: set[str]) -> None:
         """Refuse a load case of a shaft, or an alternator on a bank, that is not there."""

@@ -6,7 +6,7 @@ from functools import lru_cache
 from math import atan2, degrees, hypot
 
 from PyQt6.QtCore import QPointF, QRectF, Qt
-from PyQt6.QtGui import QBrush, QPainter, QPainterPath, QPainterPathStroker, QPen
+from PyQt6.QtGui import QBrush, QColor, QPainter, QPainterPath, QPainterPathStroker, QPen
 from PyQt6.QtWidgets import QGraphicsItem, QGraphicsPathItem, QStyleOptionGraphicsItem, QWidget
 
 from jovial_tack.answers.verdicts import Mark
@@ -215,59 +215,70 @@ class ArcItem(ShapeItem):
             painter.setRenderHint(QPainter.RenderHint.Antialiasing, True)
 
 
+#: Colour and width of the line of a role that has no look of its own.
+_LINES: dict[str, tuple[str, float]] = {
+    "pulley": ("ink", 1.6),
+    "pivot": ("ink", 1.4),
+    "window": ("ink", 1.2),
+    "stop": ("ink", 1.2),
+    "ghost": ("stop", 2.0),
+    "freedom": ("faded", 1.2),
+    "note": ("accent_text", 1.6),
+    "baseline": ("faded", 1.4),
+    "obstacle": ("faded", 1.4),
+    "corner": ("faded", 1.0),
+    "gap": ("good", 2.0),
+    "gap_stop": ("stop", 3.0),
+}
+_DASHED = ("window", "ghost", "freedom", "baseline")
+_THIN_WHEN_HELD = ("freedom", "note")
+#: What a role is filled with; the others are lines.
+_FILLS = {"pulley": "pulley_fill", "pivot": "paper", "corner": "paper", "note": "paper"}
+
+
 @lru_cache(maxsize=512)
 def _look(
     role: Role, closed: bool, arc_width: float, t: Theme, selected: bool, hovered: bool
 ) -> tuple[QPen, QBrush]:
-    nothing = QBrush(Qt.BrushStyle.NoBrush)
+    """Pen and brush of a role. closed: an outline with an inside; arc_width: of an arc used, px."""
+    nothing, unseen = QBrush(Qt.BrushStyle.NoBrush), QPen(Qt.PenStyle.NoPen)
+    lit = selected or hovered
     if role in ("belt", "belt_behind"):
-        name = "accent" if selected else role
-        pen = QPen(t.color("accent"), 1.5) if hovered or selected else QPen(Qt.PenStyle.NoPen)
+        pen = QPen(t.color("accent"), 1.5) if lit else unseen
         pen.setCosmetic(True)
-        return pen, QBrush(t.color(name))
+        return pen, QBrush(t.color("accent" if selected else role))
     if role.startswith("arc_"):
         return _used_arc_pen(role, arc_width, t), nothing
-    if role == "corner" and not (selected or hovered):
-        # there to be grabbed; seen when its outline is held or pointed at
-        return QPen(Qt.PenStyle.NoPen), nothing
+    if role in ("corner", "span") and not lit:
+        # there to be grabbed: seen when it, or its outline, is held or pointed at
+        return unseen, nothing
     if role == "span":
-        # the belt is drawn whole; its spans only show when they are held or pointed at
-        if not (selected or hovered):
-            return QPen(Qt.PenStyle.NoPen), nothing
-        pen = QPen(t.color("accent"), 4.6 if selected else 2.4)
-        pen.setCapStyle(Qt.PenCapStyle.FlatCap)
-        return pen, nothing
+        return _capped(t.color("accent"), 4.6 if selected else 2.4, Qt.PenCapStyle.FlatCap), nothing
     if role == "arm":
-        pen = QPen(t.color("accent" if selected or hovered else "metal"), 9.0)
-        pen.setCapStyle(Qt.PenCapStyle.RoundCap)
-        return pen, nothing
-    color, width = {
-        "pulley": ("ink", 1.6),
-        "pivot": ("ink", 1.4),
-        "window": ("ink", 1.2),
-        "stop": ("ink", 1.2),
-        "ghost": ("stop", 2.0),
-        "freedom": ("faded", 1.2),
-        "note": ("accent_text", 1.6),
-        "baseline": ("faded", 1.4),
-        "obstacle": ("faded", 1.4),
-        "corner": ("faded", 1.0),
-        "gap": ("good", 2.0),
-        "gap_stop": ("stop", 3.0),
-    }.get(role, ("ink", 1.0))
+        color = t.color("accent" if lit else "metal")
+        return _capped(color, 9.0, Qt.PenCapStyle.RoundCap), nothing
+    pen = _line_pen(role, t, selected, hovered)
+    fill = "raised" if role == "obstacle" and closed else _FILLS.get(role)
+    return pen, nothing if fill is None else QBrush(t.color(fill))
+
+
+def _capped(color: QColor, width: float, cap: Qt.PenCapStyle) -> QPen:
+    pen = QPen(color, width)
+    pen.setCapStyle(cap)
+    return pen
+
+
+def _line_pen(role: Role, t: Theme, selected: bool, hovered: bool) -> QPen:
+    """A line as wide at every zoom; held or pointed at it is wider and in the accent."""
+    color, width = _LINES.get(role, ("ink", 1.0))
     if selected or hovered:
-        wider = 0.8 if role in ("freedom", "note") else 1.6
-        color, width = "accent", width + (wider if selected else 0.8)
+        wider = 0.8 if (hovered and not selected) or role in _THIN_WHEN_HELD else 1.6
+        color, width = "accent", width + wider
     pen = QPen(t.color(color), width)
     pen.setCosmetic(True)
-    if role in ("window", "ghost", "freedom", "baseline"):
+    if role in _DASHED:
         pen.setStyle(Qt.PenStyle.DashLine)
-    if role == "obstacle" and closed:
-        return pen, QBrush(t.color("raised"))
-    filled = role in ("pulley", "pivot", "corner", "note")
-    return pen, QBrush(
-        t.color("pulley_fill" if role == "pulley" else "paper")
-    ) if filled else nothing
+    return pen
 
 
 def _used_arc_pen(role: Role, width: float, t: Theme) -> QPen:
