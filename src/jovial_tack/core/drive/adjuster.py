@@ -59,7 +59,9 @@ def _slack(
 ) -> Float:
     """Base traction from virtual work: s_p·M = F_in(d_in·v) − F_out(d_out·v)."""
     before = geometry.path.ring.before[arm.index]
+    # N·m to N·mm: all else here is in millimetres
     torque = arm.push * MM_PER_M * arm.spring_torque(angle) * states.spring_scale
+    # what the two spans at the arm pull more than the base traction, by their own levers
     uneven = (
         states.offsets_n[..., arm.index] * geometry.out_pull
         - states.offsets_n[..., before] * geometry.in_pull
@@ -79,23 +81,28 @@ def residual(
     path, ring, here = geometry.path, layout.ring, arm.index
     before, after = ring.before[here], ring.after[here]
     slack = _slack(arm, geometry, states, angle)
+    # the base traction is one unknown per route; what loads add to it is known beforehand
     tractions = ring.spread(slack) + states.offsets_n
     radii = np.abs(layout.signed_radii)
     arcs = arc_tension(ring.entering(tractions), tractions, path.wrap, radii, states.friction)
     summed = ring.sum(path.length * tractions + arcs.value)
     total = path.total
+    # m·v² is the same in every span, so it joins the mean and not the tractions that hold the arm
     mean = summed / total + states.centrifugal_n
     value = total - states.belt.length_at(mean)
 
+    # the exact derivative: a numeric one would cost a second evaluation of every state
     torque_slope = -MM_PER_M * arm.rate_nm_per_rad * states.spring_scale
     uneven_slope = (
         states.offsets_n[..., here] * geometry.out_pull_rate
         - states.offsets_n[..., before] * geometry.in_pull_rate
     )
     slack_slope = (torque_slope + uneven_slope - slack * geometry.curved) / geometry.grown
+    # each tangent length grows as the arm's pulley runs along it, and as the tangent turns on it
     rho, sign = layout.signed_radii, np.sign(layout.signed_radii)
     length_in = geometry.in_pull + (rho[here] - rho[before]) * geometry.in_rate
     length_out = -geometry.out_pull + (rho[after] - rho[here]) * geometry.out_rate
+    # chain rule over base traction, the two spans at the arm, and the wraps of the three pulleys there
     summed_slope = (
         slack_slope * ring.sum(path.length + arcs.by_traction)
         + tractions[..., before] * length_in
@@ -113,10 +120,12 @@ def _scan(
     layout: Layout | Layouts, arm: SpringArm | SpringArms, states: Lanes, travel: Travel
 ) -> tuple[Float, Float]:
     """Path less belt at both ends of every cell (S, C): the geometry once for all states."""
+    # cells share their nodes unless their ends are exact: then each has two of its own
     cells, nodes = travel.low.shape[0], travel.nodes
     angles = np.concatenate([travel.low, travel.high if nodes is None else travel.high[-1:]])
     geometry = nodes or place_arm(layout, arm, angles)
     path, ring, spread = geometry.path, layout.ring, states.chosen(_EVERY_NODE)
+    # where the path does not exist all of this is NaN, and the cell is not usable
     with np.errstate(invalid="ignore", divide="ignore", over="ignore"):
         slack = _slack(arm, geometry, spread, angles)
         tractions = ring.spread(slack) + spread.offsets_n
@@ -179,10 +188,12 @@ class _Found(Value, frozen=True):
         at_low, at_high = _scan(layout, arm, states, travel)
         usable = travel.usable
         first = np.argmax(usable, axis=0)
+        # a NaN at an end compares false, so that no cell beside a fault can hold the crossing
         crosses = usable & (at_low < 0) & (at_high >= 0)
         cell, works = np.argmax(crosses, axis=1), usable.any(axis=0)
         at_first = at_low[:, first] if first.ndim == 0 else at_low[:, first, np.arange(first.size)]
         too_long = at_first >= 0
+        # the order matters: each line overrules the ones before it
         outcome = np.where(crosses.any(axis=1), INSIDE, UNWOUND_STOP)
         outcome[(outcome == UNWOUND_STOP) & ~travel.unwound_works] = NO_PATH
         outcome[too_long] = WOUND_STOP
@@ -231,6 +242,7 @@ def _settled(
     wound = _at_cell(travel.low, np.argmax(travel.usable, axis=0))
     angle = np.where(outcome == WOUND_STOP, wound, travel.high[-1])
     angle[outcome == NO_PATH] = np.nan
+    # a belt that does not settle at rest never runs: its other states need no refining
     inside = outcome == INSIDE
     if rest_decides:
         inside[1:] &= inside[0]
@@ -239,6 +251,7 @@ def _settled(
             angle = _newton(layout, arm, states, found, inside, angle)
         geometry = place_arm(layout, arm, angle)
         slack = np.where(outcome == NO_PATH, np.nan, _slack(arm, geometry, states, angle))
+    # on a stop the arm no longer follows the belt: its pull follows from how far it is stretched there
     stopped = (outcome == WOUND_STOP) | (outcome == UNWOUND_STOP)
     if rest_decides:
         stopped[1:] &= inside[0]
@@ -280,6 +293,7 @@ def _first_guess(found: _Found) -> Float:
     fa, fb = found.of_cell(found.at_low), found.of_cell(found.at_high)
     x = np.stack([_at_cell(travel.low, earlier), a, b, _at_cell(travel.high, later)])
     f = np.stack([found.of_cell(found.at_low, -1), fa, fb, found.of_cell(found.at_high, 1)])
+    # a pair of equal values would divide by zero; their term is left out
     apart = f - f[:, None]
     shares = f / np.where(apart == 0, np.inf, apart)
     shares[_DIAGONAL] = 1.0
@@ -318,8 +332,10 @@ def _newton(
     angle = np.where(done, elsewhere, _first_guess(found))
     for _ in range(_NEWTON_STEPS):
         value, slope, _, _ = residual(layout, arm, states, angle)
+        # a NaN value moves neither end; the step is then out of the bracket, and it is halved
         low, high = np.where(value < 0, angle, low), np.where(value >= 0, angle, high)
         change = -value / slope
+        # accepted if it ends the search or stays in the bracket; otherwise the bracket is halved
         step = angle + change
         away = ends - angle
         bent = np.abs(((of_ends - value) / away / slope - 1) / away).max(axis=0)

@@ -115,12 +115,14 @@ def trace(centers: Complex, signed_radii: Float, ring: Ring | None = None) -> Pa
     gap = centers[..., after] - centers
     step = signed_radii[..., after] - signed_radii
     squared = gap.real**2 + gap.imag**2
+    # overlapping pulleys have no tangent: their NaN is found as a fault and goes no further
     with np.errstate(invalid="ignore", divide="ignore"):
         length = np.sqrt(squared - step**2)
         direction = gap * (length - 1j * step) / squared
     incoming = direction[..., before]
     turn = direction * incoming.conj()
     wrap = np.sign(signed_radii) * np.arctan2(turn.imag, turn.real)
+    # a belt never turns back on a pulley: a negative angle is the long way round
     wrap = np.where(wrap < 0, wrap + TWO_PI, wrap)
     return Path(centers, signed_radii, direction, length, wrap, ring)
 
@@ -175,15 +177,18 @@ def faults(path: Path, driver_sign: float | Float) -> PathFaults:
     """
     ring = path.ring
     radii = np.abs(path.signed_radii)
+    # not (gap >= 0): a NaN gap is an overlap
     overlap = ~(pulley_gaps(path.centers, radii, ring) >= 0)
     shorter = np.minimum(path.length, path.length[..., ring.before])
     with np.errstate(invalid="ignore", over="ignore"):
+        # from the pulley to where the two spans, drawn on, would meet
         meet = radii * np.abs(np.tan(path.wrap / 2))
         lost = (path.wrap > np.pi) & (shorter > meet)
         turns = ring.sum(np.sign(path.signed_radii) * path.wrap) / TWO_PI
     if 2 in ring.sizes:
         # both spans of two pulleys end at the same pulley; the sum of turning tells
         lost &= np.array(ring.sizes)[ring.of] > 2
+    # not (near): a NaN sum does not close either; a quarter turn is far from any whole one
     turning = ~(np.abs(turns - driver_sign) < 0.25)
     return PathFaults(ring, overlap, lost, turning, _crossings(path), _run_through(path, radii))
 
@@ -208,6 +213,7 @@ def _run_through(path: Path, radii: Float) -> Bool:
     span, pulley = pairs.first, pairs.second
     along = path.direction[..., span]
     to_center = path.centers[..., pulley] - path.start[..., span]
+    # nearest point of the span itself, not of the line it lies on
     nearest = np.minimum(np.maximum(dot(along, to_center), 0.0), path.length[..., span])
     miss = np.abs(to_center - nearest * along)
     return np.asarray(miss < radii[..., pulley] - TOUCH_MM)
@@ -219,6 +225,7 @@ def blame_for_turning(centers: Complex, signed_radii: Float, driver: int) -> int
     Used when the sum of turning is wrong although no neighbouring spans cross. METHOD 3.
     """
     count = centers.shape[-1]
+    # the smallest first: an idler on the wrong side is likelier than a crank pulley
     for drop in sorted(range(count), key=lambda i: abs(signed_radii[i])):
         if drop == driver or count <= 2:
             continue

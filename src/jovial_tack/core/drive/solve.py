@@ -136,6 +136,7 @@ def states_at(drive: BeltDrive, crank_rpm: Float, torques: Float | None = None) 
     steps = traction_steps(torques, drive.radii, drive.layout.driver)
     # cumulated from the driver's exit, the slack span, in the order of travel
     order = _from_driver(drive.pulley_count, drive.layout.driver)
+    # the driver's exit is zero: what the base traction means
     offsets = np.empty_like(steps)
     offsets[:, order] = np.cumsum(steps[:, order], axis=-1) - steps[:, order[:1]]
     full, belt = np.ones(crank_rpm.size), drive.belt
@@ -159,6 +160,7 @@ def run(
     """
     if isinstance(drive.adjuster, Locked):
         path = trace(np.asarray(drive.layout.centers), drive.layout.signed_radii)
+        # nothing moves with the load: one geometry serves every state
         still = _spread(path, states.centrifugal_n.size)
         mean = drive.adjuster.tension_n * states.spring_scale
         slack = slack_traction_for_mean(
@@ -221,6 +223,7 @@ def _run_armed(
     each = [drive.adjuster for drive in drives.values() if isinstance(drive.adjuster, SpringArm)]
     arms = SpringArms.of(each, layouts)
     travel = survey_travel(layouts, arms)
+    # a drive whose state hangs on an exact end of its travel is solved again by itself below
     settled, plain = settle_together(layouts, arms, Lanes.beside(*states.values()), travel)
     cells = cells_of(arms)
     done: dict[int, tuple[Running, Travel | None]] = {}

@@ -66,6 +66,7 @@ def _arc(entry_n: Float, exit_n: Float, wrap: Float, friction: Float) -> _Arc:
     slips, mean = grip_left < 0, None
     if not (floats or slips.any()):
         return _Arc(change, grip_left, None, None, None)
+    # for equal ends the logarithmic mean is their value; change is zero then, and so is this
     mean = change / np.where(ratio == 0, 1.0, ratio)
     if floats:
         slips |= ~held
@@ -108,11 +109,13 @@ def arc_tension(
     arc = _arc(entry_n, exit_n, wrap, friction)
     value = _traction(arc, entry_n, wrap, radius_mm, friction)
     held, slips, mean = arc.held, arc.slips, arc.mean
+    # where the belt floats another branch stands for the whole arc: any number that divides will do
     safe_exit = exit_n if held is None else np.where(held, exit_n, 1.0)
     by_wrap = radius_mm * entry_n
     # d(creep)/dF · F_entry = ∓(F_exit − F_entry)/(F_exit·μ), in the sense that lessens the creep
     by_traction = radius_mm * (arc.grip_left + np.abs(arc.change) / (safe_exit * friction))
     if slips is not None and mean is not None:
+        # of the logarithmic mean by a traction added to both ends: m²/(F_entry·F_exit)
         product = exit_n * entry_n
         slope = mean**2 / (product if held is None else np.where(held, product, 1.0))
         slope = slope if held is None else np.where(held, slope, 1.0)
@@ -164,8 +167,10 @@ def slack_traction_for_mean(
     def mean_at(base: Float) -> tuple[Float, Float]:
         return mean_tension(path, ring.spread(base) + offsets_n, friction, centrifugal_n)
 
+    # if even the slackest span just held gives too much mean tension, some span must float
     at_floating, _ = mean_at(floating)
     holds = (at_floating < mean_n) & (floating < high)
+    # two branches, each with its own bracket: all spans held, or one of them floating
     low = np.where(holds, np.maximum(low, floating), low)
     high = np.where(holds, high, np.minimum(high, np.maximum(floating, low)))
     base = np.where(holds, high, low)
@@ -174,9 +179,11 @@ def slack_traction_for_mean(
         miss = value - mean_n
         low, high = np.where(miss < 0, base, low), np.where(miss >= 0, base, high)
         step = base - miss / slope
+        # written so that a NaN step fails both tests and is halved
         following = np.where((step >= low) & (step <= high), step, (low + high) / 2)
         change = np.abs(following - base)
         base = following
+        # a NaN lane never passes the tolerance, and must not keep the others waiting
         if not (change > _TENSION_TOLERANCE_N).any():
             break
     return np.asarray(base)

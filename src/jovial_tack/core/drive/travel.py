@@ -107,9 +107,11 @@ def survey_travel(layout: Layout | Layouts, arm: SpringArm | SpringArms) -> Trav
     wound, unwound = arm.stops
     index = np.arange(cells.max() + 1).reshape(-1, *(1,) * cells.ndim)
     step = np.subtract(unwound, wound) / cells
+    # several drives are cut as finely as the widest; a shorter travel ends in cells of no width
     nodes = np.where(index < cells, wound + index * step, unwound)
     geometry = place_arm(layout, arm, nodes)
     exists, works = _working(layout, arm, nodes, geometry)
+    # one end works and the other does not: a stretch begins or ends in there
     edge = works[:-1] ^ works[1:]
     whole = works[:-1] & works[1:]
     return Travel(nodes[:-1], nodes[1:], whole, edge, not edge.any(), exists, works, geometry)
@@ -120,6 +122,7 @@ def with_exact_edges(layout: Layout, arm: SpringArm, travel: Travel) -> Travel:
     cells = np.flatnonzero(travel.edge)
     low, high = travel.low.copy(), travel.high.copy()
     if cells.size:
+        # the stretch ends in this cell, seen from the wound stop; otherwise it begins in it
         closes = travel.works[:-1][cells]
         inside = np.where(closes, low[cells], high[cells])
         found = _edge(layout, arm, np.where(closes, high[cells], low[cells]), inside)
@@ -135,6 +138,7 @@ def _edge(layout: Layout, arm: SpringArm, outside: Float, inside: Float) -> Floa
     for _ in range(_EDGE_PASSES):
         angles = inside + share * (outside - inside)
         _, works = working(layout, arm, angles)
+        # both ends are known from the pass before, and a rounding must not change them
         works[0], works[-1] = True, False
         past = np.argmin(works, axis=0)
         inside, outside = angles[past - 1, lane], angles[past, lane]

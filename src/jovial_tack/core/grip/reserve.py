@@ -33,6 +33,7 @@ def beyond_arc(used: Float) -> Float:
     >>> beyond_arc(np.array([0.5, 1.0, 2.0, np.nan])).tolist()
     [-1.0, 0.0, 0.5, 1.0]
     """
+    # NaN, the belt floats, becomes infinite use and so exactly 1: further than any slip
     with np.errstate(divide="ignore"):
         return np.asarray(1.0 - 1.0 / np.where(np.isnan(used), np.inf, used))
 
@@ -45,6 +46,7 @@ def capacity_factor(
     In the coupled state. None if nothing slips up to 50 times the loads (or nothing is driven); 0 where
     the belt does not even hold a fiftieth of them. METHOD 8.
     """
+    # searched in logarithms: a factor of two is as far up as down
     least, most = np.log(0.02), np.log(50.0)
 
     def excess(logs: Float, rpm: Float) -> Float:
@@ -91,6 +93,7 @@ def slip_ranges(
             drive, rpm, travel, spring_scale=spring_scale, friction_scale=friction_scale
         )
 
+    # twice: where the first look cannot tell how it runs between two speeds, one more lies there
     first = excess(crank_rpm)
     further = between(crank_rpm, first)
     rpm = np.concatenate([crank_rpm, further])
@@ -107,6 +110,7 @@ def run_sprung(
     The lanes of the result are K × S, the speeds running fastest. Speed 0 is the belt at rest, without
     loads.
     """
+    # speed 0 has no loads and no m·v², but is a lane like the others
     turning = crank_rpm > 0
     base, lanes = states_at(drive, np.where(turning, crank_rpm, 1.0)), scales.size
     base = replace(
@@ -139,6 +143,7 @@ def least_holding_scale(
 
     def spare(scales: Float, rpm: Float) -> Float:
         running = run_sprung(drive, rpm, scales, travel)
+        # 1 − beyond is wrap over arc used; the belt that floats holds nothing
         held = 1.0 - beyond_grip(running).reshape(scales.size, rpm.size)
         return np.asarray(np.nan_to_num(held, nan=0.0) - 1.0 / wanted)
 
@@ -180,6 +185,7 @@ def friction_at_limit(
         states = replace(
             states,
             spring_scale=np.full(falls.shape, spring_scale),
+            # friction falls as the search goes on, so that the first reach is the first slip
             friction=states.friction * np.exp(-falls)[:, None],
         )
         return most_arc_used(run(drive, states, travel)) - 1.0

@@ -66,8 +66,10 @@ def align(path: Path, seats: Seats) -> Alignment:
     grooved = [int(place) for place in np.flatnonzero(~seats.flat)]
     for place, here in enumerate(grooved):
         there = grooved[(place + 1) % len(grooved)]
+        # a single grooved pulley is its own neighbour, once round the whole belt
         hops = (there - here) % count or count
         spans = [(here + k) % count for k in range(hops)]
+        # over a flat pulley the belt climbs on: its arc belongs to the way
         run = sum(path.length[k] for k in spans) + sum(arc[k] for k in spans[1:])
         leaves = seats.plane_mm[here] + _rise(path, seats, here, start[here])
         meets = seats.plane_mm[there] + _rise(path, seats, there, end[spans[-1]])
@@ -77,7 +79,9 @@ def align(path: Path, seats: Seats) -> Alignment:
         entries[spans[-1]] = slope - groove_slope(seats.tilt[there], path.direction[spans[-1]])
     steer = np.where(seats.flat, groove_slope(seats.tilt, path.direction), np.nan)
     exits, entries = np.arctan(exits), np.arctan(entries)
+    # fmax: one end at a flat pulley is NaN, and the other one counts
     worse = np.fmax(np.abs(exits), np.abs(entries))
+    # a span between two flat pulleys has no groove at either end; what it climbs is told
     span = np.where(np.isnan(climb), np.nan, np.where(np.isnan(worse), np.abs(climb), worse))
     return Alignment(exits, entries, np.arctan(steer), span)
 
@@ -104,14 +108,17 @@ def spacers(path: Path, seats: Seats, good_rad: float, keep: int) -> Float | Non
     if not _too_steep(align(path, seats), good_rad):
         return np.zeros(seats.plane_mm.size)
     known = [int(i) for i in np.flatnonzero(~seats.flat & ~np.isnan(seats.plane_mm))]
+    # how far along the belt each pulley lies, so that a straight belt is a straight line
     along = np.concatenate([[0.0], np.cumsum(path.length + np.roll(path.arc, -1))[:-1]])
     loop = path.total
     others = [i for i in known if i != keep]
+    # the driver is moved only where nothing else mends it: everything hangs on the crank
     for movable in (others, known):
         for size in range(1, min(len(movable), _MOST_MOVED) + 1):
             best = _best_moves(path, seats, good_rad, known, movable, size, along, float(loop))
             if best is not None:
                 return best
+    # too many are out for few to mend it: all of them into the driver's plane
     moves = np.zeros(seats.plane_mm.size)
     moves[known] = seats.plane_mm[keep] - seats.plane_mm[known]
     shifted = Seats(seats.plane_mm + moves, seats.tilt, seats.flat)
@@ -143,6 +150,7 @@ def _best_moves(
         planes[list(moved)] = np.interp(
             along[list(moved)], along[stay], seats.plane_mm[stay], period=loop
         )
+        # tried as it would be: what is straight for one span may tilt the next
         after = align(path, Seats(planes, seats.tilt, seats.flat))
         worst = float(np.nanmax(after.span, initial=0.0))
         if not _too_steep(after, good_rad) and worst < straightest:
