@@ -170,6 +170,7 @@ def a_build(number: int, dice: random.Random, folder: Path) -> None:
     """A mutated build: refused in words, or solved, saved, and read again as the same."""
     from jovial_tack.answers.drive.solve import solve
     from jovial_tack.catalogue import load_catalogue
+    from jovial_tack.document.loading import is_newer
     from jovial_tack.files.build_file import read_build, write_build
     from jovial_tack.files.results_json import results_json
 
@@ -187,6 +188,8 @@ def a_build(number: int, dice: random.Random, folder: Path) -> None:
         if not _in_words(error):
             raise
         return
+    if is_newer(build):
+        return  # it is shown as it is, and neither computed nor saved
     results = solve(build, None, catalogue)
     json.dumps(results_json(results), allow_nan=False)
     again = folder / "again.jtack"
