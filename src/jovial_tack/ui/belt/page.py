@@ -75,6 +75,8 @@ class Page(QScrollArea):
         for field in self._fields:
             field.setEnabled(found is not None)
         if found is None:
+            for field in self._fields:
+                self.show_line(field, shown=False)
             self.tell_not(without)
         return found
 

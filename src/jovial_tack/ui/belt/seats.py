@@ -119,6 +119,8 @@ class SeatsPage(Page):
         """Draw the pulley chosen, of the drive of the shop."""
         session, build = self._session, self._session.build
         model = self.drive_shown("there is no belt whose seat could be drawn")
+        for widget in (self.pulley, self.section):
+            widget.setVisible(model is not None)
         if model is None:
             self.section.show_seat(None, self.theme)
             return
