@@ -39,7 +39,7 @@ def least_scale(solved: Solved) -> float | None:
     Held even on the low side of the damping. None if no tension would hold, or while the tension is
     undecided.
     """
-    if solved.running is None:
+    if solved.turning is None:
         return None
     scale = least_holding_scale(solved.drive, solved.critical_rpm, solved.travel)
     return None if scale is None else scale / (1.0 - damping_fraction(solved.case))
@@ -95,7 +95,7 @@ def _scale_at(drive: BeltDrive, tension_n: float, travel: Travel | None) -> floa
 
 def grip_of(solved: Solved, least: float | None) -> GripResult | None:
     """The reserve of a drive; None while it is undecided. least: from `least_scale`."""
-    if solved.running is None:
+    if solved.turning is None:
         return None
     limits = solved.limits
     low = 1.0 - damping_fraction(solved.case)
@@ -107,7 +107,7 @@ def grip_of(solved: Solved, least: float | None) -> GripResult | None:
             _ranges_at(solved, limits.friction_dry),
         )
     ]
-    at_redline = solved.running.tractions[solved.redline]
+    at_redline = solved.turning.nominal.tractions[solved.redline]
     tight, slack = at_redline.max(), at_redline.min()
     creep = creep_fraction(tight, slack, solved.drive.belt.stiffness_n)
     most = most_scale(solved)

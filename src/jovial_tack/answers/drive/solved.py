@@ -41,15 +41,24 @@ class OverRevs(Value, frozen=True, eq=False):
     high: Running
 
 
+class Turning(Value, frozen=True, eq=False):
+    """A drive whose belt is taut, and all that needs tension: at each speed with the nominal torque of
+    the spring and on the low side of its damping; pull of the belt at rest, N.
+    """
+
+    nominal: Running
+    low: Running
+    rest_traction_n: float
+
+
 class Solved(Value, frozen=True, eq=False, dict=True):
     """One drive, solved at rest and at every speed.
 
     rpm (R,): the listed speeds first, then those of idle, cruise and redline that are not among them;
     listed: how many were listed.
     rest: the path at rest, None if the drive cannot exist; drawn_path: what was judged then. outcome:
-    how the arm came to rest; toggle_deg: how far from its toggle, NaN if unknown. rest_traction_n:
-    NaN if unknown, or if the belt hangs slack. running, low: nominal and low side of
-    the damping band, None while the tensioner is undecided or the belt slack. torque (R, N) N·m.
+    how the arm came to rest; toggle_deg: how far from its toggle, NaN if unknown. turning: None
+    while the tensioner is undecided or the belt slack. torque (R, N) N·m.
     usable: the ends of the adjuster's travel that collisions leave, None where nothing is in the way
     or none was looked for. live: solved while something moves, without looking closely.
     """
@@ -63,10 +72,8 @@ class Solved(Value, frozen=True, eq=False, dict=True):
     outcome: int
     rest: Path | None
     rest_angle: float
-    rest_traction_n: float
     toggle_deg: float
-    running: Running | None
-    low: Running | None
+    turning: Turning | None
     torque: Float
     usable: tuple[float, float] | None = None
     live: bool = False
@@ -92,8 +99,8 @@ class Solved(Value, frozen=True, eq=False, dict=True):
 
     @cached_property
     def over_revs(self) -> OverRevs | None:
-        """From idle to redline, what findings judge by; None where `low` is."""
-        if self.low is None:
+        """From idle to redline, what findings judge by; None where `turning` is."""
+        if self.turning is None:
             return None
         rpm = self.looked_at_rpm
         first = self._run_over(rpm)
@@ -184,20 +191,18 @@ def _begun(case: Case, rpm: Sequence[float], limits: Limits, *, live: bool) -> S
         if case.slide is not None and case.slide.share is None:
             rest = None  # the belt fits nowhere on the shaft's travel
     return Solved(
-        case,
-        limits,
-        speeds,
-        len(rpm),
-        drawn,
-        travel,
-        INSIDE,
-        rest,
-        np.nan,
-        np.nan,
-        np.nan,
-        None,
-        None,
-        drive.torques(speeds),
+        case=case,
+        limits=limits,
+        rpm=speeds,
+        listed=len(rpm),
+        drawn_path=drawn,
+        travel=travel,
+        outcome=INSIDE,
+        rest=rest,
+        rest_angle=np.nan,
+        toggle_deg=np.nan,
+        turning=None,
+        torque=drive.torques(speeds),
         live=live,
     )
 
@@ -225,11 +230,11 @@ def _ended(begun: Solved, every: Running, travel: Travel | None, *, live: bool) 
         drawn = begun.drawn_path or rest
     else:
         rest, drawn = None, _drawn_path(case, travel)
-    running = low = None
+    turning = None
+    # a stretched belt that hangs slack pulls nothing at any speed
     if outcome == INSIDE and traction > 0:
-        running, low = every.lanes(slice(1, 1 + count)), every.lanes(slice(1 + count, None))
-    elif outcome == INSIDE:
-        traction = np.nan  # a stretched belt that hangs slack pulls nothing at any speed
+        nominal, low = every.lanes(slice(1, 1 + count)), every.lanes(slice(1 + count, None))
+        turning = Turning(nominal, low, traction)
     return replace(
         begun,
         drawn_path=drawn,
@@ -237,10 +242,8 @@ def _ended(begun: Solved, every: Running, travel: Travel | None, *, live: bool) 
         outcome=outcome,
         rest=rest,
         rest_angle=angle,
-        rest_traction_n=traction,
         toggle_deg=toggle,
-        running=running,
-        low=low,
+        turning=turning,
     )
 
 

@@ -10,7 +10,7 @@ from jovial_tack.answers.drive.clearance import clear_travel
 from jovial_tack.answers.drive.findings import clearance_findings, findings_of
 from jovial_tack.answers.drive.lengths import called_for_length
 from jovial_tack.answers.drive.reserve import grip_of, least_scale
-from jovial_tack.answers.drive.solved import Solved
+from jovial_tack.answers.drive.solved import Solved, Turning
 from jovial_tack.answers.drive.words import Speech
 from jovial_tack.answers.results import (
     ArmResult,
@@ -126,15 +126,16 @@ def _degrees(ends: tuple[float, float] | None) -> tuple[float, float] | None:
 
 def _tensioner(solved: Solved) -> ArmResult | FixedResult | None:
     model = solved.case.model.tensioner
-    if solved.running is None or model is None or solved.rest is None:
+    turning = solved.turning
+    if turning is None or model is None or solved.rest is None:
         return None
     if isinstance(model, SpringArmTensioner):
-        return _arm(solved, model)
+        return _arm(solved, model, turning)
     called_for = travel = None
     if isinstance(model, LockedTensioner):
         called_for = called_for_length(solved.case, solved.usable)
         travel = _travel(solved)
-    return FixedResult(called_for, solved.rest_traction_n, travel)
+    return FixedResult(called_for, turning.rest_traction_n, travel)
 
 
 def _travel(solved: Solved) -> TravelResult | None:
@@ -165,9 +166,9 @@ def _point(track: Track, share: float) -> tuple[float, float]:
     return center.real, center.imag
 
 
-def _arm(solved: Solved, model: SpringArmTensioner) -> ArmResult:
-    arm, running, listed = solved.case.arm, solved.running, solved.listed
-    assert arm is not None and running is not None
+def _arm(solved: Solved, model: SpringArmTensioner, turning: Turning) -> ArmResult:
+    arm, running, listed = solved.case.arm, turning.nominal, solved.listed
+    assert arm is not None
     rest = np.asarray(solved.rest_angle)
     before = (arm.index - 1) % solved.drive.pulley_count
     traction = (running.tractions[:listed, before] + running.tractions[:listed, arm.index]) / 2
@@ -178,7 +179,7 @@ def _arm(solved: Solved, model: SpringArmTensioner) -> ArmResult:
     return ArmResult(
         arm_angle_deg=float(np.degrees(rest)),
         torque_nm=float(arm.spring_torque(rest)),
-        tension_n=solved.rest_traction_n,
+        tension_n=turning.rest_traction_n,
         window_fraction=float(arm.window_fraction(rest)) if model.window_deg else None,
         toggle_deg=number(solved.toggle_deg),
         running_angle_deg=numbers(np.degrees(running.angle[:listed])),
@@ -197,13 +198,16 @@ def _columns(values: Float | None, solved: Solved) -> tuple[Numbers, ...]:
 def _spans(solved: Solved) -> tuple[SpanResult, ...]:
     rest, route = solved.rest, solved.case.model.route
     assert rest is not None
-    total = None if solved.running is None else solved.running.total_tension
-    tones = span_tone(np.asarray(solved.rest_traction_n), rest.length, solved.drive.mass_kg_per_m)
+    total, traction = None, np.asarray(np.nan)
+    if solved.turning is not None:
+        total = solved.turning.nominal.total_tension
+        traction = np.asarray(solved.turning.rest_traction_n)
+    tones = span_tone(traction, rest.length, solved.drive.mass_kg_per_m)
     # the pulleys turn freely at rest, so the whole belt gives (METHOD 9); of V-belts side by side one
     # is pushed, which has its share of tension and stiffness
     one = 1.0 / solved.case.belt.belts
     give = np.asarray(one * solved.drive.belt.stiffness_n / rest.total)
-    pull = np.asarray(one * solved.rest_traction_n)
+    pull = np.asarray(one * traction)
     push = deflection_force(pull, rest.length, rest.length / 64, give)
     start, end = rest.start, rest.end
     angles = None if solved.alignment is None else np.degrees(solved.alignment.span)
@@ -224,23 +228,32 @@ def _spans(solved: Solved) -> tuple[SpanResult, ...]:
     )
 
 
+_OF_TURNING = ("hub_load_n", "hub_direction_deg", "arc_used_fraction", "low_arc_used")
+
+
+def _turning_table(turning: Turning) -> dict[str, Float | None]:
+    """What needs tension, as tables (R, N) by the names of `PulleyResult`."""
+    hub = turning.nominal.hub_load
+    return {
+        "hub_load_n": np.abs(hub),
+        "hub_direction_deg": np.degrees(np.angle(hub)),
+        "arc_used_fraction": turning.nominal.arc_used_fraction,
+        "low_arc_used": turning.low.arc_used_fraction,
+    }
+
+
 def _pulleys(solved: Solved) -> tuple[PulleyResult, ...]:
-    rest, drive, running = solved.rest, solved.drive, solved.running
+    rest, drive, turning = solved.rest, solved.drive, solved.turning
     assert rest is not None
-    low = None if solved.low is None else solved.low.arc_used_fraction
     speeds = solved.rpm[:, None] * drive.ratios
     power = solved.torque * speeds * RAD_S_PER_RPM / 1000.0
-    hub = None if running is None else running.hub_load
     over = solved.over_revs
     used = None if over is None else over.low.arc_used_fraction
-    table = {
+    table: dict[str, Float | None] = {
         "rpm": speeds,
         "torque_nm": solved.torque,
         "power_kw": power,
-        "hub_load_n": None if hub is None else np.abs(hub),
-        "hub_direction_deg": None if hub is None else np.degrees(np.angle(hub)),
-        "arc_used_fraction": None if running is None else running.arc_used_fraction,
-        "low_arc_used": low,
+        **(dict.fromkeys(_OF_TURNING) if turning is None else _turning_table(turning)),
     }
     lists = {name: _columns(values, solved) for name, values in table.items()}
     return tuple(
@@ -260,10 +273,11 @@ def _pulleys(solved: Solved) -> tuple[PulleyResult, ...]:
 
 
 def _arcs_used(solved: Solved) -> tuple[Float, Float] | None:
-    if solved.running is None or solved.low is None:
+    if solved.turning is None:
         return None
+    nominal, low = solved.turning.nominal, solved.turning.low
     listed = solved.listed
-    return solved.running.arc_used_fraction[:listed], solved.low.arc_used_fraction[:listed]
+    return nominal.arc_used_fraction[:listed], low.arc_used_fraction[:listed]
 
 
 def _spacers(solved: Solved) -> Numbers:
@@ -276,7 +290,7 @@ def _spacers(solved: Solved) -> Numbers:
 def _growth_left(solved: Solved) -> float | None:
     """Stretch left until the arm is at the end of its window, mm; None without an arm."""
     arm, drive = solved.case.arm, solved.drive
-    if arm is None or solved.running is None:
+    if arm is None or solved.turning is None:
         return None
     ends = np.array([solved.rest_angle, arm.window[1]])
     here, at_end = belt_for_angle(drive.layout, arm, drive.belt, ends)

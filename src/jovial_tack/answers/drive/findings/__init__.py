@@ -51,7 +51,7 @@ def _found(solved: Solved, catalogue: Catalogue, speech: Speech) -> list[Finding
         return found
     found += adjuster_findings(solved, speech)
     found += holding_findings(solved, catalogue, speech)
-    if solved.running is not None:
+    if solved.turning is not None:
         found += tightness_findings(solved, speech)
     found += parts_findings(solved, catalogue, speech)
     found += lining_up_findings(solved, speech)

@@ -182,7 +182,7 @@ def _stretch_findings(solved: Solved, speech: Speech) -> list[Finding]:
     tensioner, length = solved.case.model.tensioner, solved.case.model.belt.effective_length_mm
     if tensioner is None or tensioner.type != "stretch" or length is None:
         return []
-    if solved.rest is None or solved.rest_traction_n > 0:
+    if solved.rest is None or solved.turning is not None:
         return []
     slack_free = effective_length(
         float(solved.rest.total), solved.case.belt.profile.effective_to_cord_mm

@@ -109,10 +109,10 @@ def _low_wraps(solved: Solved, catalogue: Catalogue, speech: Speech) -> list[Fin
 
 def _tight_side(solved: Solved, speech: Speech) -> list[Finding]:
     """The arm belongs on the slack side: at redline it should see less than half of the rise."""
-    arm, running = solved.case.arm, solved.running
-    if arm is None or running is None:
+    arm, turning = solved.case.arm, solved.turning
+    if arm is None or turning is None:
         return []
-    tractions = running.tractions[solved.redline]
+    tractions = turning.nominal.tractions[solved.redline]
     rise = float(tractions.max() - tractions.min())
     before = (arm.index - 1) % tractions.size
     share = float((tractions[before] + tractions[arm.index]) / 2 - tractions.min())

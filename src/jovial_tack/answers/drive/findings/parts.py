@@ -38,7 +38,7 @@ def parts_findings(solved: Solved, catalogue: Catalogue, speech: Speech) -> list
     )
     found += _sizes(solved, speech) + _ribs(solved, speech) + teeth_findings(solved, speech)
     found += seat_findings(solved, speech)
-    if solved.running is not None:
+    if solved.turning is not None:
         found += _resonance(solved, speech)
     return found
 
@@ -237,9 +237,10 @@ def _too_wide(pulley: Pulley, width_mm: int, speech: Speech) -> list[Finding]:
 
 def _resonance(solved: Solved, speech: Speech) -> list[Finding]:
     """A span whose running tone meets the firing order, or twice the tone, where the engine dwells."""
-    cylinders, running = solved.case.engine.cylinders, solved.running
-    if cylinders is None or running is None:
+    cylinders, turning = solved.case.engine.cylinders, solved.turning
+    if cylinders is None or turning is None:
         return []
+    running = turning.nominal
     engine = solved.case.engine
     dwell = np.isin(solved.rpm, (engine.idle_rpm, engine.cruise_rpm))
     firing = solved.rpm[:, None] / 60.0 * cylinders / 2

@@ -32,9 +32,9 @@ def teeth_findings(solved: Solved, speech: Speech) -> list[Finding]:
                 f" of {pitch:g} mm; {whole} teeth are {speech.length(fits, 3)}"
             )
             found.append(Finding(TEETH, "stop", pulley.id, words, around, float(whole)))
-        if solved.running is None or solved.case.shafts[place].kind in ("idler", "tensioner"):
+        if solved.turning is None or solved.case.shafts[place].kind in ("idler", "tensioner"):
             continue
-        mesh = float(solved.running.path.wrap[0, place]) / (2 * np.pi) * whole
+        mesh = float(solved.turning.nominal.path.wrap[0, place]) / (2 * np.pi) * whole
         if mesh < LEAST_MESH:
             words = (
                 f"{name} has {mesh:.1f} teeth in mesh, under {LEAST_MESH:.0f}; more wrap or a larger"
