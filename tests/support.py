@@ -8,6 +8,8 @@ from collections.abc import Iterator
 from pathlib import Path
 from typing import Any
 
+from jovial_tack.answers.drive.case import SolvableCase
+from jovial_tack.answers.drive.judging import solvable_case
 from jovial_tack.catalogue import load_catalogue
 from jovial_tack.document.edits.brackets import add_bracket
 from jovial_tack.document.edits.freedoms import set_freedom, set_mount
@@ -77,3 +79,8 @@ def targets(build: Build) -> Iterator[Target]:
         yield from (("belt", drive.id), ("arm", drive.id))
         yield from (("pulley", drive.id, pulley.id) for pulley in drive.pulleys)
         yield from (("span", drive.id, name) for name in drive.route)
+
+
+def solvable(build: Build, drive_id: str | None = None) -> SolvableCase:
+    """The case of a drive that can be solved; of the first without an id."""
+    return solvable_case(build, drive_id or build.drives[0].id, load_catalogue())

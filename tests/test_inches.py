@@ -18,7 +18,6 @@ from jovial_tack.answers.belt.feel import from_feel
 from jovial_tack.answers.belt.measured import from_measurement
 from jovial_tack.answers.belt.steps import fitting_steps
 from jovial_tack.answers.belt.words import about_belt, about_home
-from jovial_tack.answers.drive.judging import case_of
 from jovial_tack.answers.drive.solve import solve_again
 from jovial_tack.answers.lay_out.starts import LAYOUTS
 from jovial_tack.answers.ratios.rev_plan import rev_plan
@@ -32,7 +31,7 @@ from jovial_tack.drawing.revs import rev_ranges
 from jovial_tack.files.build_file import write_build
 from jovial_tack.sheets import Figure, Shown, sheet_of
 from jovial_tack.verbs.tables.results import results_table
-from support import built, furnished, targets
+from support import built, furnished, solvable, targets
 
 METRIC = re.compile(
     r"(?<![\w.])[-−+]?\d[\d.,]* ?(mm|cm|N|kN|N·m|kPa|bar|kW|°C|m/s|kg/s|litres)(?![\w·])"
@@ -57,7 +56,7 @@ def on_cards(build: Build, results: Results) -> Iterator[str]:
 
 def at_the_bench(build: Build) -> Iterator[str]:
     for drive in build.drives:
-        case, choice = case_of(build, drive.id, CATALOGUE), choose_belt(build, drive.id, CATALOGUE)
+        case, choice = solvable(build, drive.id), choose_belt(build, drive.id, CATALOGUE)
         yield from (about_home(choice, build), str(choice.problem), str(choice.reason))
         for belt in choice.candidates:
             yield from about_belt(belt, build, drive.id)

@@ -11,7 +11,7 @@ from pathlib import Path
 
 import numpy as np
 
-from jovial_tack.answers.drive.assemble import assemble
+from jovial_tack.answers.drive.judging import solvable_case
 from jovial_tack.catalogue import load_catalogue
 from jovial_tack.core.drive.travel import survey_travel
 from jovial_tack.core.grip.reserve import capacity_factor
@@ -27,8 +27,8 @@ BOOST_AT = (14000.0, 125.0)  # blower rpm, kPa
 
 def slip_along(build: Build, rpm: np.ndarray) -> np.ndarray:
     """Share of the blower's speed lost to slip at engine speeds, from the belt model."""
-    case = next(c for c in assemble(build, load_catalogue()) if c.model.id == "blower")
-    assert case.drive is not None and case.arm is not None
+    case = solvable_case(build, "blower", load_catalogue())
+    assert case.arm is not None
     travel = survey_travel(case.drive.layout, case.arm)
     grid = np.linspace(rpm.min(), rpm.max(), 80)
     factors = [
@@ -47,7 +47,7 @@ def pull(build: Build, seed: int, hertz: float = 50.0, noise: float = 0.01) -> n
     off = time > 9.0
     rpm[off] = 6600 - 1500 * (time[off] - 9.0)
     throttle = np.where((time > 1.9) & ~off, 100.0, 8.0)
-    ratio = next(c for c in assemble(build, load_catalogue()) if c.model.id == "blower")
+    ratio = solvable_case(build, "blower", load_catalogue())
     assert ratio.drive is not None
     blower = rpm * ratio.drive.ratios[list(ratio.model.route).index("blower")]
     blower *= 1.0 - slip_along(build, rpm)

@@ -10,7 +10,7 @@ from typing import TYPE_CHECKING
 from jovial_tack.verbs.arguments import Parser, UsageError, as_json, pressure, read_to_compute, show
 
 if TYPE_CHECKING:
-    from jovial_tack.answers.drive.case import Case
+    from jovial_tack.answers.drive.case import SolvableCase
     from jovial_tack.answers.run_check.judging import RunCheck
     from jovial_tack.files.logs import LoadedLog
 
@@ -64,7 +64,9 @@ def log_verb(arguments: Sequence[str]) -> int:
     return 1 if checked.slips or not checked.pulls else 0
 
 
-def _as_values(loaded: LoadedLog, checked: RunCheck, case: Case | None) -> dict[str, object]:
+def _as_values(
+    loaded: LoadedLog, checked: RunCheck, case: SolvableCase | None
+) -> dict[str, object]:
     """What --json prints."""
     from jovial_tack.answers.run_check.calibrating import known_point
     from jovial_tack.files.run_check_json import checked_pull_json
@@ -76,7 +78,7 @@ def _as_values(loaded: LoadedLog, checked: RunCheck, case: Case | None) -> dict[
     return {"pulls": pulls, "problem": checked.problem, "remarks": list(loaded.remarks)}
 
 
-def _check_log(asked: argparse.Namespace) -> tuple[LoadedLog, RunCheck, Case | None, str]:
+def _check_log(asked: argparse.Namespace) -> tuple[LoadedLog, RunCheck, SolvableCase | None, str]:
     from jovial_tack.answers.run_check.judging import blower_drive, check_run, drive_case
     from jovial_tack.files.logs import read_log, survey_log, with_named
     from jovial_tack.files.own_data import own_catalogue

@@ -31,14 +31,14 @@ from jovial_tack.document.model import Build, SpringArmTensioner, StockBelt
 from layouts import moved
 from plain import plain_of
 from slides import SLOT, SWING, plain_length, two_pulleys
-from support import DEMO, built, read_case
+from support import DEMO, built, read_case, solvable
 
 CATALOGUE = load_catalogue()
 CORD = 1.6
 
 
 def drive_of(build: Build, name: str) -> Any:
-    return next(c.drive for c in assemble(build, CATALOGUE) if c.model.id == name)
+    return solvable(build, name).drive
 
 
 def resting(build: Build, name: str, angle: float) -> float:
@@ -206,9 +206,9 @@ def test_those_brought_home_are_the_best_of_all_pairs_by_simulation() -> None:
 def test_the_uncertainty_is_that_of_shaken_surveys(demo_data: dict[str, Any]) -> None:
     """Every centre and diameter shaken as the limits say moves the belt called for as much as told."""
     build = built(demo_data)
-    case = next(c for c in assemble(build, CATALOGUE) if c.model.id == "accessory")
+    case = solvable(build, "accessory")
     limits, drive, rng = CATALOGUE.limits, case.drive, random.Random(11)
-    assert drive is not None and case.arm is not None
+    assert case.arm is not None
     angle, twin = sum(case.arm.window) / 2, plain_of(drive)
     base, found = twin.total(angle), []
     centers, rho = list(twin.centers), list(twin.rho)
@@ -232,7 +232,7 @@ def test_the_uncertainty_is_that_of_shaken_surveys(demo_data: dict[str, Any]) ->
 
 def test_a_belt_goes_on_if_the_arm_lets_it_over_the_lowest_rim(demo_data: dict[str, Any]) -> None:
     build = built(demo_data)
-    case = next(c for c in assemble(build, CATALOGUE) if c.model.id == "blower")
+    case = solvable(build, "blower")
     room = FittingRoom(case, CATALOGUE)
     twin = plain_of(case.drive)
     stops = sorted(case.arm.stops)  # type: ignore[union-attr]
@@ -247,9 +247,7 @@ def test_a_belt_goes_on_if_the_arm_lets_it_over_the_lowest_rim(demo_data: dict[s
     # lips on every pulley: the belt has to be that much longer
     for pulley in build.drive("blower").pulleys:
         build = with_pulley(build, "blower", changed(pulley, flange_mm=4.0))
-    lipped = FittingRoom(
-        next(c for c in assemble(build, CATALOGUE) if c.model.id == "blower"), CATALOGUE
-    )
+    lipped = FittingRoom(solvable(build, "blower"), CATALOGUE)
     assert lipped.lasts[0].lifted_mm > 0.05
     assert lipped.judge(1180.0).spare_mm == pytest.approx(
         room.judge(1180.0).slack_mm - lipped.lasts[0].lifted_mm

@@ -8,18 +8,17 @@ import pytest
 from drawn import CATALOGUE, drawn
 from jovial_tack.answers.belt.buying import choose_belt
 from jovial_tack.answers.belt.window import FIXED_WITHIN_MM
-from jovial_tack.answers.drive.assemble import assemble
-from jovial_tack.answers.drive.case import Case
+from jovial_tack.answers.drive.case import SolvableCase
 from jovial_tack.core.arrays import Complex, Float
 from jovial_tack.core.drive.path import trace
 from jovial_tack.document.edits.changing import changed
+from support import solvable
 
 COUNT = 20_000
 
 
-def centers_at(case: Case, place: float) -> Complex:
+def centers_at(case: SolvableCase, place: float) -> Complex:
     """The centres with the adjuster at a share of its travel."""
-    assert case.drive is not None
     centers = case.drive.layout.centers.copy()
     if case.arm is not None:
         angle = case.arm.window[0] + place * (case.arm.window[1] - case.arm.window[0])
@@ -29,10 +28,9 @@ def centers_at(case: Case, place: float) -> Complex:
     return centers
 
 
-def shaken(case: Case, place: float) -> tuple[float, Float]:
+def shaken(case: SolvableCase, place: float) -> tuple[float, Float]:
     """The path at a share of the travel, and by how much the belt it takes is off (COUNT,)."""
     rng, limits, profile = np.random.default_rng(7), CATALOGUE.limits, case.belt.profile
-    assert case.drive is not None
     centers = centers_at(case, place)
     radii = case.drive.layout.signed_radii
     shape = (COUNT, len(radii))
@@ -47,7 +45,7 @@ def shaken(case: Case, place: float) -> tuple[float, Float]:
 
 def test_a_belt_brought_home_fits_as_often_as_is_told(drawing: int) -> None:
     build = changed(drawn(drawing), obstacles=None)
-    for case in assemble(build, CATALOGUE):
+    for case in [solvable(build, drive.id) for drive in build.drives]:
         choice = choose_belt(build, case.model.id, CATALOGUE)
         if not choice.bring_home or choice.window is None:
             continue

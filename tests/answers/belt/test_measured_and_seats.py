@@ -13,7 +13,6 @@ from jovial_tack.answers.belt.buying import choose_belt
 from jovial_tack.answers.belt.feel import from_feel
 from jovial_tack.answers.belt.measured import WAYS, from_measurement, string_in
 from jovial_tack.answers.belt.seating import seat_of
-from jovial_tack.answers.drive.assemble import assemble
 from jovial_tack.answers.drive.solve import solve
 from jovial_tack.catalogue import load_catalogue
 from jovial_tack.cli import main
@@ -25,7 +24,7 @@ from jovial_tack.document.edits.routes import fit_number
 from jovial_tack.document.model import Pulley
 from jovial_tack.files.own_data import own_catalogue
 from plain import plain_of
-from support import DEMO, built, read_case
+from support import DEMO, built, read_case, solvable
 
 CATALOGUE = load_catalogue()
 CORD, BACK = 1.6, 1.1
@@ -33,7 +32,7 @@ CORD, BACK = 1.6, 1.1
 
 def on_line(build: Any, drive: str, angle: float, ribs_mm: float, back_mm: float) -> float:
     """Length of a line round the pulleys: so far outside grooved diameters, and inside smooth ones."""
-    case = next(c for c in assemble(build, CATALOGUE) if c.model.id == drive)
+    case = solvable(build, drive)
     twin = plain_of(case.drive)
     twin.rho = [
         math.copysign(p.diameter_mm / 2 + (ribs_mm if p.side == "ribs" else back_mm), r)
@@ -47,7 +46,7 @@ def test_a_right_reading_leads_to_the_layouts_own_belt(
     demo_data: dict[str, Any], drive: str
 ) -> None:
     build = changed(built(demo_data), obstacles=None)
-    case = next(c for c in assemble(build, CATALOGUE) if c.model.id == drive)
+    case = solvable(build, drive)
     assert case.arm is not None
     low, high = case.arm.window
     middle = (low + high) / 2
@@ -97,7 +96,7 @@ def test_the_trades_allowance_is_right_on_one_layout_and_costs_a_belt_on_another
         drawn = from_measurement(build, drive, CATALOGUE, "tape", 1000.0, thick_mm=0.2)
         assert drawn.expected_mm is not None
         right = from_measurement(build, drive, CATALOGUE, "tape", drawn.expected_mm, thick_mm=0.2)
-        case = next(c for c in assemble(build, CATALOGUE) if c.model.id == drive)
+        case = solvable(build, drive)
         stops = case.arm.stops  # type: ignore[union-attr]
         twin = plain_of(case.drive)
         slack = max(twin.total(stops[0] + k * (stops[1] - stops[0]) / 400) for k in range(401))
@@ -264,7 +263,7 @@ def test_a_play_under_a_push_is_the_tension_that_makes_it(span: str | None) -> N
     """The middle of an elastic string between freely turning pulleys, solved by balance of forces."""
     build = built(read_case("two_pulleys_locked")["build"])
     result = solve(build, None, CATALOGUE).drive(build.drives[0].id)
-    case = assemble(build, CATALOGUE)[0]
+    case = solvable(build)
     chosen = next((s for s in result.spans if s.from_id == span), None) or max(
         result.spans, key=lambda s: s.length_mm
     )

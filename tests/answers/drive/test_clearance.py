@@ -32,7 +32,7 @@ from jovial_tack.core.lay_out.clearance import (
 from jovial_tack.core.lay_out.outlines import Outline, Outlines, between, is_inside
 from jovial_tack.document.edits.obstacles import add_obstacle, set_gap_of_kind
 from slides import BACK, CORD, FROM, SLOT, SWING, TO, two_pulleys
-from support import built
+from support import built, solvable
 
 CATALOGUE = load_catalogue()
 
@@ -164,17 +164,16 @@ def test_usable_travel_is_what_collisions_leave(demo_data: dict[str, Any]) -> No
     result = solve(built(data), None, CATALOGUE).drive("blower")
     usable = result.usable_travel_deg
     assert usable is not None
-    from jovial_tack.answers.drive.assemble import assemble
 
-    case = next(c for c in assemble(built(demo_data), CATALOGUE) if c.model.id == "blower")
+    case = solvable(built(demo_data), "blower")
     assert case.drive is not None
     assert case.arm is not None
 
     def gap(degrees: float) -> float:
-        path = place_arm(case.drive.layout, case.arm, np.array([math.radians(degrees)])).path  # type: ignore[union-attr,arg-type]
+        path = place_arm(case.drive.layout, case.arm, np.array([math.radians(degrees)])).path  # type: ignore[arg-type]
         one = trace(path.centers[0], path.signed_radii)
         flutter = CATALOGUE.limits.flutter_share
-        room = Room.of(case.drive.layout.driver_sign, 1.1, 3.5, flutter)  # type: ignore[union-attr]
+        room = Room.of(case.drive.layout.driver_sign, 1.1, 3.5, flutter)
         pieces = belt_pieces(one, room)
         outline = Outline(np.array([at, at + 1]), False)
         rims = np.array([p.diameter_mm / 2 for p in case.pulleys])

@@ -8,7 +8,6 @@ from typing import Any
 import numpy as np
 import pytest
 
-from jovial_tack.answers.drive.assemble import assemble
 from jovial_tack.answers.drive.reserve import least_scale, most_scale
 from jovial_tack.answers.drive.solve import solve
 from jovial_tack.answers.drive.solved import (
@@ -23,7 +22,7 @@ from jovial_tack.core.drive.solve import run, states_at
 from jovial_tack.core.grip.reserve import most_arc_used, run_sprung
 from jovial_tack.core.value import replace
 from jovial_tack.drawing.revs import rev_ranges
-from support import built, read_case
+from support import built, read_case, solvable
 
 CATALOGUE = load_catalogue()
 DENSE = np.linspace(850.0, 6800.0, 1500)  # a plain search, every 4 rev/min
@@ -53,7 +52,7 @@ def drawn(seed: int) -> dict[str, Any]:
 
 
 def solved_of(data: dict[str, Any]) -> Solved:
-    cases = assemble(built(data), CATALOGUE)
+    cases = [solvable(built(data))]
     return solve_states(cases, (850.0, 2600.0, 6800.0), CATALOGUE.limits)[0]
 
 

@@ -273,7 +273,7 @@ def test_a_pull_calibrates_the_blower(
         blown(demo_data, load)
     build = built(demo_data)
     case = drive_case(build, "blower", CATALOGUE)
-    ratio = float(case.drive.ratios[case.model.route.index("blower")])  # type: ignore[union-attr]
+    ratio = float(case.drive.ratios[case.model.route.index("blower")])
     truth = Centrifugal(14000.0, 60.0, Air(95.0, 25.0), Compression(0.7, 0.9))
     rpm = np.linspace(2500.0, 6600.0, 300)
     engine, air = AirEngine(4.2, 4, (6600.0,), (0.9,)), Air(95.0, 25.0)

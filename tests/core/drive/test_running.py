@@ -7,8 +7,6 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from jovial_tack.answers.drive.assemble import assemble
-from jovial_tack.catalogue import load_catalogue
 from jovial_tack.core.drive.adjuster import INSIDE, UNWOUND_STOP, residual, settle
 from jovial_tack.core.drive.arm import SpringArm, place_arm
 from jovial_tack.core.drive.inverse import belt_for_angle, toggle_distance
@@ -26,17 +24,17 @@ from jovial_tack.core.grip.reserve import (
 from jovial_tack.core.grip.revs import speeds_over
 from jovial_tack.core.value import replace
 from plain import plain_of
-from support import DEMO, built, read_case
+from support import DEMO, built, read_case, solvable
 
 
 def drives() -> dict[str, BeltDrive]:
     import json
 
-    demo = assemble(built(json.loads(DEMO.read_text("utf-8"))), load_catalogue())
-    found = {case.model.id: case.drive for case in demo}
+    demo = built(json.loads(DEMO.read_text("utf-8")))
+    found = {drive.id: solvable(demo, drive.id).drive for drive in demo.drives}
     for name in ("accessory_arm_on_stop", "blower_spring_arm", "two_pulleys_locked"):
-        found[name] = assemble(built(read_case(name)["build"]), load_catalogue())[0].drive
-    return {name: drive for name, drive in found.items() if drive is not None}
+        found[name] = solvable(built(read_case(name)["build"])).drive
+    return found
 
 
 DRIVES = drives()

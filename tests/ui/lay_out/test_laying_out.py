@@ -12,7 +12,6 @@ from PyQt6.QtWidgets import QApplication, QComboBox, QLineEdit, QPushButton
 from pytestqt.qtbot import QtBot
 
 from driving import now, settle, started, type_into
-from jovial_tack.answers.drive.assemble import assemble
 from jovial_tack.answers.results import ArmResult
 from jovial_tack.core.drive.arm import SpringArm
 from jovial_tack.document.edits.belts import set_belt_length
@@ -25,6 +24,7 @@ from jovial_tack.ui.front_view.scene import scene_point
 from jovial_tack.ui.lay_out.room import LayOutRoom
 from jovial_tack.ui.window.main_window import MainWindow
 from plain import plain_of
+from support import solvable
 
 LEFT, SHIFT, NONE = (
     Qt.MouseButton.LeftButton, Qt.KeyboardModifier.ShiftModifier, Qt.KeyboardModifier.NoModifier,
@@ -60,7 +60,7 @@ def check_drive(window: MainWindow) -> None:
     assert isinstance(arm, ArmResult)
     assert arm.window_fraction is not None
     assert 0.1 < arm.window_fraction < 0.9
-    (case,) = assemble(session.build, session.catalogue)
+    case = solvable(session.build)
     assert case.drive is not None
     assert isinstance(case.drive.adjuster, SpringArm)
     plain = plain_of(case.drive)

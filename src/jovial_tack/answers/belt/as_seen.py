@@ -16,8 +16,8 @@ import numpy as np
 from jovial_tack.answers.belt.buying import sigma_of
 from jovial_tack.answers.belt.stock import stock_for
 from jovial_tack.answers.drive.adjusters import adjuster_of
-from jovial_tack.answers.drive.case import Case
-from jovial_tack.answers.drive.judging import case_of
+from jovial_tack.answers.drive.case import SolvableCase
+from jovial_tack.answers.drive.judging import case_of, solvable_case
 from jovial_tack.catalogue import Catalogue
 from jovial_tack.core.belt.lines import belt_to_order, effective_length
 from jovial_tack.core.drive.arm import SpringArm, place_arm
@@ -90,7 +90,7 @@ def as_fitted(build: Build, drive_id: str, catalogue: Catalogue, seen: Seen) -> 
     """
     case = case_of(build, drive_id, catalogue)
     label = case.model.belt.effective_length_mm
-    if case.drive is None or label is None:
+    if not isinstance(case, SolvableCase) or label is None:
         raise GeometryError("a belt must be on the drive before its place can be explained")
     implied = _implied(case, seen)
     if not np.isfinite(implied):
@@ -101,9 +101,8 @@ def as_fitted(build: Build, drive_id: str, catalogue: Catalogue, seen: Seen) -> 
     return AsFitted(implied, label, sigma, _weighed(looked_at), angle)
 
 
-def _implied(case: Case, seen: Seen) -> float:
+def _implied(case: SolvableCase, seen: Seen) -> float:
     """The belt with which the adjuster rests where it is seen, effective mm; NaN where none does."""
-    assert case.drive is not None
     offset = case.belt.profile.effective_to_cord_mm
     if case.arm is not None:
         angle = np.array(_arm_angle(case.arm, seen))
@@ -143,7 +142,7 @@ class _Looked(Value, frozen=True, eq=False):
     """What is explained: the drive, where its adjuster is seen, that belt and the label's."""
 
     build: Build
-    case: Case
+    case: SolvableCase
     catalogue: Catalogue
     seen: Seen
     implied: float
@@ -260,7 +259,6 @@ def _other_notches(at: _Looked) -> Iterator[_Tried]:
     others = [k for k in range(len(model.notches_deg)) if k != (model.notch or 0)]
     for notch in others:
         turned = replace(case.model, tensioner=replace(model, notch=notch))
-        assert case.drive is not None
         arm = adjuster_of(turned, case.drive.layout, case.belt)
         left = _with_adjuster(at, arm) - at.label
         if np.isfinite(left):
@@ -291,7 +289,6 @@ def _weak_springs(at: _Looked) -> Iterator[_Tried]:
 
 def _with_adjuster(at: _Looked, adjuster: Any) -> float:
     """The belt the reading implies with another adjuster on the same layout."""
-    assert at.case.drive is not None
     return _implied(replace(at.case, drive=replace(at.case.drive, adjuster=adjuster)), at.seen)
 
 
@@ -301,7 +298,7 @@ def _former_pulleys(at: _Looked) -> Iterator[_Tried]:
     for pulley in former:
         assert pulley.former_mm is not None
         back = set_diameter(at.build, at.case.model.id, pulley.id, pulley.former_mm)
-        left = _implied(case_of(back, at.case.model.id, at.catalogue), at.seen) - at.label
+        left = _implied(solvable_case(back, at.case.model.id, at.catalogue), at.seen) - at.label
         if np.isfinite(left):
             shaft = at.case.label(pulley.id)
             words = f"the former pulley still on {shaft}, {at.say(pulley.former_mm)}"

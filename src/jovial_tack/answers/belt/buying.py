@@ -14,9 +14,9 @@ import numpy as np
 from jovial_tack.answers.belt.putting_on import FittingRoom
 from jovial_tack.answers.belt.stock import Stocked, stock_for
 from jovial_tack.answers.belt.window import FIXED_WITHIN_MM, Candidate, Window, chooser_for
-from jovial_tack.answers.drive.case import Case
+from jovial_tack.answers.drive.case import SolvableCase
 from jovial_tack.answers.drive.clearance import usable_travel
-from jovial_tack.answers.drive.judging import case_of, judged
+from jovial_tack.answers.drive.judging import judged, solvable_case
 from jovial_tack.answers.kinds import (
     ARM_AT_STOP,
     ARM_OUTSIDE_WINDOW,
@@ -86,9 +86,9 @@ def choose_belt(
     is not there. A drive that cannot be decided says why.
     """
     build.drive(drive_id)
-    case = case_of(build, drive_id, catalogue)
     usable = usable_travel(build, drive_id, catalogue)
     try:
+        case = solvable_case(build, drive_id, catalogue)
         chooser = chooser_for(case, catalogue, usable)
         window, chooser.unit = chooser.window(), build.display_units
     except GeometryError as error:
@@ -208,15 +208,13 @@ def _chance(belts: tuple[Candidate, ...], window: Window, sigma_mm: float) -> fl
     return chance_of_one(lengths - window.longest_mm, lengths - window.shortest_mm, sigma_mm)
 
 
-def sigma_of(case: Case, catalogue: Catalogue) -> float:
+def sigma_of(case: SolvableCase, catalogue: Catalogue) -> float:
     """One standard deviation of the belt length a drive takes, mm.
 
     From every centre as it was measured, every diameter, where the cord lies in the grooves, and the
     tolerance of belts as sold.
     """
     drive = case.drive
-    if drive is None:
-        return 0.0
     if case.arm is not None:
         path = place_arm(drive.layout, case.arm, np.array(sum(case.arm.window) / 2)).path
     else:

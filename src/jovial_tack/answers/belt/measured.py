@@ -14,10 +14,10 @@ from typing import Literal
 import numpy as np
 
 from jovial_tack.answers.belt.window import Window, chooser_for
-from jovial_tack.answers.drive.case import Case
+from jovial_tack.answers.drive.case import SolvableCase
 from jovial_tack.answers.drive.clearance import Ends, usable_travel
 from jovial_tack.answers.drive.freedom import freedom_of
-from jovial_tack.answers.drive.judging import case_of
+from jovial_tack.answers.drive.judging import solvable_case
 from jovial_tack.catalogue import Catalogue, Profile
 from jovial_tack.core.belt.lines import belt_to_order, effective_length, string_sinks_mm
 from jovial_tack.core.drive.arm import place_arm
@@ -79,7 +79,7 @@ def from_measurement(
     the middle of its window); the trade's allowance, mm (absent: the catalogue's). Raises GeometryError
     where the drive or the reading has no meaning.
     """
-    case = case_of(build, drive_id, catalogue)
+    case = solvable_case(build, drive_id, catalogue)
     if not 0 < reading_mm <= _MOST_MM:
         raise GeometryError(f"a reading must be above zero and at most {_MOST_MM:.0f} mm")
     usable = usable_travel(build, drive_id, catalogue)
@@ -105,7 +105,7 @@ class Taken(Value, frozen=True):
     """
 
     way: Way
-    case: Case
+    case: SolvableCase
     reading_mm: float
     thick_mm: float
     held_at: float | None
@@ -349,16 +349,13 @@ def string_in(profile: Profile, thick_mm: float) -> float:
     return string_sinks_mm(profile.groove_apex_mm, profile.groove_angle_deg, thick_mm)
 
 
-def reading_path(case: Case, way: Way, thick_mm: float, held_at: float | None) -> Path:
+def reading_path(case: SolvableCase, way: Way, thick_mm: float, held_at: float | None) -> Path:
     """The line a tape or string takes on the layout, with the adjuster where it was held.
 
     Raises GeometryError where there is none, or it is no way for this belt.
     """
     check_line(case.belt.profile, way, thick_mm)
-    drive = case.drive
-    if drive is None:
-        raise GeometryError("nothing turns this drive, so nothing can be laid round it")
-    layout = drive.layout
+    layout = case.drive.layout
     radii = []
     for pulley in case.pulleys:
         own = pulley.diameter_mm / 2
@@ -377,7 +374,7 @@ def reading_path(case: Case, way: Way, thick_mm: float, held_at: float | None) -
     return path
 
 
-def _held(case: Case, held_at: float | None) -> float:
+def _held(case: SolvableCase, held_at: float | None) -> float:
     """Where the adjuster was held: rad of an arm, or a share of a travel."""
     if case.arm is not None:
         return sum(case.arm.window) / 2 if held_at is None else radians(held_at)
@@ -387,12 +384,12 @@ def _held(case: Case, held_at: float | None) -> float:
     return share
 
 
-def _slack_path(case: Case, usable: Ends | None) -> float | None:
+def _slack_path(case: SolvableCase, usable: Ends | None) -> float | None:
     """Effective length of the path with the arm hanging slack, the longest on its travel, mm.
 
     usable: the arm's angles that collisions leave, rad.
     """
-    if case.arm is None or case.drive is None:
+    if case.arm is None:
         return None
     angles = np.linspace(*(usable or case.arm.stops), _TRAVEL_NODES)
     path = place_arm(case.drive.layout, case.arm, angles).path
@@ -403,7 +400,7 @@ def _slack_path(case: Case, usable: Ends | None) -> float | None:
     return float(effective_length(longest, case.belt.profile.effective_to_cord_mm))
 
 
-def _rest_pull(case: Case, held_at: float | None) -> float:
+def _rest_pull(case: SolvableCase, held_at: float | None) -> float:
     """The tension at rest with the adjuster where it was held, N."""
     drive = case.drive
     assert drive is not None

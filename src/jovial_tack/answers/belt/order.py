@@ -7,7 +7,7 @@ from collections.abc import Callable
 from jovial_tack.answers.belt.buying import ENOUGH, BeltChoice, choose_belt
 from jovial_tack.answers.belt.window import Candidate
 from jovial_tack.answers.drive.assemble import assemble
-from jovial_tack.answers.drive.case import Case
+from jovial_tack.answers.drive.case import SolvableCase
 from jovial_tack.catalogue import Catalogue
 from jovial_tack.core.value import Value
 from jovial_tack.document.model import Build, LockedTensioner, StretchTensioner
@@ -58,7 +58,11 @@ def belts_to_order(
     found: dict[str, OrderedBelt | None] = {}
     for case in assemble(build, catalogue):
         name = case.model.id
-        if case.drive is None or case.model.tensioner is None or only not in (None, name):
+        if (
+            not isinstance(case, SolvableCase)
+            or case.model.tensioner is None
+            or only not in (None, name)
+        ):
             continue
         check_cancelled()
         choice = choose_belt(build, name, catalogue, _JUST_OUTSIDE_MM, enough)
@@ -69,7 +73,7 @@ def belts_to_order(
     return found
 
 
-def _ordered(case: Case, choice: BeltChoice) -> OrderedBelt | None:
+def _ordered(case: SolvableCase, choice: BeltChoice) -> OrderedBelt | None:
     home = {belt.number for belt in choice.bring_home}
     belts = [belt for belt in choice.candidates if belt.number in home]
     if not belts:
@@ -79,7 +83,7 @@ def _ordered(case: Case, choice: BeltChoice) -> OrderedBelt | None:
     return _named(case, min(belts, key=lambda b: abs(b.effective_length_mm - middle)), middle)
 
 
-def _named(case: Case, belt: Candidate, middle_mm: float) -> OrderedBelt:
+def _named(case: SolvableCase, belt: Candidate, middle_mm: float) -> OrderedBelt:
     fitted, length = case.model.belt.effective_length_mm, belt.effective_length_mm
     tensioner, profile = case.model.tensioner, case.belt.profile
     bolted = isinstance(tensioner, LockedTensioner) and case.track is None

@@ -10,7 +10,7 @@ from collections.abc import Iterator
 
 import numpy as np
 
-from jovial_tack.answers.drive.case import Case
+from jovial_tack.answers.drive.case import SolvableCase
 from jovial_tack.answers.drive.clearance import Ends
 from jovial_tack.answers.drive.freedom import freedom_of
 from jovial_tack.catalogue import Catalogue
@@ -52,9 +52,9 @@ class Fitting(Value, frozen=True):
 class FittingRoom:
     """What a drive leaves a belt to be put on. Raises GeometryError where no path exists."""
 
-    def __init__(self, case: Case, catalogue: Catalogue, usable: Ends | None = None) -> None:
-        if case.drive is None:
-            raise GeometryError("the drive has no path a belt could be put on")
+    def __init__(
+        self, case: SolvableCase, catalogue: Catalogue, usable: Ends | None = None
+    ) -> None:
         self._case, self._limits = case, catalogue.limits
         self._belt = case.belt
         self.is_stretch = isinstance(case.model.tensioner, StretchTensioner)
@@ -96,7 +96,6 @@ class FittingRoom:
     def _lasts(self) -> Iterator[LastPulley]:
         """For each pulley how much longer the path is with the belt on its rim."""
         case = self._case
-        assert case.drive is not None
         radii = case.drive.layout.signed_radii
         profile = case.belt.profile
         for place, pulley in enumerate(case.pulleys):
@@ -138,7 +137,6 @@ class FittingRoom:
     def _path_without(self, place: int) -> float | None:
         """The shortest path with one pulley left off, mm."""
         case = self._case
-        assert case.drive is not None
         kept = [k for k in range(len(case.pulleys)) if k != place]
         if len(kept) < 2:
             return None

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from jovial_tack.answers.belt.window import Candidate
-from jovial_tack.answers.drive.case import Case
+from jovial_tack.answers.drive.case import SolvableCase
 from jovial_tack.core.units import FORCE, format_length, written_in
 
 CAUTION = (
@@ -16,7 +16,7 @@ STRETCH_CAUTION = (
 )
 
 
-def fitting_steps(case: Case, belt: Candidate, unit: str) -> tuple[str, ...]:
+def fitting_steps(case: SolvableCase, belt: Candidate, unit: str) -> tuple[str, ...]:
     """The steps of putting a belt on; the last pulley and what is left off are those of its fitting."""
     fitting = belt.fitting
     if fitting is None:
@@ -56,14 +56,14 @@ def fitting_steps(case: Case, belt: Candidate, unit: str) -> tuple[str, ...]:
     return tuple(steps)
 
 
-def _slacken(case: Case) -> str:
+def _slacken(case: SolvableCase) -> str:
     if case.arm is not None:
         return f"wind {case.shafts[case.arm.index].label} back to its stop and hold it there"
     moving = case.moving
     return f"slide {case.shafts[moving[0]].label} fully in" if moving else "loosen the adjuster"
 
 
-def _check(case: Case, belt: Candidate, unit: str) -> str:
+def _check(case: SolvableCase, belt: Candidate, unit: str) -> str:
     if belt.arm_angle_deg is not None:
         return (
             "let the arm come on slowly, turn the engine twice by hand and look at every pulley;"

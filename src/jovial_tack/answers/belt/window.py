@@ -11,7 +11,7 @@ import numpy as np
 
 from jovial_tack.answers.belt.putting_on import Fitting, FittingRoom
 from jovial_tack.answers.belt.stock import Stocked
-from jovial_tack.answers.drive.case import Case
+from jovial_tack.answers.drive.case import SolvableCase
 from jovial_tack.answers.drive.clearance import Ends
 from jovial_tack.answers.drive.hot import warm_arm, warm_layout, warm_point
 from jovial_tack.catalogue import Catalogue
@@ -88,8 +88,7 @@ class Candidate(Value, frozen=True):
 class Chooser:
     """What a drive with one kind of adjuster takes."""
 
-    def __init__(self, case: Case, catalogue: Catalogue, usable: Ends | None) -> None:
-        assert case.drive is not None
+    def __init__(self, case: SolvableCase, catalogue: Catalogue, usable: Ends | None) -> None:
         self.case, self.drive, self.limits = case, case.drive, catalogue.limits
         self.usable = usable
         self.room: FittingRoom | None = None
@@ -131,7 +130,7 @@ class Chooser:
 class _ArmChooser(Chooser):
     """A spring arm."""
 
-    def __init__(self, case: Case, catalogue: Catalogue, usable: Ends | None) -> None:
+    def __init__(self, case: SolvableCase, catalogue: Catalogue, usable: Ends | None) -> None:
         super().__init__(case, catalogue, usable)
         assert case.arm is not None
         self.arm = case.arm
@@ -203,7 +202,7 @@ class _ArmChooser(Chooser):
 class _TravelChooser(Chooser):
     """A shaft on a slot or a swing, bolted at an installed tension."""
 
-    def __init__(self, case: Case, catalogue: Catalogue, usable: Ends | None) -> None:
+    def __init__(self, case: SolvableCase, catalogue: Catalogue, usable: Ends | None) -> None:
         super().__init__(case, catalogue, usable)
         assert isinstance(case.model.tensioner, LockedTensioner) and case.track is not None
         self.pull, self.track = case.model.tensioner.installed_tension_n, case.track
@@ -256,7 +255,7 @@ class _TravelChooser(Chooser):
 class _StandingChooser(Chooser):
     """Nothing moves: a stretch belt, or a locked drive on fixed centres."""
 
-    def __init__(self, case: Case, catalogue: Catalogue, usable: Ends | None) -> None:
+    def __init__(self, case: SolvableCase, catalogue: Catalogue, usable: Ends | None) -> None:
         super().__init__(case, catalogue, usable)
         self.path: Path = trace(self.drive.layout.centers, self.drive.layout.signed_radii)
         if bool(faults(self.path, self.drive.layout.driver_sign).any):
@@ -302,10 +301,8 @@ class _StandingChooser(Chooser):
         )
 
 
-def chooser_for(case: Case, catalogue: Catalogue, usable: Ends | None) -> Chooser:
+def chooser_for(case: SolvableCase, catalogue: Catalogue, usable: Ends | None) -> Chooser:
     """What a drive takes, by its adjuster. Raises GeometryError where nothing can be decided."""
-    if case.drive is None:
-        raise GeometryError("nothing turns this drive, so no belt can be chosen for it")
     if case.model.tensioner is None:
         raise GeometryError("no tensioner is chosen yet; decide how the belt is tensioned first")
     if case.arm is not None:
@@ -326,7 +323,7 @@ def _outside(length: float, window: Window, unit: str) -> str | None:
     return None
 
 
-def _not_on(case: Case, fitting: Fitting, unit: str) -> str:
+def _not_on(case: SolvableCase, fitting: Fitting, unit: str) -> str:
     """Why a belt cannot be put on, and what would help."""
     last = case.label(fitting.last.pulley)
     if fitting.peak_tension_n is not None:

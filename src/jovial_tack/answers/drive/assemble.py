@@ -13,7 +13,7 @@ import numpy as np
 
 from jovial_tack.answers.drive.adjusters import adjuster_of
 from jovial_tack.answers.drive.belt_figures import BeltFigures, belt_figures
-from jovial_tack.answers.drive.case import _SIGN, Case, runs_free
+from jovial_tack.answers.drive.case import _SIGN, Case, SolvableCase, UnsolvableCase, runs_free
 from jovial_tack.answers.drive.duties import Currents, currents_of
 from jovial_tack.answers.drive.taking import Situation, Taken, situation_of, taken_by
 from jovial_tack.catalogue import Catalogue
@@ -56,15 +56,15 @@ def assemble(build: doc.Build, catalogue: Catalogue) -> tuple[Case, ...]:
     currents = _currents(build, placed, turning, catalogue)
     situation = situation_of(build, catalogue)
     drivers = dict(train.order)
-    cases: dict[str, Case] = {}
+    solved: dict[str, SolvableCase] = {}
     for name, _ in reversed(train.order):
         # belts further out are solved already: their loads come in on the shafts that drive them
         beyond = {
-            shaft: tuple(case for other, case in cases.items() if drivers[other] == shaft)
+            shaft: tuple(case for other, case in solved.items() if drivers[other] == shaft)
             for shaft in on_routes[name]
         }
         layout, slide = layouts[name]
-        cases[name] = _case(
+        solved[name] = _case(
             build,
             name,
             catalogue,
@@ -76,6 +76,7 @@ def assemble(build: doc.Build, catalogue: Catalogue) -> tuple[Case, ...]:
             currents=currents,
             situation=situation,
         )
+    cases: dict[str, Case] = dict(solved)
     for name in train.idle + train.looped:
         problem = "looped" if name in train.looped else "idle"
         cases[name] = _unsolvable(build, name, belts[name], problem)
@@ -164,10 +165,10 @@ def _case(
     placed: Placed,
     layout: Layout,
     slide: Slide | None,
-    beyond: Mapping[str, tuple[Case, ...]],
+    beyond: Mapping[str, tuple[SolvableCase, ...]],
     currents: Mapping[str, Currents],
     situation: Situation,
-) -> Case:
+) -> SolvableCase:
     model, driver = build.drive(name), placed.driver
     pulleys = _on_route(model)
     shafts = tuple(build.shaft(pulley.shaft) for pulley in pulleys)
@@ -203,7 +204,7 @@ def _case(
         charged,
         situation,
     )
-    return Case(
+    return SolvableCase(
         model=model,
         engine=build.engine,
         pulleys=pulleys,
@@ -212,7 +213,6 @@ def _case(
         driver=driver,
         signs=placed.signs,
         drive=solvable,
-        problem=None,
         key=key,
         slide=slide,
         currents=currents,
@@ -235,9 +235,9 @@ class Borne(Value, frozen=True):
 _NOTHING = Borne(NoLoad(), NoLoad(), ())
 
 
-def _borne(shaft: doc.Shaft, taken: Taken, beyond: Sequence[Case]) -> Borne:
+def _borne(shaft: doc.Shaft, taken: Taken, beyond: Sequence[SolvableCase]) -> Borne:
     """A shaft's own load with those of the belts it drives."""
-    turned = [case for case in beyond if case.drive]
+    turned = beyond
     names = [shaft.id] if taken.guessed else []
     return Borne(
         _carried(taken.load, [case.drive for case in turned]),
@@ -274,9 +274,9 @@ def _currents(
     return currents_of(build.shafts, ratios, build.engine, catalogue)
 
 
-def _unsolvable(build: doc.Build, name: str, belt: BeltFigures, problem: str) -> Case:
+def _unsolvable(build: doc.Build, name: str, belt: BeltFigures, problem: str) -> UnsolvableCase:
     drive = build.drive(name)
     pulleys = _on_route(drive)
     shafts = tuple(build.shaft(pulley.shaft) for pulley in pulleys)
     key = (drive, shafts, build.engine, problem)
-    return Case(drive, build.engine, pulleys, shafts, belt, 0, (), None, problem, key)
+    return UnsolvableCase(drive, build.engine, pulleys, shafts, belt, key, problem)

@@ -22,14 +22,10 @@ _SIGN = {"ccw": 1, "cw": -1}
 
 
 class Case(Value, frozen=True, eq=False):
-    """Everything one drive's results depend on. Cases with equal keys have equal results.
+    """One drive of a build, every figure filled, and what its results depend on: cases with equal keys
+    have equal results. It is a `SolvableCase` or an `UnsolvableCase`.
 
-    drive is None where the drive cannot be handed to the mechanics: nothing drives it, or it closes
-    a loop (`problem` says which). order: pulleys on the route; shafts: the shaft of each; slide: where
-    the belt puts the shaft of a locked drive that can be moved; currents: of all alternators of the
-    build, by their shafts. situation: the load case, "" without one. guessed: shafts whose load, here
-    or on belts beyond, is only the usual one of its kind; known: the drive without what was guessed,
-    None where nothing was.
+    pulleys: in the order of the route; shafts: the shaft of each.
     """
 
     model: doc.Drive
@@ -37,22 +33,7 @@ class Case(Value, frozen=True, eq=False):
     pulleys: tuple[doc.Pulley, ...]
     shafts: tuple[doc.Shaft, ...]
     belt: BeltFigures
-    driver: int
-    signs: tuple[int, ...]
-    drive: BeltDrive | None
-    problem: str | None
     key: tuple[Any, ...]
-    slide: Slide | None = None
-    currents: Mapping[str, Currents] = {}
-    situation: str = ""
-    guessed: tuple[str, ...] = ()
-    known: BeltDrive | None = None
-
-    @property
-    def arm(self) -> SpringArm | None:
-        """The spring arm, if the drive has one."""
-        adjuster = self.drive.adjuster if self.drive else None
-        return adjuster if isinstance(adjuster, SpringArm) else None
 
     @property
     def locked_shaft(self) -> str | None:
@@ -96,6 +77,40 @@ class Case(Value, frozen=True, eq=False):
         ]
         tilt = np.radians(np.array([pulley.tilt_deg for pulley in self.pulleys], dtype=float))
         return Seats(np.array(planes), tilt, np.array([p.side == "back" for p in self.pulleys]))
+
+
+class UnsolvableCase(Case, frozen=True, eq=False):
+    """A drive that cannot be handed to the mechanics. problem: "idle", nothing drives it, or "looped",
+    it closes a loop.
+    """
+
+    problem: str
+
+
+class SolvableCase(Case, frozen=True, eq=False):
+    """A drive as the mechanics take it.
+
+    driver: the place of the pulley that drives it; signs: the way each pulley turns (+1 ccw); slide:
+    where the belt puts the shaft of a locked drive that can be moved; currents: of all alternators of
+    the build, by their shafts. situation: the load case, "" without one. guessed: shafts whose load,
+    here or on belts beyond, is only the usual one of its kind; known: the drive without what was
+    guessed, None where nothing was.
+    """
+
+    driver: int
+    signs: tuple[int, ...]
+    drive: BeltDrive
+    slide: Slide | None = None
+    currents: Mapping[str, Currents] = {}
+    situation: str = ""
+    guessed: tuple[str, ...] = ()
+    known: BeltDrive | None = None
+
+    @property
+    def arm(self) -> SpringArm | None:
+        """The spring arm, if the drive has one."""
+        adjuster = self.drive.adjuster
+        return adjuster if isinstance(adjuster, SpringArm) else None
 
 
 def seat_offset(pulley: doc.Pulley, ribs: int, pitch_mm: float) -> float:

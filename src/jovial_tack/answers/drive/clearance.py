@@ -7,7 +7,7 @@ from collections.abc import Callable, Iterable, Sequence
 import numpy as np
 
 from jovial_tack.answers.drive.assemble import assemble
-from jovial_tack.answers.drive.case import Case
+from jovial_tack.answers.drive.case import SolvableCase
 from jovial_tack.answers.drive.freedom import Freedom, freedom_of, standing_obstacles
 from jovial_tack.answers.drive.scene import (
     NEAR_MM,
@@ -151,7 +151,7 @@ def wrench_outline(arm: SpringArmTensioner, angle_rad: float) -> Complex:
 
 
 def clear_travel(
-    case: Case,
+    case: SolvableCase,
     obstacles: Iterable[Obstacle],
     catalogue: Catalogue,
     around: float | None = None,
@@ -162,7 +162,7 @@ def clear_travel(
     moves, or where it touches something at rest already. Ends are found to 1/4000 of a step.
     """
     freedom = freedom_of(case)
-    if freedom is None or case.drive is None:
+    if freedom is None or not isinstance(case, SolvableCase):
         return None
     scene = scene_of(case, obstacles, catalogue)
     sign = case.drive.layout.driver_sign
@@ -191,7 +191,9 @@ def usable_travel(build: Build, drive_id: str, catalogue: Catalogue) -> Ends | N
     cases = assemble(build, catalogue)
     stand = standing_obstacles(build, cases)
     case = next(case for case in cases if case.model.id == drive_id)
-    return clear_travel(case, stand, catalogue) if stand and case.drive is not None else None
+    return (
+        clear_travel(case, stand, catalogue) if stand and isinstance(case, SolvableCase) else None
+    )
 
 
 def _middle_of_longest(grid: Float, clear: Callable[[float], bool]) -> float | None:
@@ -217,7 +219,7 @@ def _clear_until(start: float, end: float, clear: Callable[[float], bool]) -> fl
     return good
 
 
-def _within_reach(case: Case, freedom: Freedom, scene: Scene) -> tuple[Thing, ...]:
+def _within_reach(case: SolvableCase, freedom: Freedom, scene: Scene) -> tuple[Thing, ...]:
     """What hangs on the shaft, and the obstacles near what moves: pulleys and the spans beside them."""
     path = freedom.paths(np.linspace(*freedom.ends, _USABLE_LANES))
     share = np.linspace(0.0, 1.0, 33)

@@ -6,7 +6,7 @@ from collections.abc import Iterable, Mapping
 
 import numpy as np
 
-from jovial_tack.answers.drive.case import Case
+from jovial_tack.answers.drive.case import Case, SolvableCase
 from jovial_tack.core.arrays import Complex, Float
 from jovial_tack.core.drive.arm import Layout, SpringArm, place_arm
 from jovial_tack.core.drive.path import Path, trace
@@ -52,10 +52,8 @@ class Freedom(Value, frozen=True):
         return np.asarray(points + (center - placed))
 
 
-def freedom_of(case: Case) -> Freedom | None:
+def freedom_of(case: SolvableCase) -> Freedom | None:
     """The freedom of a drive's adjuster; None where nothing moves."""
-    if case.drive is None:
-        return None
     if case.arm is not None:
         index = case.arm.index
         drawn = complex(*case.shafts[index].center_mm)
@@ -74,8 +72,9 @@ def standing_obstacles(build: Build, cases: Iterable[Case]) -> tuple[Obstacle, .
         return build.obstacles
     centers = {shaft.id: shaft.center_mm for shaft in build.shafts}
     for case in cases:
-        if case.locked_shaft and case.slide is not None and case.slide.share is not None:
-            at = complex(case.slide.track.center(np.asarray(case.slide.share)))
+        slide = case.slide if isinstance(case, SolvableCase) else None
+        if case.locked_shaft and slide is not None and slide.share is not None:
+            at = complex(slide.track.center(np.asarray(slide.share)))
             centers[case.locked_shaft] = at.real, at.imag
     return tuple(
         replaced(obstacle, outline_mm=hung_outline(build, obstacle, centers))

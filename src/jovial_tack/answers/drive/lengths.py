@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
-from jovial_tack.answers.drive.case import Case
+from jovial_tack.answers.drive.case import SolvableCase
 from jovial_tack.answers.drive.clearance import Ends
 from jovial_tack.core.arrays import Float
 from jovial_tack.core.belt.lines import belt_to_order, effective_length
@@ -15,7 +15,7 @@ from jovial_tack.document.model import LockedTensioner
 
 
 def window_lengths(
-    case: Case, usable: tuple[float, float] | None = None
+    case: SolvableCase, usable: tuple[float, float] | None = None
 ) -> tuple[float, float] | None:
     """Shortest and longest effective length, mm, of a belt that rests inside the arm's window.
 
@@ -23,7 +23,7 @@ def window_lengths(
     where no angle of the window has a path and a lever. METHOD 5.
     """
     drive, arm = case.drive, case.arm
-    if drive is None or arm is None:
+    if arm is None:
         return None
     low, high = sorted(arm.window)
     if usable is not None:
@@ -40,13 +40,12 @@ def window_lengths(
 _TRAVEL_NODES = 97
 
 
-def called_for_length(case: Case, usable: Ends | None = None) -> float | None:
+def called_for_length(case: SolvableCase, usable: Ends | None = None) -> float | None:
     """Effective length, mm, of the belt a locked drive calls for: as it stands, or at the middle of
     its (usable) travel.
 
     None where there is no path there. METHOD 4 and 5.
     """
-    assert case.drive is not None
     layout, track = case.drive.layout, case.track
     if track is None:
         path = trace(layout.centers, layout.signed_radii)
@@ -58,13 +57,13 @@ def called_for_length(case: Case, usable: Ends | None = None) -> float | None:
     return float(_filling(case, total)) if exists else None
 
 
-def travel_lengths(case: Case, usable: Ends | None = None) -> tuple[float, float] | None:
+def travel_lengths(case: SolvableCase, usable: Ends | None = None) -> tuple[float, float] | None:
     """Shortest and longest effective length, mm, that fit somewhere on a locked shaft's travel.
 
     usable: the shares that collisions leave. None without a travel, or where there is no path on it.
     """
     track = case.track
-    if track is None or case.drive is None:
+    if track is None:
         return None
     shares = np.linspace(*(usable or (0.0, 1.0)), _TRAVEL_NODES)
     paths, exists = slide_paths(case.drive.layout, case.moving, track, shares)
@@ -74,7 +73,7 @@ def travel_lengths(case: Case, usable: Ends | None = None) -> tuple[float, float
     return float(fills.min()), float(fills.max())
 
 
-def _filling(case: Case, path_mm: Float) -> Float:
+def _filling(case: SolvableCase, path_mm: Float) -> Float:
     """Effective length of the belt that fills cord paths (...) at the installed tension, mm."""
     tensioner, belt = case.model.tensioner, case.belt
     assert isinstance(tensioner, LockedTensioner)

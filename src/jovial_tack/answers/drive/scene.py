@@ -7,7 +7,7 @@ from functools import lru_cache
 
 import numpy as np
 
-from jovial_tack.answers.drive.case import Case, seat_offset
+from jovial_tack.answers.drive.case import SolvableCase, seat_offset
 from jovial_tack.answers.drive.freedom import Freedom, freedom_of
 from jovial_tack.catalogue import Catalogue
 from jovial_tack.core.arrays import Float
@@ -64,7 +64,7 @@ class Scene(Value, frozen=True):
     rims: radii of the pulleys with their lips (N,), mm.
     """
 
-    case: Case
+    case: SolvableCase
     freedom: Freedom | None
     placed: complex
     things: tuple[Thing, ...]
@@ -195,7 +195,7 @@ def _same_depth(one: Obstacle, other: Obstacle) -> bool:
     return min(one.z_mm) <= max(other.z_mm) and min(other.z_mm) <= max(one.z_mm)
 
 
-def scene_of(case: Case, obstacles: Iterable[Obstacle], catalogue: Catalogue) -> Scene:
+def scene_of(case: SolvableCase, obstacles: Iterable[Obstacle], catalogue: Catalogue) -> Scene:
     """The scene of a drive that can be solved."""
     drive, profile = case.drive, case.belt.profile
     assert drive is not None

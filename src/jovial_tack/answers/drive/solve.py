@@ -9,7 +9,7 @@ from typing import Any
 import msgspec
 
 from jovial_tack.answers.drive.assemble import assemble
-from jovial_tack.answers.drive.case import Case
+from jovial_tack.answers.drive.case import Case, SolvableCase, UnsolvableCase
 from jovial_tack.answers.drive.clearance import clearances
 from jovial_tack.answers.drive.findings import unsolvable_findings
 from jovial_tack.answers.drive.freedom import standing_obstacles
@@ -104,9 +104,9 @@ def _reusable(earlier: Any, key: Any, listed: tuple[float, ...], live: bool) -> 
 
 
 def _solve_cases(asked: _Asked, cases: Sequence[Case]) -> Iterator[DriveResult]:
-    solvable = [case for case in cases if case.drive is not None]
+    solvable = [case for case in cases if isinstance(case, SolvableCase)]
     for case in cases:
-        if case.drive is None:
+        if isinstance(case, UnsolvableCase):
             found = unsolvable_findings(case, Speech(case, asked.build.display_units))
             yield DriveResult(case.model.id, asked.rpm, read=partial(Readings, found))
     live, catalogue = asked.live, asked.catalogue

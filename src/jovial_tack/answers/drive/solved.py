@@ -8,7 +8,7 @@ from functools import cached_property
 
 import numpy as np
 
-from jovial_tack.answers.drive.case import Case
+from jovial_tack.answers.drive.case import SolvableCase
 from jovial_tack.catalogue import Limits
 from jovial_tack.core.arrays import Float
 from jovial_tack.core.drive.adjuster import INSIDE
@@ -63,7 +63,7 @@ class Solved(Value, frozen=True, eq=False, dict=True):
     or none was looked for. live: solved while something moves, without looking closely.
     """
 
-    case: Case
+    case: SolvableCase
     limits: Limits
     rpm: Float
     listed: int
@@ -152,12 +152,11 @@ class Solved(Value, frozen=True, eq=False, dict=True):
     @property
     def drive(self) -> BeltDrive:
         """The drive as the mechanics see it."""
-        assert self.case.drive is not None
         return self.case.drive
 
 
 def solve_states(
-    cases: Sequence[Case], rpm: Sequence[float], limits: Limits, *, live: bool = False
+    cases: Sequence[SolvableCase], rpm: Sequence[float], limits: Limits, *, live: bool = False
 ) -> list[Solved]:
     """Solve cases of a build at rest and at the listed speeds plus idle, cruise and redline.
 
@@ -177,7 +176,7 @@ def solve_states(
     return begun
 
 
-def _begun(case: Case, rpm: Sequence[float], limits: Limits, *, live: bool) -> Solved:
+def _begun(case: SolvableCase, rpm: Sequence[float], limits: Limits, *, live: bool) -> Solved:
     """A drive before it is run; what no belt decides is judged as it is drawn."""
     drive, engine = case.drive, case.engine
     assert drive is not None
@@ -255,16 +254,15 @@ def shown_speeds(engine: Engine, step_rpm: float = 100.0) -> tuple[float, ...]:
     return tuple(sorted({*own, *(float(round(speed)) for speed in between)}))
 
 
-def damping_fraction(case: Case) -> float:
+def damping_fraction(case: SolvableCase) -> float:
     """Damping of the arm as a fraction of its torque; 0 where none is given."""
     return float(getattr(case.model.tensioner, "damping_fraction", None) or 0.0)
 
 
-def _drawn_path(case: Case, travel: Travel | None) -> Path:
+def _drawn_path(case: SolvableCase, travel: Travel | None) -> Path:
     """The path to judge when no equilibrium is known: the arm (or a shaft on its travel) where it can
     work, or in the middle.
     """
-    assert case.drive is not None
     layout, arm, slide = case.drive.layout, case.arm, case.slide
     if arm is not None:
         assert travel is not None

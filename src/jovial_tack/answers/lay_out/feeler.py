@@ -14,7 +14,7 @@ import numpy as np
 
 from jovial_tack.answers.belt.stock import stock_for
 from jovial_tack.answers.drive.assemble import assemble
-from jovial_tack.answers.drive.case import Case
+from jovial_tack.answers.drive.case import SolvableCase
 from jovial_tack.answers.drive.clearance import clearances
 from jovial_tack.answers.drive.freedom import standing_obstacles
 from jovial_tack.answers.drive.hot import warmed
@@ -116,7 +116,9 @@ def _nearest(
     """The least gap of all drives to one thing; window: over the window of an arm as well."""
     cases = assemble(build, catalogue)
     stand = [o for o in standing_obstacles(build, cases) if _counts(o, obstacle_id)]
-    solvable = [_hot(case, catalogue) if hot else case for case in cases if case.drive is not None]
+    solvable = [
+        _hot(case, catalogue) if hot else case for case in cases if isinstance(case, SolvableCase)
+    ]
     states = solve_states(solvable, (), catalogue.limits, live=True)
     found = [
         gap
@@ -132,8 +134,7 @@ def _counts(obstacle: Obstacle, obstacle_id: str) -> bool:
     return obstacle.id == obstacle_id or obstacle.moves_with is not None
 
 
-def _hot(case: Case, catalogue: Catalogue) -> Case:
-    assert case.drive is not None
+def _hot(case: SolvableCase, catalogue: Catalogue) -> SolvableCase:
     return replace(case, drive=warmed(case.drive, catalogue.limits))
 
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from jovial_tack.answers.belt.order import belts_to_order
-from jovial_tack.answers.drive.case import Case
+from jovial_tack.answers.drive.case import Case, SolvableCase
 from jovial_tack.answers.drive.judging import case_of, reserve_of
 from jovial_tack.answers.drive.solve import Solution, solve_again
 from jovial_tack.answers.kinds import BELT_FLOATS, LOW_RESERVE, SLIP, TOO_TIGHT
@@ -30,7 +30,7 @@ def best_span(
     for after in build.drive(drive_id).route:
         tried = lay_on(build, drive_id, after, shaft_id, side, catalogue)
         case = case_of(tried, drive_id, catalogue)
-        if case.drive is None:
+        if not isinstance(case, SolvableCase):
             continue
         path = trace(case.drive.layout.centers, case.drive.layout.signed_radii)
         if not bool(faults(path, case.drive.layout.driver_sign).any):
@@ -80,7 +80,7 @@ def set_spring_arm(build: Build, drive_id: str, pulley_id: str, catalogue: Catal
 
 def _takes_up(case: Case, place: int) -> complex:
     """The way, a unit vector, in which a pulley that moves takes up most belt; upward if none does."""
-    if case.drive is None:
+    if not isinstance(case, SolvableCase):
         return 1j
     direction = trace(case.drive.layout.centers, case.drive.layout.signed_radii).direction
     taken = complex(direction[place - 1] - direction[place])

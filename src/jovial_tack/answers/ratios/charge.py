@@ -9,7 +9,7 @@ import numpy as np
 
 from jovial_tack.answers.drive.air import air_of, blower_of, engine_air
 from jovial_tack.answers.drive.assemble import assemble
-from jovial_tack.answers.drive.case import Case
+from jovial_tack.answers.drive.case import SolvableCase
 from jovial_tack.answers.results import number
 from jovial_tack.catalogue import Catalogue
 from jovial_tack.core.errors import GeometryError
@@ -22,7 +22,7 @@ from jovial_tack.document.model import Build
 class Charged(Value, frozen=True):
     """A build's blower on its drive: all that a boost depends on."""
 
-    case: Case
+    case: SolvableCase
     place: int
     blower: Blower
     engine: AirEngine
@@ -30,7 +30,6 @@ class Charged(Value, frozen=True):
     @property
     def ratio(self) -> float:
         """Speed of the blower's input over the crank's."""
-        assert self.case.drive is not None
         return float(self.case.drive.ratios[self.place])
 
 
@@ -42,7 +41,7 @@ def charged_drive(build: Build, catalogue: Catalogue) -> Charged:
     for case in assemble(build, catalogue):
         for place, shaft in enumerate(case.shafts):
             blower = blower_of(build, shaft)
-            if blower is not None and case.drive is not None and place != case.driver:
+            if blower is not None and isinstance(case, SolvableCase) and place != case.driver:
                 return Charged(case, place, blower, engine)
     raise GeometryError(
         "no driven shaft carries a supercharger with its model; give its load a model"

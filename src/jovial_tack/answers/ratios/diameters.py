@@ -3,17 +3,19 @@
 from __future__ import annotations
 
 from jovial_tack.answers.drive.assemble import assemble
-from jovial_tack.answers.drive.case import Case
+from jovial_tack.answers.drive.case import SolvableCase
 from jovial_tack.catalogue import Catalogue
 from jovial_tack.document.edits.pulleys import set_diameter
 from jovial_tack.document.model import Build
 
 
-def driven_place(build: Build, shaft_id: str, catalogue: Catalogue) -> tuple[Case, int] | None:
+def driven_place(
+    build: Build, shaft_id: str, catalogue: Catalogue
+) -> tuple[SolvableCase, int] | None:
     """The drive that turns a shaft, and the shaft's place on its route; None if nothing turns it."""
     for case in assemble(build, catalogue):
         for place, shaft in enumerate(case.shafts):
-            if case.drive is not None and shaft.id == shaft_id and place != case.driver:
+            if isinstance(case, SolvableCase) and shaft.id == shaft_id and place != case.driver:
                 return case, place
     return None
 
@@ -42,13 +44,12 @@ def step_diameter(build: Build, shaft_id: str, step_mm: float, catalogue: Catalo
     return set_diameter(build, case.model.id, pulley.id, round(pulley.diameter_mm + step_mm, 2))
 
 
-def offset_mm(case: Case, place: int) -> float:
+def offset_mm(case: SolvableCase, place: int) -> float:
     """From a pulley's given radius to its cord radius, mm."""
-    assert case.drive is not None
     return float(case.drive.radii[place]) - case.pulleys[place].diameter_mm / 2
 
 
-def driven_diameter(case: Case, place: int, ratio: float) -> float:
+def driven_diameter(case: SolvableCase, place: int, ratio: float) -> float:
     """The diameter, mm, with which a driven pulley turns `ratio` times as fast as the crank."""
     drive = case.drive
     assert drive is not None
@@ -56,7 +57,7 @@ def driven_diameter(case: Case, place: int, ratio: float) -> float:
     return 2 * (radius - offset_mm(case, place))
 
 
-def driver_diameter(case: Case, place: int, ratio: float) -> float:
+def driver_diameter(case: SolvableCase, place: int, ratio: float) -> float:
     """The diameter, mm, of the driver with which a pulley turns `ratio` times as fast as the crank."""
     drive = case.drive
     assert drive is not None

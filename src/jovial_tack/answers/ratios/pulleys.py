@@ -156,7 +156,6 @@ class _Search:
         wrap = None if pulley is None else pulley.wrap_deg
         belt = belts_to_order(tried, self.catalogue, self.drive).get(self.drive)
         blower_rpm = float(charge.blower_rpm[1])
-        assert now.case.drive is not None
         return PulleyPair(
             blower_mm=sizes[0],
             crank_mm=sizes[1],
@@ -227,7 +226,7 @@ class _Search:
             if size >= least:
                 continue
             # the same belt and the other pulley, with this one as small as the profile allows
-            cord = case.drive.radii[place] if case.drive else np.nan
+            cord = case.drive.radii[place]
             grown = (least / 2 + offset_mm(case, place)) / float(cord)
             ratio = now.ratio / grown if place == now.place else now.ratio * grown
             return (

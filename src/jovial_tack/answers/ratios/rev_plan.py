@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 
 from jovial_tack.answers.drive.assemble import assemble
+from jovial_tack.answers.drive.case import SolvableCase
 from jovial_tack.answers.drive.duties import Currents, Shortfall, asked_of, others_than, shortfalls
 from jovial_tack.catalogue import Catalogue
 from jovial_tack.core.value import Value
@@ -89,8 +90,9 @@ def rev_plan(build: Build, catalogue: Catalogue) -> tuple[PlannedShaft, ...]:
 
 def _currents(build: Build, catalogue: Catalogue) -> Mapping[str, Currents]:
     """What every alternator that turns gives at idle and at cruise, A."""
-    cases = assemble(build, catalogue)
-    return cases[0].currents if cases else {}
+    solvable = (case for case in assemble(build, catalogue) if isinstance(case, SolvableCase))
+    first = next(solvable, None)  # every case knows those of all alternators
+    return {} if first is None else first.currents
 
 
 def _former_ratios(build: Build, catalogue: Catalogue) -> dict[str, float]:
@@ -110,7 +112,7 @@ def speed_ratios(build: Build, catalogue: Catalogue) -> dict[str, float]:
     """Speed of each shaft that turns over the crank's, from cord radii."""
     found = {shaft.id: 1.0 for shaft in build.shafts if shaft.kind == "crank"}
     for case in assemble(build, catalogue):
-        if case.drive is None:
+        if not isinstance(case, SolvableCase):
             continue
         for place, shaft in enumerate(case.shafts):
             if place != case.driver:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
-from jovial_tack.answers.drive.case import Case
+from jovial_tack.answers.drive.case import SolvableCase
 from jovial_tack.answers.drive.duties import others_than, shortfalls
 from jovial_tack.answers.drive.judging import case_of
 from jovial_tack.catalogue import Catalogue
@@ -40,7 +40,6 @@ def underdrives(build: Build, drive_id: str, catalogue: Catalogue) -> tuple[Unde
     for step in _STEPS:
         size = round(driver.diameter_mm * (1 - step), 1)
         tried = _case(set_diameter(build, drive_id, driver.id, size), drive_id, catalogue)
-        assert tried.drive is not None and now.drive is not None
         saved = before - _powers(tried)
         other = (now.driver + 1) % len(now.pulleys)
         slower = 1.0 - float(tried.drive.ratios[other] / now.drive.ratios[other])
@@ -51,18 +50,17 @@ def underdrives(build: Build, drive_id: str, catalogue: Catalogue) -> tuple[Unde
     return tuple(found)
 
 
-def _case(build: Build, drive_id: str, catalogue: Catalogue) -> Case:
+def _case(build: Build, drive_id: str, catalogue: Catalogue) -> SolvableCase:
     case = case_of(build, drive_id, catalogue)
-    if case.drive is None:
+    if not isinstance(case, SolvableCase):
         raise GeometryError(
             f"nothing turns {case.model.label}, so there is no crank pulley to shrink"
         )
     return case
 
 
-def _powers(case: Case) -> np.ndarray:
+def _powers(case: SolvableCase) -> np.ndarray:
     """What the loads of a drive take at cruise and redline (2,), kW."""
-    assert case.drive is not None
     engine = np.array([case.engine.cruise_rpm, case.engine.redline_rpm])
     total = np.zeros(2)
     for place, load in enumerate(case.drive.loads):
@@ -72,8 +70,7 @@ def _powers(case: Case) -> np.ndarray:
     return total
 
 
-def _too_slow(case: Case, catalogue: Catalogue) -> tuple[str, ...]:
-    assert case.drive is not None
+def _too_slow(case: SolvableCase, catalogue: Catalogue) -> tuple[str, ...]:
     return tuple(
         f"{shaft.label} {short.words}" + (" (rep. output)" if short.usual else "")
         for place, shaft in enumerate(case.shafts)

@@ -7,7 +7,7 @@ from typing import Any
 import numpy as np
 
 from jovial_tack.answers.drive.air import air_of, engine_air
-from jovial_tack.answers.drive.case import Case
+from jovial_tack.answers.drive.case import SolvableCase
 from jovial_tack.answers.run_check.judging import blower_place
 from jovial_tack.core.errors import GeometryError
 from jovial_tack.core.ratios.blower import Air, Compression, Displacement
@@ -20,14 +20,14 @@ _BISECTIONS = 50
 _MOST_EFFICIENCY = 1.5
 
 
-def known_point(pull: Pull, case: Case, air_kpa: float) -> dict[str, Any] | None:
+def known_point(pull: Pull, case: SolvableCase, air_kpa: float) -> dict[str, Any] | None:
     """The fastest point at which a pull's blower kept up with the crank, as `known_point` of a load.
 
     Its boost is that of the law fitted through the part of the pull that does not slip. None where the
     pull cannot tell what the blower would make without slip, or the drive has no path.
     """
     place = blower_place(case)
-    if pull.trace is None or pull.slip is None or case.drive is None or place is None:
+    if pull.trace is None or pull.slip is None or place is None:
         return None
     rpm = pull.onset_rpm or float(pull.trace.rpm[-1])
     boost = float(np.interp(rpm, pull.trace.rpm, pull.trace.expected_kpa))
@@ -39,7 +39,7 @@ def known_point(pull: Pull, case: Case, air_kpa: float) -> dict[str, Any] | None
     }
 
 
-def calibrated(build: Build, pull: Pull, case: Case, air_kpa: float) -> Build:
+def calibrated(build: Build, pull: Pull, case: SolvableCase, air_kpa: float) -> Build:
     """The build with its blower calibrated by a pull, in the air of the day at the build's temperature.
 
     A centrifugal blower (or one not described yet) takes the known point; a displacement blower takes
@@ -49,7 +49,7 @@ def calibrated(build: Build, pull: Pull, case: Case, air_kpa: float) -> Build:
     if point is None:
         raise GeometryError("this pull cannot tell what the blower makes while its belt holds")
     place = blower_place(case)
-    assert place is not None and case.drive is not None
+    assert place is not None and isinstance(case, SolvableCase)
     shaft = case.shafts[place]
     point["air"]["temperature_c"] = build.air.temperature_c
     load = shaft.load

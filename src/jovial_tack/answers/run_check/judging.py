@@ -7,7 +7,7 @@ from collections.abc import Callable
 import numpy as np
 
 from jovial_tack.answers.drive.assemble import assemble
-from jovial_tack.answers.drive.case import Case
+from jovial_tack.answers.drive.case import SolvableCase
 from jovial_tack.answers.drive.solved import damping_fraction
 from jovial_tack.catalogue import Catalogue
 from jovial_tack.core.errors import LogError
@@ -49,18 +49,18 @@ def blower_drive(build: Build) -> str | None:
     return None
 
 
-def drive_case(build: Build, drive_id: str, catalogue: Catalogue) -> Case:
+def drive_case(build: Build, drive_id: str, catalogue: Catalogue) -> SolvableCase:
     """The drive of a build by id or by name. Raises LogError if there is none or it has no blower."""
     for case in assemble(build, catalogue):
         if drive_id in (case.model.id, case.model.label):
-            if case.drive is None or blower_place(case) is None:
+            if not isinstance(case, SolvableCase) or blower_place(case) is None:
                 raise LogError(f"drive “{drive_id}” turns no supercharger that boost could tell of")
             return case
     known = ", ".join(drive.id for drive in build.drives)
     raise LogError(f"the build has no drive “{drive_id}”; it has {known or 'none'}")
 
 
-def blower_place(case: Case) -> int | None:
+def blower_place(case: SolvableCase) -> int | None:
     """The place on the route of the supercharger's pulley."""
     kinds = [shaft.kind for shaft in case.shafts]
     return kinds.index("supercharger") if "supercharger" in kinds else None
@@ -68,7 +68,7 @@ def blower_place(case: Case) -> int | None:
 
 def check_run(
     log: Log,
-    case: Case | None = None,
+    case: SolvableCase | None = None,
     progress: Callable[[str, float], None] = lambda _text, _share: None,
 ) -> RunCheck:
     """Find and judge the pulls of a log.
@@ -79,7 +79,7 @@ def check_run(
     progress("Looking for full-throttle pulls", 0.0)
     stretches = find_pulls(log)
     ratio = None
-    if case is not None and case.drive is not None:
+    if case is not None:
         place = blower_place(case)
         ratio = None if place is None else float(case.drive.ratios[place])
     found: list[CheckedPull] = []
@@ -91,8 +91,8 @@ def check_run(
     return RunCheck(tuple(found), problem)
 
 
-def _with_friction(pull: Pull, case: Case | None) -> CheckedPull:
-    if case is None or case.drive is None or not case.decided or pull.onset_rpm is None:
+def _with_friction(pull: Pull, case: SolvableCase | None) -> CheckedPull:
+    if case is None or not case.decided or pull.onset_rpm is None:
         return CheckedPull(pull)
     # on the low side of damping, as every other judgement of slip
     share = friction_at_limit(case.drive, pull.onset_rpm, spring_scale=1.0 - damping_fraction(case))

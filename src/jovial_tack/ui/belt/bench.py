@@ -5,7 +5,8 @@ from __future__ import annotations
 from PyQt6.QtWidgets import QButtonGroup, QGridLayout, QPushButton, QStackedWidget, QWidget
 
 from jovial_tack.answers.belt.steps import CAUTION, STRETCH_CAUTION, fitting_steps
-from jovial_tack.answers.drive.assemble import assemble
+from jovial_tack.answers.drive.case import SolvableCase
+from jovial_tack.answers.drive.judging import case_of
 from jovial_tack.core.words import sentence
 from jovial_tack.document.model import StretchTensioner
 from jovial_tack.ui.belt.along_window import BeltsAlongWindow
@@ -45,9 +46,9 @@ class PutOnPage(Page):
             self.show_text("No belt is looked at; choose one below the front view.")
             return
         build = self._along.build
-        case = next(
-            c for c in assemble(build, self._session.catalogue) if c.model.id == choice.drive
-        )
+        case = case_of(build, choice.drive, self._session.catalogue)
+        if not isinstance(case, SolvableCase):
+            return  # a belt was chosen for it: it can be solved
         steps = fitting_steps(case, belt, build.display_units)
         stretch = isinstance(case.model.tensioner, StretchTensioner)
         self.fit_button.setText(on_button(f"Fit {belt.number} in the build"))

@@ -18,7 +18,7 @@ from jovial_tack.answers.belt.measured import (
     from_measurement,
     reading_path,
 )
-from jovial_tack.answers.drive.judging import case_of
+from jovial_tack.answers.drive.judging import solvable_case
 from jovial_tack.core.errors import GeometryError
 from jovial_tack.core.units import ANGLE, LENGTH, PERCENT, RATIO, format_length
 from jovial_tack.core.words import sentence
@@ -183,8 +183,8 @@ class MeasurePage(Page):
         """Draw over the layout what the tape or string is laid on, the adjuster as it is held."""
         line: tuple[Shape, ...] = ()
         if way in _THICK and self.isVisible():
-            case = case_of(build, drive, self._session.catalogue)
             with suppress(GeometryError):
+                case = solvable_case(build, drive, self._session.catalogue)
                 thick, held = self.thick.value or 0.0, self._held_at(build, drive)
                 line = measuring_line(reading_path(case, cast(Way, way), thick, held))
         self._along.overlay_wanted.emit(line)

@@ -11,7 +11,7 @@ from pathlib import Path
 
 from PyQt6.QtCore import QObject, pyqtSignal
 
-from jovial_tack.answers.drive.case import Case
+from jovial_tack.answers.drive.case import SolvableCase
 from jovial_tack.answers.run_check.calibrating import calibrated
 from jovial_tack.answers.run_check.judging import (
     CheckedPull,
@@ -184,7 +184,7 @@ class Logs(QObject):
         session.edit(f"keep {log.layout.path.name}", build)
         self.changed.emit()
 
-    def _case(self) -> Case | None:
+    def _case(self) -> SolvableCase | None:
         build = self._session.build
         drive = blower_drive(build)
         if drive is None:
@@ -259,7 +259,7 @@ class Logs(QObject):
 
 def _judged(
     log: OpenLog,
-    case: Case | None,
+    case: SolvableCase | None,
     part: Callable[[float, float], Callable[[str, float], None]],
 ) -> OpenLog:
     """A log read (if it was not yet) and judged, or with the reason why not."""

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from jovial_tack.answers.drive.case import Case
+from jovial_tack.answers.drive.case import UnsolvableCase
 from jovial_tack.answers.drive.solved import Solved
 from jovial_tack.answers.drive.words import Speech
 from jovial_tack.answers.kinds import DRIVE_LOOP, NOT_DETERMINED
@@ -10,7 +10,7 @@ from jovial_tack.answers.results import Finding, Level
 from jovial_tack.document.model import SuperchargerLoad
 
 
-def unsolvable_findings(case: Case, speech: Speech) -> tuple[Finding, ...]:
+def unsolvable_findings(case: UnsolvableCase, speech: Speech) -> tuple[Finding, ...]:
     """Findings of a drive that cannot be handed to the mechanics."""
     where = case.model.route[0]
     if case.problem == "looped":
