@@ -37,6 +37,14 @@ def press(qtbot: QtBot, along: BeltsAlongWindow, number: str) -> None:
     qtbot.mouseClick(along, LEFT, pos=QPoint(round(along.x_of(belt.effective_length_mm)), 86))
 
 
+def bench_at(window: MainWindow, page: str) -> BeltBench:
+    """The belt bench, called up and opened at a page."""
+    bench = window.desk.room(BeltRoom).bench
+    window.desk.call(bench)
+    bench.show_page(bench.pages.index(getattr(bench, page)))
+    return bench
+
+
 def said(bench: BeltBench) -> str:
     page = bench.stack.currentWidget()
     assert page is not None
@@ -107,9 +115,7 @@ def test_what_is_gone_is_not_painted(
 def test_a_push_and_its_play_are_told_as_tension_and_typed_over(
     qtbot: QtBot, window: MainWindow, along: BeltsAlongWindow
 ) -> None:
-    session, bench = window.session, window.desk.room(BeltRoom).bench
-    window.desk.call(bench)
-    bench.show_page(bench.pages.index(bench.feel))
+    session, bench = window.session, bench_at(window, "feel")
     assert "spring arm gives way" in said(bench) and not bench.feel.push.isVisible()
     session.new(built(read_case("two_pulleys_locked")["build"]))
     window.desk.stand_at("belt")
@@ -216,9 +222,7 @@ def test_the_pages_of_the_bench(
 def test_a_reading_is_marked_kept_and_taken_out_again(
     qtbot: QtBot, window: MainWindow, along: BeltsAlongWindow
 ) -> None:
-    session, bench = window.session, window.desk.room(BeltRoom).bench
-    window.desk.call(bench)
-    bench.show_page(bench.pages.index(bench.measure))
+    session, bench = window.session, bench_at(window, "measure")
     page = bench.measure
     expected = page.reading.value
     assert expected is not None and "Ask for: 10PK" in said(bench)  # it begins with the layout's
@@ -249,9 +253,7 @@ def test_a_reading_is_marked_kept_and_taken_out_again(
 def test_what_is_typed_at_the_bench_is_still_there_after_a_look_at_another_drive(
     qtbot: QtBot, window: MainWindow, along: BeltsAlongWindow
 ) -> None:
-    session, bench = window.session, window.desk.room(BeltRoom).bench
-    window.desk.call(bench)
-    bench.show_page(bench.pages.index(bench.measure))
+    session, bench = window.session, bench_at(window, "measure")
     page = bench.measure
     type_into(qtbot, page.reading, "1188 mm")
     type_into(qtbot, page.arm, "31")
@@ -276,9 +278,7 @@ def test_at_the_counter_one_reading_ends_in_numbers_without_any_layout(
 ) -> None:
     window.session.new()
     window.desk.stand_at("belt")
-    bench = window.desk.room(BeltRoom).bench
-    window.desk.call(bench)
-    bench.show_page(bench.pages.index(bench.number))
+    bench = bench_at(window, "number")
     page = bench.number
     for _ in range(page.way.findData("outside")):  # by keys
         qtbot.keyClick(page.way, Qt.Key.Key_Down)
