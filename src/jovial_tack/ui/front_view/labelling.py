@@ -18,6 +18,9 @@ _BRIEF_SCALE = 0.58  # px per mm below which labels leave their sizes out
 _FOOT_PX = 26.0  # kept free of labels for the scale
 _STEP_PX = 6.0
 
+_FAR_MM = 1000.0
+_MANY_POINTS, _CELL_PX = 5000, 4.0
+
 Pixel = Callable[[Point], tuple[float, float]]
 
 
@@ -60,7 +63,7 @@ def arrange_labels(
         x, y = pixel(item.model.anchor)
         wanted.append(Wanted(x, y, item.model.radius * scale, *item.size))
     bounds = (4.0, 4.0, size[0] - 8.0, size[1] - 8.0 - _FOOT_PX)
-    boxes = place_labels(wanted, _pixels(belts, pixel), _pixels(outlines, pixel), bounds)
+    boxes = place_labels(wanted, _pixels(belts, pixel), _thinned(_pixels(outlines, pixel)), bounds)
     for item, want, box in zip(labels, wanted, boxes, strict=True):
         item.put(QPointF(box[0] - want.x, box[1] - want.y), want.radius)
 
@@ -73,7 +76,18 @@ def _is_covered(shape: Shape, circles: Collection[Circle]) -> bool:
 
 
 def _pixels(points: Collection[Point], pixel: Pixel) -> Float:
-    return np.array([pixel(point) for point in points]).reshape(-1, 2)
+    """Where many points are on screen (P, 2). The view is an affine map, which three points tell."""
+    origin = np.array(pixel((0.0, 0.0)))
+    across, up = np.array(pixel((_FAR_MM, 0.0))), np.array(pixel((0.0, _FAR_MM)))
+    mm = np.array(list(points), dtype=float).reshape(-1, 2) / _FAR_MM
+    return np.asarray(origin + mm[:, :1] * (across - origin) + mm[:, 1:] * (up - origin))
+
+
+def _thinned(points: Float) -> Float:
+    """Points that lie together counted once, where there are very many: outlines traced from scans."""
+    if len(points) <= _MANY_POINTS:
+        return points
+    return np.unique(np.round(points / _CELL_PX), axis=0) * _CELL_PX
 
 
 def _radius(item: LabelItem) -> float:
