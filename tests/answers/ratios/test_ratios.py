@@ -328,3 +328,20 @@ def test_curves_and_maps_are_read_for_the_shaft_they_fit(
     (tmp_path / "maps").mkdir()
     (tmp_path / "maps/own.csv").write_text(text)
     assert read_build(path, CATALOGUE).build == built(demo_data | {"shafts": dump(build)["shafts"]})
+
+
+def test_pulleys_are_no_longer_looked_for_once_nobody_waits(demo_data: dict[str, Any]) -> None:
+    calls = 0
+
+    def gone_after_two() -> None:
+        nonlocal calls
+        calls += 1
+        if calls > 2:
+            raise InterruptedError
+
+    build = built(demo_data)
+    with pytest.raises(InterruptedError):
+        pulleys_at_hand(build, CATALOGUE, 6600.0, gone_after_two)
+    assert calls == 3
+    with pytest.raises(InterruptedError):
+        pulleys_for(build, CATALOGUE, 55.0, 6600.0, gone_after_two)

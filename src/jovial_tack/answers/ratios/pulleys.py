@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+
 import numpy as np
 
 from jovial_tack.answers.belt.order import belts_to_order
@@ -59,15 +61,19 @@ class PulleyPair(Value, frozen=True):
 
 
 def pulleys_for(
-    build: Build, catalogue: Catalogue, target_kpa: float, at_rpm: float
+    build: Build,
+    catalogue: Catalogue,
+    target_kpa: float,
+    at_rpm: float,
+    check_cancelled: Callable[[], None] = lambda: None,
 ) -> tuple[PulleyPair, ...]:
     """Pulleys that make a boost at an engine speed: another blower pulley, or another driver pulley.
 
     For each the exact diameter, its two neighbours of a stepped series (2.5 mm, or 0.1 in), and those
     on the shelf that come within a tenth of it, solved with the belt as it is. Raises GeometryError
-    where no ratio makes that boost.
+    where no ratio makes that boost. check_cancelled: called before each pair; what it raises ends it.
     """
-    search = _Search(build, catalogue, at_rpm)
+    search = _Search(build, catalogue, at_rpm, check_cancelled)
     found = search.found
     air = air_of(build.air)
     ratio = ratio_for_boost(found.blower, found.engine, air, at_rpm, target_kpa)
@@ -104,11 +110,16 @@ def pulleys_for(
     return tuple(pairs + near)
 
 
-def pulleys_at_hand(build: Build, catalogue: Catalogue, at_rpm: float) -> tuple[PulleyPair, ...]:
+def pulleys_at_hand(
+    build: Build,
+    catalogue: Catalogue,
+    at_rpm: float,
+    check_cancelled: Callable[[], None] = lambda: None,
+) -> tuple[PulleyPair, ...]:
     """What boost pulleys make: those on the shelf, and four steps of a series each way for the blower's
     and for the driver's pulley. Raises GeometryError without a blower that can be computed.
     """
-    search = _Search(build, catalogue, at_rpm)
+    search = _Search(build, catalogue, at_rpm, check_cancelled)
     step = catalogue.parts.pulley_step(build.display_units)
     pairs = search.on_the_shelf()
     for which, now in (("blower", search.now[0]), ("crank", search.now[1])):
@@ -128,7 +139,14 @@ def _around(exact: float, step: float) -> list[float]:
 class _Search:
     """Pairs of pulleys tried on one build, each compared with what is fitted."""
 
-    def __init__(self, build: Build, catalogue: Catalogue, at_rpm: float) -> None:
+    def __init__(
+        self,
+        build: Build,
+        catalogue: Catalogue,
+        at_rpm: float,
+        check_cancelled: Callable[[], None],
+    ) -> None:
+        self.check_cancelled = check_cancelled
         self.build, self.catalogue, self.at_rpm = build, catalogue, at_rpm
         self.found = charged_drive(build, catalogue)
         case = self.found.case
@@ -142,6 +160,7 @@ class _Search:
         self, which: str, size_mm: float, wished_ratio: float | None = None, part: str | None = None
     ) -> PulleyPair:
         """The build with another blower or crank pulley."""
+        self.check_cancelled()
         sizes = (size_mm, self.now[1]) if which == "blower" else (self.now[0], size_mm)
         tried = fit_pair(self.build, self.found, *sizes)
         now = charged_drive(tried, self.catalogue)

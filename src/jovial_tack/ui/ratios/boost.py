@@ -115,14 +115,15 @@ class BoostCard(SideCard):
     def _find(self, _checked: bool = False) -> None:
         session, kpa, rpm = self._session, self.boost.value, self.at.value
         build, catalogue = session.build, session.catalogue
+        check = self._worker.check_cancelled  # a window that closes does not wait for all of them
         self.boost.setEnabled(self.for_boost.isChecked())
         if self.at_hand.isChecked() and rpm is not None and rpm > 0:
-            self._work(lambda: pulleys_at_hand(build, catalogue, rpm))
+            self._work(lambda: pulleys_at_hand(build, catalogue, rpm, check))
             return
         if kpa is None or rpm is None or kpa <= 0 or rpm <= 0:
             self._refuse("A boost and an engine speed above zero are needed.")
             return
-        self._work(lambda: pulleys_for(build, catalogue, kpa, rpm))
+        self._work(lambda: pulleys_for(build, catalogue, kpa, rpm, check))
 
     def _work(self, work: Callable[[], tuple[PulleyPair, ...]]) -> None:
         """Find pulleys off the window's thread, and say so meanwhile; what was found before goes."""
