@@ -152,11 +152,12 @@ def test_lost_work_is_offered_and_taken_up_again(
     path = tmp_path / "mine.jtack"
     path.write_text(DEMO.read_text())
     window.load(path)
-    window.session.edit("title", set_title(window.session.build, "Half done"))
-    window.safekeeping.keep_now()
-    kept = window.safekeeping.keeper.file
+    # not by a window of this process: one that lives on keeps its work aside again after a second
+    keeper, half_done = Keeper(), set_title(window.session.build, "Half done")
+    keeper.keep(half_done, path, window.session.fingerprint)
+    kept = keeper.file
     assert lost_work(load_catalogue()) == []  # this process still runs
-    window.safekeeping.keeper.own.let_go()  # as if it had been killed: its lock goes with it
+    keeper.own.let_go()  # as if it had been killed: its lock goes with it
     window.files.close()
     (work,) = lost_work(load_catalogue())
     other = make_window()
