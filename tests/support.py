@@ -20,7 +20,19 @@ from jovial_tack.document.edits.shelf import KINDS, add_part, set_part, shelve_p
 from jovial_tack.document.edits.tensioners import set_arm
 from jovial_tack.document.loading import build_from_json
 from jovial_tack.document.model import Build
-from jovial_tack.document.targets import Target
+from jovial_tack.document.targets import (
+    NOTHING,
+    ArmAt,
+    BeltAt,
+    BracketAt,
+    NoteAt,
+    ObstacleAt,
+    PartAt,
+    PulleyAt,
+    ShaftAt,
+    SpanAt,
+    Target,
+)
 
 CASES = {path.stem: path for path in sorted((Path(__file__).parent / "data/cases").glob("*.json"))}
 DEMO = Path(__file__).parents[1] / "src/jovial_tack/data/demo/tessary-fen.jtack"
@@ -69,16 +81,16 @@ def with_own_loads(build: Build) -> Build:
 
 def targets(build: Build) -> Iterator[Target]:
     """Everything of a build that may have a card."""
-    yield ()
-    yield from (("shaft", shaft.id) for shaft in build.shafts)
-    yield from (("obstacle", outline.id) for outline in build.obstacles)
-    yield from (("note", note.id) for note in build.pinned_notes)
-    yield from (("bracket", bracket.id) for bracket in build.brackets)
-    yield from (("part", part.id) for part in build.shelf)
+    yield NOTHING
+    yield from (ShaftAt(shaft.id) for shaft in build.shafts)
+    yield from (ObstacleAt(outline.id) for outline in build.obstacles)
+    yield from (NoteAt(note.id) for note in build.pinned_notes)
+    yield from (BracketAt(bracket.id) for bracket in build.brackets)
+    yield from (PartAt(part.id) for part in build.shelf)
     for drive in build.drives:
-        yield from (("belt", drive.id), ("arm", drive.id))
-        yield from (("pulley", drive.id, pulley.id) for pulley in drive.pulleys)
-        yield from (("span", drive.id, name) for name in drive.route)
+        yield from (BeltAt(drive.id), ArmAt(drive.id))
+        yield from (PulleyAt(drive.id, pulley.id) for pulley in drive.pulleys)
+        yield from (SpanAt(drive.id, name) for name in drive.route)
 
 
 def solvable(build: Build, drive_id: str | None = None) -> SolvableCase:

@@ -27,6 +27,7 @@ from jovial_tack.core.errors import GeometryError, JovialTackError
 from jovial_tack.document.edits.changing import changed
 from jovial_tack.document.edits.tensioners import set_tensioner
 from jovial_tack.document.model import Build, LockedTensioner
+from jovial_tack.document.targets import BeltAt, PulleyAt
 from jovial_tack.drawing.revs import rev_ranges
 from jovial_tack.files.build_file import write_build
 from jovial_tack.sheets import Figure, Shown, sheet_of
@@ -143,7 +144,7 @@ def told_twice(build: Build) -> Iterator[tuple[str, list[str]]]:
     redline = build.engine.redline_rpm
     plan = {row.id: row for row in rev_plan(build, CATALOGUE)}
     for drive, result in zip(build.drives, results.drives, strict=True):
-        view = Shown(build, results, ("belt", drive.id), redline, CATALOGUE)
+        view = Shown(build, results, BeltAt(drive.id), redline, CATALOGUE)
         card = {
             line.name: line.text(view)
             for line in sheet_of(view.target).figures(view)
@@ -173,7 +174,7 @@ def told_twice(build: Build) -> Iterator[tuple[str, list[str]]]:
                 yield "stretch left", [card["Stretch left"], left[1]]
         for pulley in result.pulleys:
             shaft = build.shaft(drive.pulley(pulley.id).shaft)
-            target = ("pulley", drive.id, pulley.id)
+            target = PulleyAt(drive.id, pulley.id)
             seen = Shown(build, results, target, redline, CATALOGUE)
             lines = {x.name: x for x in sheet_of(target).figures(seen) if isinstance(x, Figure)}
             speed = lines["Speed"].text(seen)

@@ -19,6 +19,8 @@ import traceback
 from pathlib import Path
 from typing import Any
 
+from jovial_tack.document.targets import NOTHING, BeltAt, ObstacleAt, PulleyAt, ShaftAt, Target
+
 _TYPED = (
     "130", "5 1/8 in", "-3", "0", "abc", "", "1e9", "12 N·m", "7PK1615", "<b>x</b>", "1000:5 2000:9",
     "3,5", "0.5", "99999", "=1", "ä🔩",
@@ -109,12 +111,10 @@ def use(dice: random.Random, folder: Path, seconds: float) -> None:
 
     def select_something() -> None:
         build = window.session.build
-        found: list[tuple[str, ...]] = [("shaft", s.id) for s in build.shafts]
-        found += [("pulley", d.id, p.id) for d in build.drives for p in d.pulleys]
-        found += [("belt", d.id) for d in build.drives] + [
-            ("obstacle", o.id) for o in build.obstacles
-        ]
-        window.session.select(dice.choice(found) if found else ())
+        found: list[Target] = [ShaftAt(s.id) for s in build.shafts]
+        found += [PulleyAt(d.id, p.id) for d in build.drives for p in d.pulleys]
+        found += [BeltAt(d.id) for d in build.drives] + [ObstacleAt(o.id) for o in build.obstacles]
+        window.session.select(dice.choice(found) if found else NOTHING)
 
     def act() -> None:
         enabled = [a for a in actions if a.isEnabled()]

@@ -12,6 +12,7 @@ from jovial_tack.document.edits.belts import set_belt_length
 from jovial_tack.document.edits.routes import remove_belt, take_off
 from jovial_tack.document.edits.tensioners import set_no_tensioner
 from jovial_tack.document.edits.variants import keep_variant
+from jovial_tack.document.targets import NOTHING, ArmAt, BeltAt, PulleyAt, ShaftAt, SpanAt
 from jovial_tack.ui.belt.room import BeltRoom
 from jovial_tack.ui.front_view.scene import scene_point
 from jovial_tack.ui.lay_out.room import LayOutRoom
@@ -23,17 +24,17 @@ from jovial_tack.ui.window.main_window import MainWindow
 
 
 def desk(window: MainWindow) -> None:
-    window.session.select(())
+    window.session.select(NOTHING)
 
 
 def grip(window: MainWindow) -> None:
     window.desk.stand_at("grip")
-    window.session.select(("pulley", "blower", "blower"))
+    window.session.select(PulleyAt("blower", "blower"))
 
 
 def line_up(window: MainWindow) -> None:
     window.desk.stand_at("line_up")
-    window.session.select(("pulley", "accessory", "alternator"))
+    window.session.select(PulleyAt("accessory", "alternator"))
 
 
 def run_check(window: MainWindow) -> None:
@@ -48,12 +49,12 @@ def belt_night(window: MainWindow) -> None:
     build = set_belt_length(window.session.build, "blower", 1180.0)
     window.session.edit("belt of Blower drive", build)
     window.desk.stand_at("belt")
-    window.session.select(("belt", "blower"))
+    window.session.select(BeltAt("blower"))
 
 
 def inches(window: MainWindow) -> None:
     window.inch_action.trigger()
-    window.session.select(("arm", "accessory"))
+    window.session.select(ArmAt("accessory"))
 
 
 def keys(window: MainWindow) -> None:
@@ -78,7 +79,7 @@ def threading(window: MainWindow) -> None:
     session, front = window.session, window.front
     bare = set_no_tensioner(take_off(session.build, "accessory", "pump"), "accessory")
     session.edit("take off", remove_belt(bare, "blower"))
-    session.select(("span", "accessory", "steering"))
+    session.select(SpanAt("accessory", "steering"))
     QTest.qWait(200)
     line = front.drawn["span/accessory/steering"].model
     (x0, y0), (x1, y1) = line.points  # type: ignore[attr-defined]
@@ -96,7 +97,7 @@ def shelf(window: MainWindow) -> None:
 
 
 def keeping(window: MainWindow) -> None:
-    window.session.select(("shaft", "steering"))
+    window.session.select(ShaftAt("steering"))
     window.desk.call(window.desk.room(SurveyRoom).keeping)
     while not window.desk.room(SurveyRoom).keeping.ways:
         QTest.qWait(50)
@@ -116,7 +117,7 @@ def placing(window: MainWindow) -> None:
 
 def ratios(window: MainWindow) -> None:
     window.desk.stand_at("ratios")
-    window.session.select(("shaft", "blower"))
+    window.session.select(ShaftAt("blower"))
 
 
 def compressor_map(window: MainWindow) -> None:
@@ -139,7 +140,7 @@ def wishes(window: MainWindow) -> None:
 def belt_bench(window: MainWindow) -> None:
     """The belts that fit the blower drive, and how the one looked at is put on."""
     window.desk.stand_at("belt")
-    window.session.select(("belt", "blower"))
+    window.session.select(BeltAt("blower"))
     window.desk.call(window.desk.room(BeltRoom).bench)
     while window.desk.room(BeltRoom).along.choice is None:
         QTest.qWait(50)

@@ -27,6 +27,18 @@ from jovial_tack.document.edits.shafts import move_shaft
 from jovial_tack.document.history import History
 from jovial_tack.document.loading import build_from_json
 from jovial_tack.document.model import Build, dump
+from jovial_tack.document.targets import (
+    NOTHING,
+    ArmAt,
+    BeltAt,
+    NoteAt,
+    ObstacleAt,
+    PartAt,
+    PulleyAt,
+    ShaftAt,
+    SpanAt,
+    Target,
+)
 from jovial_tack.files.build_file import parse_json, read_build, text_of, write_build
 from jovial_tack.sheets import Choice, Figure, Shown, sheet_of
 from support import CASES, DEMO, built, furnished, read_case
@@ -277,11 +289,11 @@ def test_keys_of_ones_own_survive_every_edit_and_solve() -> None:
     solution = solve_again(build, None, CATALOGUE, None)
     advised(build, solution, CATALOGUE)
     count = json.dumps(data).count("x_mine")
-    targets: list[tuple[str, ...]] = [(), ("obstacle", build.obstacles[-1].id), ("note", "note")]
-    targets += [("shaft", shaft.id) for shaft in build.shafts] + [("part", build.shelf[0].id)]
+    targets: list[Target] = [NOTHING, ObstacleAt(build.obstacles[-1].id), NoteAt("note")]
+    targets += [ShaftAt(shaft.id) for shaft in build.shafts] + [PartAt(build.shelf[0].id)]
     for drive in build.drives:
-        targets += [("belt", drive.id), ("arm", drive.id), ("span", drive.id, drive.route[0])]
-        targets += [("pulley", drive.id, drive.route[0])]
+        targets += [BeltAt(drive.id), ArmAt(drive.id), SpanAt(drive.id, drive.route[0])]
+        targets += [PulleyAt(drive.id, drive.route[0])]
     tried = 0
     for target in targets:
         view = Shown(build, solution.results, target, 6600.0, CATALOGUE)

@@ -17,6 +17,7 @@ from jovial_tack.catalogue import load_catalogue
 from jovial_tack.document.edits.pulleys import set_diameter
 from jovial_tack.document.edits.shafts import move_shaft
 from jovial_tack.document.model import Build
+from jovial_tack.document.targets import CornerAt, ObstacleAt, PulleyAt, drive_of
 from jovial_tack.drawing.curves import OVERS, as_csv, rev_curves
 from jovial_tack.drawing.front import front_view, shaft_centers
 from jovial_tack.drawing.plan import plan_view
@@ -49,9 +50,9 @@ def test_the_front_view_draws_belts_at_their_length(name: str) -> None:
     build, results = BUILDS[name], solved(BUILDS[name])
     shapes = shapes_of(build)
     loops = [shape for shape in shapes.values() if isinstance(shape, BeltLoop)]
-    assert {loop.target[1] for loop in loops} == {drive.id for drive in build.drives}
+    assert {drive_of(loop.target) for loop in loops} == {drive.id for drive in build.drives}
     for loop in loops:
-        result = results.drive(loop.target[1])
+        result = results.drive(drive_of(loop.target) or "")
         assert result.rest_path is not None
         straight = sum(math.dist(*span) for span in loop.spans)
         whole = float(result.rest_path.total)
@@ -61,8 +62,10 @@ def test_the_front_view_draws_belts_at_their_length(name: str) -> None:
             assert result.spans[place].start_mm == pytest.approx(start, abs=1e-6)
             assert result.spans[place].end_mm == pytest.approx(end, abs=1e-6)
     for shape in shapes.values():
-        corner = shape.target[:1] == ("corner",)  # of an outline that is selected
-        assert exists(build, ("obstacle", shape.target[1]) if corner else shape.target), shape.key
+        target = shape.target
+        if isinstance(target, CornerAt):  # of an outline that is selected
+            target = ObstacleAt(target.obstacle)
+        assert exists(build, target), shape.key
     texts = [shape.text for shape in shapes.values() if isinstance(shape, Label)]
     assert {shaft.label for shaft in build.shafts} <= set(texts)
 
@@ -74,7 +77,7 @@ def test_only_what_moved_is_drawn_anew() -> None:
     after = shapes_of(move_shaft(build, "blower", x + 3, y - 2))
     moved = {key for key, shape in after.items() if before.get(key) != shape}
     assert "shaft/blower" in moved
-    touched = {after[key].target[1] for key in moved if len(after[key].target) == 3}
+    touched = {drive_of(after[key].target) for key in moved} - {None}
     assert touched == {"blower"}  # nothing of the accessory drive
     assert after["shaft/alternator"] == before["shaft/alternator"]
 
@@ -103,7 +106,7 @@ def test_ribbon_and_curves_tell_the_results(name: str) -> None:
                 assert (block.end - block.start) / arc == pytest.approx(radius, abs=3.0)
                 assert block.start <= block.used_from <= block.end
                 middle = (block.start + block.end) / 2
-                assert shown.target_at(middle) == ("pulley", drive.id, block.pulley)
+                assert shown.target_at(middle) == PulleyAt(drive.id, block.pulley)
         for over in OVERS:
             curves = rev_curves(build, results, drive.id, over, WATCH)
             rows = list(csv.reader(as_csv(curves).splitlines()))

@@ -32,7 +32,7 @@ BUILDS = {
 SOLVED = {name: solve_again(build, None, CATALOGUE, None) for name, build in BUILDS.items()}
 
 
-def views(build: Build, name: str) -> Iterator[Shown]:
+def views(build: Build, name: str) -> Iterator[Shown[Target]]:
     for target in targets(build):
         if exists(build, target):
             yield Shown(build, SOLVED[name].results, target, 6600, CATALOGUE)

@@ -13,6 +13,7 @@ from driving import now, settle, started, type_into
 from jovial_tack.answers.lay_out.feeler import felt_gap
 from jovial_tack.answers.lay_out.starts import LAYOUTS
 from jovial_tack.document.edits.obstacles import set_obstacle
+from jovial_tack.document.targets import NOTHING, ShaftAt
 from jovial_tack.ui.belt.room import BeltRoom
 from jovial_tack.ui.cards.rows import ChoiceRow
 from jovial_tack.ui.ratios.room import RatiosRoom
@@ -97,7 +98,7 @@ def test_an_obstacle_is_asked_its_name_and_a_felt_gap_corrects_it(
     qtbot: QtBot, window: MainWindow
 ) -> None:
     session = window.session
-    session.select(())
+    session.select(NOTHING)
     window.activateWindow()
     qtbot.mouseClick(window.cards.card.act("+ Something in the way"), LEFT)
     field = QApplication.focusWidget()
@@ -121,21 +122,21 @@ def test_a_load_case_is_chosen_on_the_card_and_changed_on_a_shafts(
     qtbot: QtBot, window: MainWindow
 ) -> None:
     session = window.session
-    session.select(())
+    session.select(NOTHING)
     choose(window, "Load case", "Steering at lock (rep.)")
     settle(qtbot, window)
     assert session.build.load_case == "steering_at_lock"
     assert session.verdicts[2].sentence.startswith("Steering at lock: ")
-    session.select(("shaft", "steering"))
+    session.select(ShaftAt("steering"))
     type_into(qtbot, window.cards.field("In this case"), "2")
     (own,) = session.build.load_cases
     assert own.name == "Steering at lock" and own.loads == {"steering": 2.0}
-    session.select(())
+    session.select(NOTHING)
     choose(window, "Load case", "loads as they are")
     assert session.build.load_case is None and session.build.load_cases
     qtbot.mouseClick(window.cards.card.act("+ Bank of batteries"), LEFT)
     type_into(qtbot, window.cards.field("Bank 1 idle"), "40")
-    session.select(("shaft", "alternator"))
+    session.select(ShaftAt("alternator"))
     choose(window, "Charges", "bank")
     settle(qtbot, window)
     assert session.build.engine.banks["bank"].idle_a == 40.0

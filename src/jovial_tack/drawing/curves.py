@@ -15,7 +15,7 @@ from jovial_tack.core.ratios.blower import charge_at
 from jovial_tack.core.units import FORCE, PRESSURE, Quantity
 from jovial_tack.core.value import Value, replace
 from jovial_tack.document.model import Build, Drive, SpringArmTensioner
-from jovial_tack.document.targets import Target
+from jovial_tack.document.targets import NOTHING, ArmAt, PulleyAt, SpanAt, Target
 from jovial_tack.document.travel import notch_offset_deg
 
 Over = Literal["arc used", "tension", "arm angle", "speed", "boost"]
@@ -50,7 +50,7 @@ class Bound(Value, frozen=True):
     name: str
     value: float
     grave: bool
-    target: Target = ()
+    target: Target = NOTHING
 
 
 class RevCurves(Value, frozen=True):
@@ -94,7 +94,7 @@ def rev_curves(
     elif over == "speed":
         limits = {p.id: build.shaft(p.shaft).max_rpm for p in drive.pulleys}
         bounds = tuple(
-            Bound(f"limit of {names[name]}", limit, True, ("pulley", drive_id, name))
+            Bound(f"limit of {names[name]}", limit, True, PulleyAt(drive_id, name))
             for name, limit in limits.items()
             if limit is not None
         )
@@ -114,7 +114,7 @@ def _arcs(drive: Drive, result: DriveResult, names: dict[str, str]) -> tuple[Cur
     return tuple(
         Curve(
             names[pulley.id],
-            ("pulley", drive.id, pulley.id),
+            PulleyAt(drive.id, pulley.id),
             result.rpm,
             tuple(None if used is None else 100 * used for used in pulley.low_arc_used),
             "arm weak" if pulley.low_arc_used != pulley.arc_used_fraction else "",
@@ -128,7 +128,7 @@ def _tensions(drive: Drive, result: DriveResult, names: dict[str, str]) -> tuple
     return tuple(
         Curve(
             f"{names[span.from_id]} to {names[span.to_id]}",
-            ("span", drive.id, span.from_id),
+            SpanAt(drive.id, span.from_id),
             result.rpm,
             span.tension_n,
         )
@@ -140,12 +140,12 @@ def _arm(drive: Drive, result: DriveResult, names: dict[str, str]) -> tuple[Curv
     arm = result.tensioner
     if not isinstance(arm, ArmResult):
         return ()
-    return (Curve(f"arm of {drive.label}", ("arm", drive.id), result.rpm, arm.running_angle_deg),)
+    return (Curve(f"arm of {drive.label}", ArmAt(drive.id), result.rpm, arm.running_angle_deg),)
 
 
 def _speeds(drive: Drive, result: DriveResult, names: dict[str, str]) -> tuple[Curve, ...]:
     return tuple(
-        Curve(names[pulley.id], ("pulley", drive.id, pulley.id), result.rpm, pulley.rpm)
+        Curve(names[pulley.id], PulleyAt(drive.id, pulley.id), result.rpm, pulley.rpm)
         for pulley in result.pulleys
     )
 
@@ -161,10 +161,10 @@ def _boosts(
             continue
         rpm = np.array(result.rpm)
         made = charge_at(blower, engine, air_of(build.air), rpm, pulley.speed_ratio).boost_kpa
-        target = ("pulley", drive.id, pulley.id)
+        target = PulleyAt(drive.id, pulley.id)
         curves.append(Curve(names[pulley.id], target, result.rpm, tuple(made.tolist())))
         straight = made[-1] * rpm / rpm[-1]
-        curves.append(Curve("by a straight line", (), result.rpm, tuple(straight.tolist())))
+        curves.append(Curve("by a straight line", NOTHING, result.rpm, tuple(straight.tolist())))
     return tuple(curves)
 
 

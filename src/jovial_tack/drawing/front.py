@@ -32,6 +32,19 @@ from jovial_tack.document.model import (
     SpringArmTensioner,
     SwingMount,
 )
+from jovial_tack.document.targets import (
+    NOTHING,
+    ArmAt,
+    BeltAt,
+    BracketAt,
+    CornerAt,
+    NoteAt,
+    ObstacleAt,
+    PulleyAt,
+    ShaftAt,
+    SpanAt,
+    Target,
+)
 from jovial_tack.document.travel import notch_offset_deg
 from jovial_tack.drawing.shapes import Arc, BeltLoop, Circle, Cross, Label, Line, Point, Role, Shape
 
@@ -71,8 +84,8 @@ def front_view(
         at = centers[shaft.id]
         shapes += _mount_shapes(shaft)
         if shaft.id not in carried:
-            shapes.append(Circle(f"bare/{shaft.id}", "freedom", 2.0, ("shaft", shaft.id), at, 20.0))
-        shapes.append(Cross(f"shaft/{shaft.id}", "shaft", 90.0, ("shaft", shaft.id), at))
+            shapes.append(Circle(f"bare/{shaft.id}", "freedom", 2.0, ShaftAt(shaft.id), at, 20.0))
+        shapes.append(Cross(f"shaft/{shaft.id}", "shaft", 90.0, ShaftAt(shaft.id), at))
         diameters = tuple(carried.get(shaft.id, ()))
         shapes.append(_label(shaft, at, diameters, build.display_units))
     return tuple(shapes)
@@ -129,7 +142,7 @@ def _drive_shapes(
             f"pulley/{drive.id}/{pulley.id}",
             "pulley",
             layer,
-            ("pulley", drive.id, pulley.id),
+            PulleyAt(drive.id, pulley.id),
             centers[pulley.shaft],
             pulley.diameter_mm / 2,
         )
@@ -138,7 +151,7 @@ def _drive_shapes(
         yield from _wrench_shapes(drive, drive.tensioner, result, layer)
     if result.rest_path is None:
         points = tuple(centers[drive.pulley(name).shaft] for name in drive.route)
-        target = ("belt", drive.id)
+        target = BeltAt(drive.id)
         yield Line(f"ghost/{drive.id}", "ghost", layer + 5, target, points, closed=True)
         return
     yield from _belt_shapes(drive, result, layer, watch, look, lane)
@@ -149,10 +162,10 @@ def _belt_shapes(
 ) -> Iterator[Shape]:
     path = result.rest_path
     assert path is not None
-    loop = _loop(f"belt/{drive.id}", look, layer + 5, ("belt", drive.id), path, BELT_WIDTH_MM)
+    loop = _loop(f"belt/{drive.id}", look, layer + 5, BeltAt(drive.id), path, BELT_WIDTH_MM)
     yield loop
     for name, ends in zip(drive.route, loop.spans, strict=True):
-        key, target = f"span/{drive.id}/{name}", ("span", drive.id, name)
+        key, target = f"span/{drive.id}/{name}", SpanAt(drive.id, name)
         yield Line(key, "span", layer + 5.5, target, ends)
     if result.arcs_used is None:
         return
@@ -168,7 +181,7 @@ def _belt_shapes(
             f"arc/{drive.id}/{name}",
             arc_role(worst, watch, guessed=bool(result.guessed)),
             layer + 6,
-            ("pulley", drive.id, name),
+            PulleyAt(drive.id, name),
             center,
             radius,
             degrees(atan2(y - center[1], x - center[0])) - sweep,
@@ -177,9 +190,7 @@ def _belt_shapes(
         )
 
 
-def _loop(
-    key: str, role: Role, layer: float, target: tuple[str, ...], path: Path, width: float
-) -> BeltLoop:
+def _loop(key: str, role: Role, layer: float, target: Target, path: Path, width: float) -> BeltLoop:
     starts, ends = _points(path.start), _points(path.end)
     turns = np.degrees(np.sign(path.signed_radii) * path.wrap).tolist()
     radii = np.abs(path.signed_radii).tolist()
@@ -212,7 +223,7 @@ def _baseline_shapes(results: Results, baseline: Results) -> Iterator[Shape]:
             and bool(np.allclose(other.signed_radii, path.signed_radii, atol=0.02))
         )
         if not same:
-            yield _loop(f"baseline/{drive.id}", "baseline", 89.0, (), path, 0.0)
+            yield _loop(f"baseline/{drive.id}", "baseline", 89.0, NOTHING, path, 0.0)
 
 
 def arc_role(used: float, watch: float, *, guessed: bool = False) -> Role:
@@ -226,7 +237,7 @@ def _arm_shapes(
     drive: Drive, arm: SpringArmTensioner, centers: dict[str, Point], layer: float
 ) -> Iterator[Shape]:
     shaft = drive.pulley(arm.pulley).shaft
-    target = ("arm", drive.id)
+    target = ArmAt(drive.id)
     yield Line(f"arm/{drive.id}", "arm", layer + 7, target, (arm.pivot_mm, centers[shaft]))
     yield Circle(f"pivot/{drive.id}", "pivot", layer + 8, target, arm.pivot_mm, 7.0)
     turned = notch_offset_deg(arm)
@@ -270,7 +281,7 @@ def _wrench_shapes(
             f"wrench/{drive.id}/{place}",
             "freedom",
             layer + 7,
-            ("arm", drive.id),
+            ArmAt(drive.id),
             corners,
             closed=True,
         )
@@ -280,7 +291,7 @@ def _wrench_shapes(
         f"wrench/{drive.id}",
         "freedom",
         layer + 7,
-        ("arm", drive.id),
+        ArmAt(drive.id),
         arm.pivot_mm,
         arm.wrench_mm,
         start,
@@ -303,7 +314,7 @@ def _obstacle_shapes(build: Build, results: Results, centers: dict[str, Point]) 
         least = gaps.get(obstacle.id)
         if least is not None and least.gap_mm < DRAWN_GAPS * least.needed_mm:
             role: Role = "gap_stop" if least.gap_mm < least.needed_mm else "gap"
-            yield Line(f"gap/{obstacle.id}", role, 96.0, (), (least.here_mm, least.there_mm))
+            yield Line(f"gap/{obstacle.id}", role, 96.0, NOTHING, (least.here_mm, least.there_mm))
 
 
 def _gravity(found: ClearanceResult) -> tuple[bool, float]:
@@ -320,10 +331,10 @@ def _outline_shapes(
     name: str, label: str, outline: tuple[Point, ...], closed: bool
 ) -> tuple[Shape, ...]:
     """An outline, its corners and its name; kept, because most stand still while something moves."""
-    target, key = ("obstacle", name), f"obstacle/{name}"
+    target, key = ObstacleAt(name), f"obstacle/{name}"
     middle = sum(x for x, _ in outline) / len(outline), sum(y for _, y in outline) / len(outline)
     corners = tuple(
-        Circle(f"{key}/{k}", "corner", 95.0, ("corner", name, str(k)), point, 3.5)
+        Circle(f"{key}/{k}", "corner", 95.0, CornerAt(name, k), point, 3.5)
         for k, point in enumerate(outline if len(outline) <= MOST_CORNERS else ())
     )
     return (
@@ -336,7 +347,7 @@ def _outline_shapes(
 def _note_shapes(build: Build) -> Iterator[Shape]:
     """The notes: a pin where each is stuck, its words beside it."""
     for note in build.pinned_notes:
-        target = ("note", note.id)
+        target = NoteAt(note.id)
         yield Circle(f"note/{note.id}", "note", 97.0, target, note.at_mm, 5.0)
         first = note.text.strip().partition("\n")[0] or "Note"
         yield Label(f"label/note/{note.id}", "note", 100.0, target, first, "", note.at_mm, 5.0)
@@ -345,7 +356,7 @@ def _note_shapes(build: Build) -> Iterator[Shape]:
 def _bracket_shapes(build: Build) -> Iterator[Shape]:
     """The places a bracket can bring its shafts to."""
     for bracket in build.brackets:
-        target = ("bracket", bracket.id)
+        target = BracketAt(bracket.id)
         for name in bracket.shafts:
             for place, at in enumerate(carried_places(build, bracket, name)):
                 key = f"bracket/{bracket.id}/{name}/{place}"
@@ -354,7 +365,7 @@ def _bracket_shapes(build: Build) -> Iterator[Shape]:
 
 def _mount_shapes(shaft: Shaft) -> Iterator[Shape]:
     """The freedom of a shaft: its slot, its swing about a bolt, or its holes."""
-    mount, target = shaft.mount, ("shaft", shaft.id)
+    mount, target = shaft.mount, ShaftAt(shaft.id)
     key = f"mount/{shaft.id}"
     if isinstance(mount, SlotMount):
         yield Line(key, "freedom", 92.0, target, (mount.from_mm, mount.to_mm))
@@ -372,7 +383,7 @@ def _mount_shapes(shaft: Shaft) -> Iterator[Shape]:
 def _label(shaft: Shaft, at: Point, diameters: tuple[float, ...], unit: str) -> Label:
     radius = max(diameters) / 2 if diameters else 20.0
     sizes = _sizes(diameters, unit)
-    target = ("shaft", shaft.id)
+    target = ShaftAt(shaft.id)
     return Label(f"label/{shaft.id}", "label", 100.0, target, shaft.label, sizes, at, radius)
 
 

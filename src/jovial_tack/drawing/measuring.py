@@ -5,6 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from jovial_tack.core.drive.path import Path
+from jovial_tack.document.targets import NOTHING
 from jovial_tack.drawing.shapes import Circle, Line, Shape
 
 _STEP = np.radians(4.0)
@@ -23,6 +24,6 @@ def measuring_line(path: Path) -> tuple[Shape, ...]:
     begin = path.start[0]
     at = (float(begin.real), float(begin.imag))
     return (
-        Line("measuring", "ghost", 88.0, (), line, closed=True),
-        Circle("measuring/begin", "pivot", 89.0, (), at, 4.0),
+        Line("measuring", "ghost", 88.0, NOTHING, line, closed=True),
+        Circle("measuring/begin", "pivot", 89.0, NOTHING, at, 4.0),
     )

@@ -10,6 +10,7 @@ import numpy as np
 from jovial_tack.answers.results import DriveResult
 from jovial_tack.core.value import Value
 from jovial_tack.document.model import Drive
+from jovial_tack.document.targets import BeltAt, PulleyAt, SpanAt, Target
 from jovial_tack.drawing.front import arc_role
 from jovial_tack.drawing.shapes import Role
 
@@ -42,21 +43,21 @@ class Ribbon(Value, frozen=True):
         return (names[-1], *names[:-1])
 
     @property
-    def targets(self) -> tuple[tuple[str, ...], ...]:
+    def targets(self) -> tuple[Target, ...]:
         """Spans and pulleys in the order of belt travel."""
-        found: list[tuple[str, ...]] = []
+        found: list[Target] = []
         for leaves, block in zip(self.leaves, self.blocks, strict=True):
-            found += [("span", self.drive, leaves), ("pulley", self.drive, block.pulley)]
+            found += [SpanAt(self.drive, leaves), PulleyAt(self.drive, block.pulley)]
         return tuple(found)
 
-    def target_at(self, place: float) -> tuple[str, ...]:
+    def target_at(self, place: float) -> Target:
         """The pulley or span a place lies on."""
         for leaves, block in zip(self.leaves, self.blocks, strict=True):
             if place < block.start:
-                return ("span", self.drive, leaves)
+                return SpanAt(self.drive, leaves)
             if place <= block.end:
-                return ("pulley", self.drive, block.pulley)
-        return ("belt", self.drive)
+                return PulleyAt(self.drive, block.pulley)
+        return BeltAt(self.drive)
 
 
 def ribbon(drive: Drive, result: DriveResult, rpm: float, watch: float) -> Ribbon | None:

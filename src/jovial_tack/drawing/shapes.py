@@ -6,6 +6,7 @@ from typing import Literal
 
 from jovial_tack.answers.verdicts import Mark
 from jovial_tack.core.value import Value
+from jovial_tack.document.targets import Target
 
 Point = tuple[float, float]
 
@@ -47,13 +48,13 @@ ARC_STATES: dict[Role, Mark] = {
 class Shape(Value, frozen=True):
     """Base: key is stable over edits; layer orders what lies over what; target names what it is of.
 
-    target: as in `build.figures.View`, or () for scenery.
+    target: NOTHING for scenery.
     """
 
     key: str
     role: Role
     layer: float
-    target: tuple[str, ...]
+    target: Target
 
 
 class Circle(Shape, frozen=True):

@@ -1,8 +1,23 @@
 """What is told of each thing that can be selected: its figures, which of them can be typed over, and
 its cautions. Without Qt: the window only lays them out."""
 
-from jovial_tack.document.model import Build
-from jovial_tack.document.targets import Target
+from typing import Any
+
+from jovial_tack.document.model import Build, SpringArmTensioner
+from jovial_tack.document.targets import (
+    NOTHING,
+    ArmAt,
+    BeltAt,
+    BracketAt,
+    NoteAt,
+    Nothing,
+    ObstacleAt,
+    PartAt,
+    PulleyAt,
+    ShaftAt,
+    SpanAt,
+    Target,
+)
 from jovial_tack.sheets.arm import ARM
 from jovial_tack.sheets.belt import BELT
 from jovial_tack.sheets.bracket import BRACKET
@@ -29,28 +44,30 @@ __all__ = [
     "sheet_of",
 ]
 
-_SHEETS: dict[str, Sheet] = {
-    "pulley": PULLEY,
-    "belt": BELT,
-    "span": SPAN,
-    "arm": ARM,
-    "shaft": SHAFT,
-    "obstacle": OBSTACLE,
-    "note": NOTE,
-    "bracket": BRACKET,
-    "part": PART,
+#: The kind of a target says which sheet is its; beyond this table nothing tells a checker so.
+_SHEETS: dict[type[Target], Sheet[Any]] = {
+    Nothing: ENGINE,
+    PulleyAt: PULLEY,
+    BeltAt: BELT,
+    SpanAt: SPAN,
+    ArmAt: ARM,
+    ShaftAt: SHAFT,
+    ObstacleAt: OBSTACLE,
+    NoteAt: NOTE,
+    BracketAt: BRACKET,
+    PartAt: PART,
 }
 
 
-def sheet_of(target: Target) -> Sheet:
-    """The sheet of a thing; the engine's where nothing is selected."""
-    return _SHEETS[target[0]] if target else ENGINE
+def sheet_of(target: Target) -> Sheet[Any]:
+    """The sheet of a thing; the engine's where nothing is selected, the outline's for its corner."""
+    return _SHEETS[type(target)]
 
 
 def exists(build: Build, target: Target) -> bool:
     """Whether a build (still) has a thing."""
     try:
-        return not target or sheet_of(target).is_there(build, target)
+        return target == NOTHING or sheet_of(target).is_there(build, target)
     except (KeyError, ValueError):
         return False
 
@@ -62,11 +79,14 @@ def shaft_of(build: Build, target: Target) -> str | None:
     """
     if not exists(build, target):
         return None
-    if target[:1] == ("shaft",):
-        return target[1]
-    if target[:1] == ("pulley",):
-        return build.drive(target[1]).pulley(target[2]).shaft
-    if target[:1] == ("arm",):
-        drive = build.drive(target[1])
-        return drive.pulley(drive.tensioner.pulley).shaft  # type: ignore[union-attr]
-    return None
+    match target:
+        case ShaftAt():
+            return target.shaft
+        case PulleyAt():
+            return build.drive(target.drive).pulley(target.pulley).shaft
+        case ArmAt():
+            drive = build.drive(target.drive)
+            assert isinstance(drive.tensioner, SpringArmTensioner)  # else its card is not there
+            return drive.pulley(drive.tensioner.pulley).shaft
+        case _:
+            return None

@@ -8,7 +8,7 @@ from jovial_tack.answers.results import ArmResult
 from jovial_tack.core.units import ANGLE, FORCE, LENGTH, PERCENT, TORQUE, TORQUE_RATE
 from jovial_tack.document.edits.tensioners import set_arm, set_arm_end
 from jovial_tack.document.model import Build, SpringArmTensioner
-from jovial_tack.document.targets import Target
+from jovial_tack.document.targets import ArmAt, BeltAt, PulleyAt
 from jovial_tack.document.travel import notch_offset_deg
 from jovial_tack.sheets.fields import Fields
 from jovial_tack.sheets.sheet import Act, Change, Choice, Figure, Row, Sheet, Shown, findings_at
@@ -19,17 +19,17 @@ _CAUTION = (
 )
 
 
-def _its_arm(build: Build, target: Target) -> SpringArmTensioner:
-    arm = build.drive(target[1]).tensioner
+def _its_arm(build: Build, target: ArmAt) -> SpringArmTensioner:
+    arm = build.drive(target.drive).tensioner
     assert isinstance(arm, SpringArmTensioner)
     return arm
 
 
-def _arm(view: Shown) -> SpringArmTensioner:
+def _arm(view: Shown[ArmAt]) -> SpringArmTensioner:
     return _its_arm(view.build, view.target)
 
 
-def _found(view: Shown) -> ArmResult | None:
+def _found(view: Shown[ArmAt]) -> ArmResult | None:
     tensioner = view.result.tensioner
     return tensioner if isinstance(tensioner, ArmResult) else None
 
@@ -42,17 +42,17 @@ def _running(name: str) -> Any:
     return lambda view: getattr(_found(view), name)[view.lane] if _found(view) else None
 
 
-def _in_window(view: Shown) -> float | None:
+def _in_window(view: Shown[ArmAt]) -> float | None:
     found = _found(view)
     return None if found is None or found.window_fraction is None else 100 * found.window_fraction
 
 
-def _end(key: str, place: int) -> Change:
-    return lambda build, target, value: set_arm_end(build, target[1], key, place, value)
+def _end(key: str, place: int) -> Change[ArmAt]:
+    return lambda build, target, value: set_arm_end(build, target.drive, key, place, value)
 
 
 def _usable(end: int) -> Any:
-    def read(view: Shown) -> float | None:
+    def read(view: Shown[ArmAt]) -> float | None:
         ends = view.result.usable_travel_deg
         return None if ends is None else ends[end]
 
@@ -62,7 +62,7 @@ def _usable(end: int) -> Any:
 def _collides(end: int) -> Any:
     """Whether an end of the usable travel is the stop or a collision."""
 
-    def said(view: Shown) -> str:
+    def said(view: Shown[ArmAt]) -> str:
         ends = view.result.usable_travel_deg
         if ends is None:
             return "all clear"
@@ -80,10 +80,10 @@ _STEP_DEG = 8.0
 _KEYS = Fields(
     SpringArmTensioner,
     _its_arm,
-    lambda build, target, **keys: set_arm(build, target[1], **keys),
+    lambda build, target, **keys: set_arm(build, target.drive, **keys),
     named=lambda view: view.drive.label,
 )
-_FIGURES: tuple[Row, ...] = (
+_FIGURES: tuple[Row[ArmAt], ...] = (
     _KEYS.figure(
         "pivot_mm", "Pivot x", LENGTH, "Pivot of the arm, to the right", undo="pivot", axis=0
     ),
@@ -117,7 +117,7 @@ _FIGURES: tuple[Row, ...] = (
         "Damping",
         PERCENT,
         lambda v: 100 * (_arm(v).damping_fraction or 0.0),
-        change=lambda b, t, share: set_arm(b, t[1], damping_fraction=share * 0.01),
+        change=lambda b, t, share: set_arm(b, t.drive, damping_fraction=share * 0.01),
         aside=lambda _v: "of torque",
         label=lambda v: f"damping of {v.drive.label}",
         spoken="Damping of the arm, as a share of its torque",
@@ -195,11 +195,11 @@ _FIGURES: tuple[Row, ...] = (
 )
 
 
-def _notch(place: int) -> Figure:
-    def change(build: Build, target: Target, degrees: float) -> Build:
+def _notch(place: int) -> Figure[ArmAt]:
+    def change(build: Build, target: ArmAt, degrees: float) -> Build:
         notches = list(_its_arm(build, target).notches_deg or ())
         notches[place] = degrees
-        return set_arm(build, target[1], notches_deg=tuple(notches))
+        return set_arm(build, target.drive, notches_deg=tuple(notches))
 
     return Figure(
         f"Notch {place + 1}",
@@ -212,23 +212,23 @@ def _notch(place: int) -> Figure:
     )
 
 
-def _lines(view: Shown) -> tuple[Row, ...]:
+def _lines(view: Shown[ArmAt]) -> tuple[Row[ArmAt], ...]:
     count = len(_arm(view).notches_deg or ())
     if not count:
         return _FIGURES
-    chosen = Choice(
+    chosen: Choice[ArmAt] = Choice(
         "In notch",
         lambda v: tuple((str(k), str(k + 1)) for k in range(len(_arm(v).notches_deg or ()))),
         lambda v: str(_arm(v).notch or 0),
-        lambda b, t, key: set_arm(b, t[1], notch=int(key)),
+        lambda b, t, key: set_arm(b, t.drive, notch=int(key)),
         lambda v: f"notch of {v.drive.label}",
         "The notch it is mounted in",
     )
     return (*_FIGURES, chosen, *(_notch(place) for place in range(count)))
 
 
-def _acts(view: Shown) -> tuple[Act, ...]:
-    arm, drive = _arm(view), view.target[1]
+def _acts(view: Shown[ArmAt]) -> tuple[Act, ...]:
+    arm, drive = _arm(view), view.target.drive
     notches, label, now = arm.notches_deg or (), f"notches of {view.drive.label}", arm.notch or 0
     more = (*notches, notches[-1] + _STEP_DEG) if notches else (0.0, _STEP_DEG)
     acts = [
@@ -251,8 +251,8 @@ def _acts(view: Shown) -> tuple[Act, ...]:
     return tuple(acts)
 
 
-def _is_there(build: Build, target: Target) -> bool:
-    return isinstance(build.drive(target[1]).tensioner, SpringArmTensioner)
+def _is_there(build: Build, target: ArmAt) -> bool:
+    return isinstance(build.drive(target.drive).tensioner, SpringArmTensioner)
 
 
 ARM = Sheet(
@@ -266,7 +266,7 @@ ARM = Sheet(
     findings=lambda v: findings_at(v, _arm(v).pulley),
     is_there=_is_there,
     related=lambda v: (
-        ("Belt", ("belt", v.target[1])),
-        ("Pulley", ("pulley", v.target[1], _arm(v).pulley)),
+        ("Belt", BeltAt(v.target.drive)),
+        ("Pulley", PulleyAt(v.target.drive, _arm(v).pulley)),
     ),
 )

@@ -23,7 +23,7 @@ from jovial_tack.document.edits.tensioners import (
     set_tensioner,
 )
 from jovial_tack.document.model import Belt, Build, Drive, LockedTensioner, SpringArmTensioner
-from jovial_tack.document.targets import Target
+from jovial_tack.document.targets import ArmAt, BeltAt, Target
 from jovial_tack.sheets.fields import Fields
 from jovial_tack.sheets.sheet import Act, Choice, Figure, Row, Sheet, Shown, Words
 
@@ -39,67 +39,67 @@ _CONSTRUCTIONS = {
 }
 
 
-def _arm(view: Shown) -> ArmResult | None:
+def _arm(view: Shown[BeltAt]) -> ArmResult | None:
     tensioner = view.result.tensioner
     return tensioner if isinstance(tensioner, ArmResult) else None
 
 
-def _grip(view: Shown) -> GripResult | None:
+def _grip(view: Shown[BeltAt]) -> GripResult | None:
     return view.result.grip
 
 
-def _rest_tension(view: Shown) -> float | None:
+def _rest_tension(view: Shown[BeltAt]) -> float | None:
     tensioner = view.result.tensioner
     return None if tensioner is None else tensioner.tension_n
 
 
-def _called_for(view: Shown) -> float | None:
+def _called_for(view: Shown[BeltAt]) -> float | None:
     tensioner = view.result.tensioner
     return tensioner.called_for_effective_length_mm if isinstance(tensioner, FixedResult) else None
 
 
-def _travel(view: Shown) -> TravelResult | None:
+def _travel(view: Shown[BeltAt]) -> TravelResult | None:
     tensioner = view.result.tensioner
     return tensioner.travel if isinstance(tensioner, FixedResult) else None
 
 
-def _in_window(view: Shown) -> float | None:
+def _in_window(view: Shown[BeltAt]) -> float | None:
     arm = _arm(view)
     return None if arm is None or arm.window_fraction is None else 100 * arm.window_fraction
 
 
-def _usable(view: Shown, end: int) -> float | None:
+def _usable(view: Shown[BeltAt], end: int) -> float | None:
     travel, ends = _travel(view), view.result.usable_travel_fraction
     if travel is None or ends is None:
         return None
     return abs(ends[end] - travel.travel_fraction) * sum(travel.travel_left_mm)
 
 
-def _reserve(view: Shown) -> float | None:
+def _reserve(view: Shown[BeltAt]) -> float | None:
     grip = _grip(view)
     if grip is None or grip.capacity_factor is None:
         return None
     return 100 * (grip.capacity_factor - 1)
 
 
-def _speed(view: Shown) -> float | None:
+def _speed(view: Shown[BeltAt]) -> float | None:
     return view.result.belt_speed_mps[view.lane] if view.result.belt_speed_mps else None
 
 
-def _never(view: Shown) -> str:
+def _never(view: Shown[BeltAt]) -> str:
     return "never" if _grip(view) is not None else "–"
 
 
-_DRIVE = Fields(
+_DRIVE: Fields[Drive, BeltAt] = Fields(
     Drive,
-    lambda build, target: build.drive(target[1]),
-    lambda build, target, **keys: with_drive(build, changed(build.drive(target[1]), **keys)),
+    lambda build, target: build.drive(target.drive),
+    lambda build, target, **keys: with_drive(build, changed(build.drive(target.drive), **keys)),
     named=lambda view: view.drive.label,
 )
-_BELT = Fields(
+_BELT: Fields[Belt, BeltAt] = Fields(
     Belt,
-    lambda build, target: build.drive(target[1]).belt,
-    lambda build, target, **keys: set_belt(build, target[1], **keys),
+    lambda build, target: build.drive(target.drive).belt,
+    lambda build, target, **keys: set_belt(build, target.drive, **keys),
     named=lambda view: view.drive.label,
 )
 _LENGTH = _BELT.figure(
@@ -110,11 +110,11 @@ _LENGTH = _BELT.figure(
     undo="belt",
     aside="effective",
     missing="effective",
-    change=lambda b, t, mm: set_belt_length(b, t[1], mm),
+    change=lambda b, t, mm: set_belt_length(b, t.drive, mm),
 )
 
 
-def _wide(view: Shown) -> Figure:
+def _wide(view: Shown[BeltAt]) -> Figure[BeltAt]:
     """How wide the belt is: ribs, V-belts side by side, or the width of a toothed belt."""
     section = view.catalogue.profiles[view.drive.belt.profile].section
     name, spoken, quantity = {
@@ -134,7 +134,7 @@ def _wide(view: Shown) -> Figure:
     )
 
 
-_ROUND = (
+_ROUND: tuple[Row[BeltAt], ...] = (
     Figure(
         "Path",
         LENGTH,
@@ -151,7 +151,7 @@ _ROUND = (
     ),
     Figure("Tension", FORCE, _rest_tension, aside=lambda _v: "at rest"),
 )
-_ARM = (
+_ARM: tuple[Row[BeltAt], ...] = (
     Figure(
         "Arm",
         ANGLE,
@@ -177,7 +177,7 @@ _ARM = (
 )
 
 
-def _each(view: Shown) -> str:
+def _each(view: Shown[BeltAt]) -> str:
     """Beside the installed tension: what it is for each of several V-belts side by side."""
     belt, pull = view.drive.belt, getattr(view.drive.tensioner, "installed_tension_n", None)
     several = belt.ribs > 1 and view.catalogue.profile(belt.profile).section == "v"
@@ -186,13 +186,13 @@ def _each(view: Shown) -> str:
     return f"{written_in(pull / belt.ribs, FORCE, view.build.display_units)} each"
 
 
-_LOCKED = (
+_LOCKED: tuple[Row[BeltAt], ...] = (
     Figure(
         "Installed",
         FORCE,
         lambda v: getattr(v.drive.tensioner, "installed_tension_n", None),
         aside=_each,
-        change=lambda b, t, n: set_tensioner(b, t[1], installed_tension_n=n),
+        change=lambda b, t, n: set_tensioner(b, t.drive, installed_tension_n=n),
         label=lambda v: f"tension of {v.drive.label}",
         spoken="Installed tension",
     ),
@@ -244,7 +244,7 @@ _LOCKED = (
         spoken="Turns of its screw from where it is drawn",
     ),
 )
-_HOLDS = (
+_HOLDS: tuple[Row[BeltAt], ...] = (
     Figure("Belt speed", BELT_SPEED, _speed, aside=Shown.at),
     Figure(
         "Reserve",
@@ -275,17 +275,17 @@ _HOLDS = (
 )
 
 
-def _profiles(view: Shown) -> tuple[tuple[str, str], ...]:
+def _profiles(view: Shown[BeltAt]) -> tuple[tuple[str, str], ...]:
     words = {"v": "V", "ribbed": "ribbed", "toothed": "toothed"}
     return tuple((n, f"{words[p.section]} {n}") for n, p in view.catalogue.profiles.items())
 
 
-def _set_profile(view: Shown) -> Choice:
+def _set_profile(view: Shown[BeltAt]) -> Choice[BeltAt]:
     return Choice(
         "Profile",
         _profiles,
         lambda v: v.drive.belt.profile,
-        lambda b, t, key: set_profile(b, t[1], key, view.catalogue),
+        lambda b, t, key: set_profile(b, t.drive, key, view.catalogue),
         lambda v: f"profile of {v.drive.label}",
         "Cross-section of the belt",
     )
@@ -301,29 +301,29 @@ _CONSTRUCTION = _BELT.choice(
 )
 
 
-def _number(view: Shown) -> str:
+def _number(view: Shown[BeltAt]) -> str:
     belt = view.drive.belt
     profile = view.catalogue.profile(belt.profile)
     length = belt.effective_length_mm
     return "" if length is None else profile.number(belt.ribs, length, view.build.display_units)
 
 
-def _number_line(view: Shown) -> Words:
+def _number_line(view: Shown[BeltAt]) -> Words[BeltAt]:
     return Words(
         "Number",
         _number,
-        lambda b, t, text: fit_number(b, t[1], text, view.catalogue),
+        lambda b, t, text: fit_number(b, t.drive, text, view.catalogue),
         lambda v: f"belt of {v.drive.label}",
         "Number of the belt, in any common scheme",
     )
 
 
-_BOUGHT: tuple[Row, ...] = (
+_BOUGHT: tuple[Row[BeltAt], ...] = (
     Choice(
         "In hand",
         lambda _v: (("no", "to buy"), ("yes", "owned")),
         lambda v: "yes" if v.drive.belt.owned else "no",
-        lambda b, t, key: set_belt(b, t[1], owned=True if key == "yes" else None),
+        lambda b, t, key: set_belt(b, t.drive, owned=True if key == "yes" else None),
         lambda v: f"belt of {v.drive.label}",
         "Whether the belt is owned",
     ),
@@ -331,7 +331,7 @@ _BOUGHT: tuple[Row, ...] = (
 )
 
 
-def _tensioners(view: Shown) -> tuple[tuple[str, str], ...]:
+def _tensioners(view: Shown[BeltAt]) -> tuple[tuple[str, str], ...]:
     """What can make the tension: nothing yet, an arm under a pulley, a shaft that is moved, stretch."""
     driver = view.result.driver or view.drive.route[0]
     driven = [name for name in view.drive.route if name != driver]
@@ -340,7 +340,7 @@ def _tensioners(view: Shown) -> tuple[tuple[str, str], ...]:
     return (("none", "not decided"), *arms, *shafts, ("stretch", "the belt's own stretch"))
 
 
-def _tensioner(view: Shown) -> str:
+def _tensioner(view: Shown[BeltAt]) -> str:
     held = view.drive.tensioner
     if isinstance(held, SpringArmTensioner):
         return f"arm {held.pulley}"
@@ -350,18 +350,18 @@ def _tensioner(view: Shown) -> str:
     return "none" if held is None else "stretch"
 
 
-def _tension_by(view: Shown) -> Choice:
-    def change(build: Build, target: Target, key: str) -> Build:
+def _tension_by(view: Shown[BeltAt]) -> Choice[BeltAt]:
+    def change(build: Build, target: BeltAt, key: str) -> Build:
         way, _, name = key.partition(" ")
         if way == "arm":
-            return set_spring_arm(build, target[1], name, view.catalogue)
+            return set_spring_arm(build, target.drive, name, view.catalogue)
         if way == "locked":
-            shaft = build.drive(target[1]).pulley(name).shaft
-            return bolt_shaft(build, target[1], shaft, view.catalogue)
+            shaft = build.drive(target.drive).pulley(name).shaft
+            return bolt_shaft(build, target.drive, shaft, view.catalogue)
         return (
-            set_stretch(build, target[1])
+            set_stretch(build, target.drive)
             if way == "stretch"
-            else set_no_tensioner(build, target[1])
+            else set_no_tensioner(build, target.drive)
         )
 
     return Choice(
@@ -374,8 +374,8 @@ def _tension_by(view: Shown) -> Choice:
     )
 
 
-def _acts(view: Shown) -> tuple[Act, ...]:
-    drive = view.target[1]
+def _acts(view: Shown[BeltAt]) -> tuple[Act, ...]:
+    drive = view.target.drive
     off = Act(
         "Take the belt away",
         lambda b: remove_belt(b, drive),
@@ -392,9 +392,9 @@ def _acts(view: Shown) -> tuple[Act, ...]:
     return fit, off
 
 
-def _figures(view: Shown) -> tuple[Row, ...]:
+def _figures(view: Shown[BeltAt]) -> tuple[Row[BeltAt], ...]:
     tensioner = view.drive.tensioner
-    middle: tuple[Row, ...] = ()
+    middle: tuple[Row[BeltAt], ...] = ()
     if isinstance(tensioner, SpringArmTensioner):
         middle = _ARM
     elif isinstance(tensioner, LockedTensioner):
@@ -414,16 +414,16 @@ def _figures(view: Shown) -> tuple[Row, ...]:
     )
 
 
-def _related(view: Shown) -> tuple[tuple[str, Target], ...]:
+def _related(view: Shown[BeltAt]) -> tuple[tuple[str, Target], ...]:
     sprung = isinstance(view.drive.tensioner, SpringArmTensioner)
-    return (("Arm", ("arm", view.target[1])),) if sprung else ()
+    return (("Arm", ArmAt(view.target.drive)),) if sprung else ()
 
 
-def _is_there(build: Build, target: Target) -> bool:
-    return build.drive(target[1]).id == target[1]
+def _is_there(build: Build, target: BeltAt) -> bool:
+    return build.drive(target.drive).id == target.drive
 
 
-def _width(view: Shown) -> str:
+def _width(view: Shown[BeltAt]) -> str:
     belt = view.drive.belt
     profile = view.catalogue.profile(belt.profile)
     kind = "V-belt" if profile.section == "v" else f"{profile.name} belt"

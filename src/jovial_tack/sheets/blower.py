@@ -12,7 +12,7 @@ from jovial_tack.core.units import PERCENT, POWER, PRESSURE, RATIO, SPEED, TEMPE
 from jovial_tack.document.edits.changing import changed
 from jovial_tack.document.edits.shafts import set_shaft
 from jovial_tack.document.model import Build, KnownPoint, Shaft, SuperchargerLoad
-from jovial_tack.document.targets import Target
+from jovial_tack.document.targets import ShaftAt
 from jovial_tack.sheets.fields import Fields
 from jovial_tack.sheets.sheet import Choice, Figure, Row, Shown
 
@@ -23,19 +23,19 @@ _MODELS = (
 )
 
 
-def _load(view: Shown) -> SuperchargerLoad | None:
+def _load(view: Shown[ShaftAt]) -> SuperchargerLoad | None:
     load = view.shaft.load
     return load if isinstance(load, SuperchargerLoad) and load.model is not None else None
 
 
-def _model(view: Shown) -> str:
+def _model(view: Shown[ShaftAt]) -> str:
     load = _load(view)
     return "" if load is None or load.model is None else load.model
 
 
-def _set_model(build: Build, target: Target, key: str) -> Build:
+def _set_model(build: Build, target: ShaftAt, key: str) -> Build:
     """Describe a blower by its air side, with usual figures to type over, or not at all."""
-    shaft = build.shaft(target[1])
+    shaft = build.shaft(target.shaft)
     if not key:
         return set_shaft(build, shaft.id, load=None)
     given: dict[str, Any] = {"type": "supercharger", "model": key}
@@ -47,27 +47,27 @@ def _set_model(build: Build, target: Target, key: str) -> Build:
     return set_shaft(build, shaft.id, load=given)
 
 
-def _its_load(build: Build, target: Target) -> SuperchargerLoad:
-    load = build.shaft(target[1]).load
+def _its_load(build: Build, target: ShaftAt) -> SuperchargerLoad:
+    load = build.shaft(target.shaft).load
     assert isinstance(load, SuperchargerLoad)
     return load
 
 
-def _its_point(build: Build, target: Target) -> KnownPoint:
+def _its_point(build: Build, target: ShaftAt) -> KnownPoint:
     point = _its_load(build, target).known_point
     assert point is not None
     return point
 
 
-def _write(build: Build, target: Target, **keys: Any) -> Build:
-    return set_shaft(build, target[1], load=changed(_its_load(build, target), **keys))
+def _write(build: Build, target: ShaftAt, **keys: Any) -> Build:
+    return set_shaft(build, target.shaft, load=changed(_its_load(build, target), **keys))
 
 
-def _write_point(build: Build, target: Target, **keys: Any) -> Build:
+def _write_point(build: Build, target: ShaftAt, **keys: Any) -> Build:
     return _write(build, target, known_point=changed(_its_point(build, target), **keys))
 
 
-def _label(view: Shown) -> str:
+def _label(view: Shown[ShaftAt]) -> str:
     return f"air side of {view.shaft.label}"
 
 
@@ -75,11 +75,11 @@ _LOAD = Fields(SuperchargerLoad, _its_load, _write, _label)
 _POINT = Fields(KnownPoint, _its_point, _write_point, _label)
 
 
-def _share(name: str, key: str, spoken: str) -> Figure:
+def _share(name: str, key: str, spoken: str) -> Figure[ShaftAt]:
     return _LOAD.figure(key, name, PERCENT, spoken, percent=True)
 
 
-def _made(view: Shown) -> Charge | None:
+def _made(view: Shown[ShaftAt]) -> Charge | None:
     """What it makes at the engine speed shown."""
     shaft: Shaft = view.shaft
     blower, engine = blower_of(view.build, shaft), engine_air(view.build.engine)
@@ -100,7 +100,7 @@ def _read(name: str) -> Any:
     return lambda view: float(getattr(m, name)[0]) if (m := _made(view)) is not None else None
 
 
-_TAKEN: tuple[Row, ...] = (
+_TAKEN: tuple[Row[ShaftAt], ...] = (
     _share("Adiabatic", "adiabatic_efficiency", "Adiabatic efficiency of the blower"),
     _share("Mechanical", "mechanical_efficiency", "Mechanical efficiency of the blower"),
     _share("Intercooler", "intercooler_effectiveness", "Effectiveness of the intercooler"),
@@ -122,7 +122,7 @@ _TAKEN: tuple[Row, ...] = (
     ),
     Figure("Drive power", POWER, _read("power_kw"), aside=Shown.at),
 )
-_PUSHED: tuple[Row, ...] = (
+_PUSHED: tuple[Row[ShaftAt], ...] = (
     _LOAD.figure(
         "displacement_l_per_rev",
         "Per turn",
@@ -134,7 +134,7 @@ _PUSHED: tuple[Row, ...] = (
     _share("Volumetric", "volumetric_efficiency", "Volumetric efficiency of the blower"),
     _LOAD.figure("step_up", "Step-up", RATIO, "Step-up inside the blower", aside="inside"),
 )
-_KNOWN: tuple[Row, ...] = (
+_KNOWN: tuple[Row[ShaftAt], ...] = (
     _POINT.figure(
         "unit_rpm", "Known at", SPEED, "Speed of its pulley at the known point", aside="its pulley"
     ),
@@ -142,7 +142,7 @@ _KNOWN: tuple[Row, ...] = (
 )
 
 
-def blower_lines(view: Shown) -> tuple[Row, ...]:
+def blower_lines(view: Shown[ShaftAt]) -> tuple[Row[ShaftAt], ...]:
     """The lines of a blower; none for other shafts."""
     if view.shaft.kind != "supercharger" and not isinstance(view.shaft.load, SuperchargerLoad):
         return ()

@@ -8,26 +8,25 @@ from typing import Any
 
 from jovial_tack.core.units import LENGTH, RATIO
 from jovial_tack.document.model import BoltCircle, Build
-from jovial_tack.document.targets import Target
-from jovial_tack.sheets.sheet import Figure, Say, Shown
+from jovial_tack.sheets.sheet import Figure, Say, Shown, T
 
 FIXINGS = (("", "not given"), ("keyed", "keyed"), ("pressed", "pressed"), ("bolted", "bolted"))
 _USUAL: BoltCircle = (4, 60.0)
 
-ReadCircle = Callable[[Build, Target], BoltCircle | None]
-WriteCircle = Callable[[Build, Target, Any], Build]
+ReadCircle = Callable[[Build, T], BoltCircle | None]
+WriteCircle = Callable[[Build, T, Any], Build]
 
 
 def bolt_lines(
-    names: tuple[str, str], read: ReadCircle, write: WriteCircle, label: Say
-) -> tuple[Figure, Figure]:
+    names: tuple[str, str], read: ReadCircle[T], write: WriteCircle[T], label: Say[T]
+) -> tuple[Figure[T], Figure[T]]:
     """Number of bolts, and the diameter of their circle; the first typed makes the usual other one."""
 
-    def value(place: int, view: Shown) -> float | None:
+    def value(place: int, view: Shown[T]) -> float | None:
         circle = read(view.build, view.target)
         return None if circle is None else float(circle[place])
 
-    def change(place: int, build: Build, target: Target, number: float) -> Build:
+    def change(place: int, build: Build, target: T, number: float) -> Build:
         count, circle = read(build, target) or _USUAL
         whole: Any = int(number) if float(number).is_integer() else number
         return write(build, target, (whole, circle) if place == 0 else (count, number))

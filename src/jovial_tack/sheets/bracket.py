@@ -13,20 +13,20 @@ from jovial_tack.document.edits.brackets import (
     set_offset,
 )
 from jovial_tack.document.model import Bracket, Build
-from jovial_tack.document.targets import Target
+from jovial_tack.document.targets import NOTHING, BracketAt, ShaftAt
 from jovial_tack.sheets.fields import Fields
 from jovial_tack.sheets.sheet import Act, Choice, Figure, Row, Sheet, Shown
 
 
-def _it(view: Shown) -> Bracket:
-    return view.build.bracket(view.target[1])
+def _it(view: Shown[BracketAt]) -> Bracket:
+    return view.build.bracket(view.target.bracket)
 
 
-def _offset(place: int, axis: int) -> Figure:
-    def change(build: Build, target: Target, mm: float) -> Build:
-        offset = list(build.bracket(target[1]).offsets_mm[place])
+def _offset(place: int, axis: int) -> Figure[BracketAt]:
+    def change(build: Build, target: BracketAt, mm: float) -> Build:
+        offset = list(build.bracket(target.bracket).offsets_mm[place])
         offset[axis] = mm
-        return set_offset(build, target[1], place, (offset[0], offset[1]))
+        return set_offset(build, target.bracket, place, (offset[0], offset[1]))
 
     return Figure(
         f"Offset {place + 1} {'xy'[axis]}",
@@ -38,31 +38,31 @@ def _offset(place: int, axis: int) -> Figure:
     )
 
 
-_KEYS = Fields(
+_KEYS: Fields[Bracket, BracketAt] = Fields(
     Bracket,
-    lambda build, target: build.bracket(target[1]),
-    lambda build, target, **keys: set_bracket(build, target[1], **keys),
+    lambda build, target: build.bracket(target.bracket),
+    lambda build, target, **keys: set_bracket(build, target.bracket, **keys),
     named=lambda view: _it(view).label,
 )
-_LINES: tuple[Row, ...] = (
+_LINES: tuple[Row[BracketAt], ...] = (
     _KEYS.words("name", "Name", "Name of the bracket", undo="name", reads="label"),
     Choice(
         "Bolted at",
         lambda v: tuple((str(k), f"offset {k + 1}") for k in range(len(_it(v).offsets_mm))),
         lambda v: str(_it(v).at),
-        lambda b, t, key: bolt_bracket(b, t[1], int(key)),
+        lambda b, t, key: bolt_bracket(b, t.bracket, int(key)),
         lambda v: f"place of {_it(v).label}",
         "Which of its offsets it is bolted on at",
     ),
 )
 
 
-def _lines(view: Shown) -> tuple[Row, ...]:
+def _lines(view: Shown[BracketAt]) -> tuple[Row[BracketAt], ...]:
     places = range(len(_it(view).offsets_mm))
     return (*_LINES, *(_offset(place, axis) for place in places for axis in (0, 1)))
 
 
-def _acts(view: Shown) -> tuple[Act, ...]:
+def _acts(view: Shown[BracketAt]) -> tuple[Act, ...]:
     bracket, label = _it(view), _it(view).label
     offsets = bracket.offsets_mm
     x, y = offsets[-1]
@@ -93,7 +93,7 @@ def _acts(view: Shown) -> tuple[Act, ...]:
             "Delete",
             lambda b: remove_bracket(b, bracket.id),
             f"delete {label}",
-            lambda _b: (),
+            lambda _b: NOTHING,
             removes=True,
         )
     )
@@ -117,7 +117,7 @@ BRACKET = Sheet(
     figures=_lines,
     caution=lambda _v: "Support what a bracket carries before its bolts come out.",
     findings=lambda _v: (),
-    is_there=lambda build, target: build.bracket(target[1]).id == target[1],
-    related=lambda v: tuple((v.build.shaft(name).label, ("shaft", name)) for name in _it(v).shafts),
+    is_there=lambda build, target: build.bracket(target.bracket).id == target.bracket,
+    related=lambda v: tuple((v.build.shaft(name).label, ShaftAt(name)) for name in _it(v).shafts),
     acts=_acts,
 )

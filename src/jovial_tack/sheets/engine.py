@@ -10,6 +10,7 @@ from jovial_tack.document.edits.notes import add_note
 from jovial_tack.document.edits.obstacles import add_obstacle
 from jovial_tack.document.edits.shafts import add_shaft
 from jovial_tack.document.model import AirState, Build, Engine, FillingCurve
+from jovial_tack.document.targets import NOTHING, BeltAt, NoteAt, Nothing, ObstacleAt, ShaftAt
 from jovial_tack.sheets.fields import Fields, always
 from jovial_tack.sheets.loads import curve_text, read_curve
 from jovial_tack.sheets.sheet import Act, Choice, Figure, Row, Sheet, Shown, Words
@@ -21,12 +22,12 @@ _CAUTION = (
 )
 
 
-def _filling(view: Shown) -> float | None:
+def _filling(view: Shown[Nothing]) -> float | None:
     filling = view.build.engine.volumetric_efficiency
     return None if isinstance(filling, FillingCurve) else 100 * filling
 
 
-def _filling_text(view: Shown) -> str:
+def _filling_text(view: Shown[Nothing]) -> str:
     filling = view.build.engine.volumetric_efficiency
     if not isinstance(filling, FillingCurve):
         return ""
@@ -45,22 +46,22 @@ def _set_filling(build: Build, text: str) -> Build:
     return set_engine(build, volumetric_efficiency=curve)
 
 
-def _about_filling(view: Shown) -> str:
+def _about_filling(view: Shown[Nothing]) -> str:
     curve = isinstance(view.build.engine.volumetric_efficiency, FillingCurve)
     return "by its curve" if curve else "volumetric"
 
 
-_ENGINE = Fields(
+_ENGINE: Fields[Engine, Nothing] = Fields(
     Engine, lambda build, _target: build.engine, lambda b, _target, **keys: set_engine(b, **keys)
 )
-_AIR = Fields(
+_AIR: Fields[AirState, Nothing] = Fields(
     AirState,
     lambda build, _target: build.air,
     lambda b, _target, **keys: changed(b, air=changed(b.air, **keys)),
     "air",
 )
 _ROTATIONS = (("cw", "clockwise"), ("ccw", "counter-clockwise"))
-_FIGURES: tuple[Row, ...] = (
+_FIGURES: tuple[Row[Nothing], ...] = (
     Words(
         "Title",
         lambda view: view.build.title,
@@ -138,7 +139,7 @@ _FIGURES: tuple[Row, ...] = (
 )
 
 
-def _said(view: Shown) -> str:
+def _said(view: Shown[Nothing]) -> str:
     if not view.build.drives:
         return (
             "Nothing on the crank yet. Begin with a layout and drag it into shape, or put shafts on the"
@@ -164,13 +165,13 @@ _OFFERED = (
 )
 
 
-def _acts(view: Shown) -> tuple[Act, ...]:
+def _acts(view: Shown[Nothing]) -> tuple[Act, ...]:
     """A shaft of each usual kind to put on the engine."""
     obstacle = Act(
         "+ Something in the way",
         lambda b: add_obstacle(b, view.catalogue)[0],
         "add something in the way",
-        lambda b: ("obstacle", b.obstacles[-1].id),
+        lambda b: ObstacleAt(b.obstacles[-1].id),
         asks="Name",
     )
     begin = tuple(
@@ -178,7 +179,7 @@ def _acts(view: Shown) -> tuple[Act, ...]:
             f"Begin: {text}",
             lambda b, m=make: set_units(m(view.catalogue), b.display_units),  # type: ignore[misc]
             f"begin with {text[0].lower()}{text[1:]}",
-            lambda _b: (),
+            lambda _b: NOTHING,
         )
         for text, make in (() if view.build.drives else LAYOUTS)
     )
@@ -189,7 +190,7 @@ def _acts(view: Shown) -> tuple[Act, ...]:
                 f"+ {view.catalogue.kinds[kind].label}",
                 lambda b, k=kind: add_shaft(b, k, view.catalogue)[0],  # type: ignore[misc]
                 f"add {view.catalogue.kinds[kind].label.lower()}",
-                lambda b: ("shaft", b.shafts[-1].id),
+                lambda b: ShaftAt(b.shafts[-1].id),
             )
             for kind in _OFFERED
         ),
@@ -198,7 +199,7 @@ def _acts(view: Shown) -> tuple[Act, ...]:
             "+ Note",
             lambda b: add_note(b)[0],
             "pin a note",
-            lambda b: ("note", b.pinned_notes[-1].id),
+            lambda b: NoteAt(b.pinned_notes[-1].id),
         ),
         *case_acts(view),
     )
@@ -211,6 +212,6 @@ ENGINE = Sheet(
     caution=lambda _v: _CAUTION,
     findings=lambda v: v.results.findings,
     is_there=lambda _build, _target: True,
-    related=lambda v: tuple((drive.label, ("belt", drive.id)) for drive in v.build.drives),
+    related=lambda v: tuple((drive.label, BeltAt(drive.id)) for drive in v.build.drives),
     acts=_acts,
 )

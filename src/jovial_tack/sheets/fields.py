@@ -9,8 +9,7 @@ from typing import Any, Generic, TypeVar
 from jovial_tack.core.units import Quantity
 from jovial_tack.document.model import Build
 from jovial_tack.document.model.base import Part
-from jovial_tack.document.targets import Target
-from jovial_tack.sheets.sheet import Change, Choice, Figure, Say, Shown, Words
+from jovial_tack.sheets.sheet import Change, Choice, Figure, Say, Shown, T, Words
 
 P = TypeVar("P", bound=Part)
 Options = tuple[tuple[str, str], ...]
@@ -21,7 +20,7 @@ Put = Callable[..., Build]
 
 
 @dataclass(frozen=True)
-class Fields(Generic[P]):
+class Fields(Generic[P, T]):
     """The keys of one kind of part, as lines of its card. A key the part has not is an error on import.
 
     of: the part a target means; put: writes keys of it; undo: what undo calls a change, where a line
@@ -29,10 +28,10 @@ class Fields(Generic[P]):
     """
 
     kind: type[P]
-    of: Callable[[Build, Target], P]
+    of: Callable[[Build, T], P]
     put: Put
-    undo: str | Say = ""
-    named: Say | None = None
+    undo: str | Say[T] = ""
+    named: Say[T] | None = None
 
     def figure(
         self,
@@ -41,29 +40,29 @@ class Fields(Generic[P]):
         quantity: Quantity,
         spoken: str,
         *,
-        undo: str | Say = "",
-        aside: str | Say = "",
+        undo: str | Say[T] = "",
+        aside: str | Say[T] = "",
         missing: str = "not given",
         axis: int | None = None,
         percent: bool = False,
         counts: bool = False,
-        change: Change | None = None,
+        change: Change[T] | None = None,
         digits: int | None = None,
         signed: bool = False,
-    ) -> Figure:
+    ) -> Figure[T]:
         """A figure. missing: said beside it while there is none; axis: it is one end or coordinate;
         percent: a share shown in per cent; counts: whole numbers only; change: in place of writing it.
         """
         self._check(key)
 
-        def value(view: Shown) -> float | None:
+        def value(view: Shown[T]) -> float | None:
             found = getattr(self.of(view.build, view.target), key)
             if found is None:
                 return None
             number = float(found if axis is None else found[axis])
             return 100 * number if percent else number
 
-        def write(build: Build, target: Target, number: float) -> Build:
+        def write(build: Build, target: T, number: float) -> Build:
             new: Any = number * 0.01 if percent else number
             if counts and new.is_integer():
                 new = int(new)  # anything else is refused by the model, in words
@@ -73,7 +72,7 @@ class Fields(Generic[P]):
                 new = tuple(pair)
             return self.put(build, target, **{key: new})
 
-        def beside(view: Shown) -> str:
+        def beside(view: Shown[T]) -> str:
             if getattr(self.of(view.build, view.target), key) is None:
                 return missing
             return aside if isinstance(aside, str) else aside(view)
@@ -91,7 +90,9 @@ class Fields(Generic[P]):
             signed=signed,
         )
 
-    def words(self, key: str, name: str, spoken: str, *, undo: str = "", reads: str = "") -> Words:
+    def words(
+        self, key: str, name: str, spoken: str, *, undo: str = "", reads: str = ""
+    ) -> Words[T]:
         """Words to type over. reads: the property shown, where an empty key shows something else."""
         self._check(key)
         return Words(
@@ -106,12 +107,12 @@ class Fields(Generic[P]):
         self,
         key: str,
         name: str,
-        options: Options | Callable[[Shown], Iterable[tuple[str, str]]],
+        options: Options | Callable[[Shown[T]], Iterable[tuple[str, str]]],
         spoken: str,
         *,
         undo: str = "",
         unset: str = "",
-    ) -> Choice:
+    ) -> Choice[T]:
         """A few things to choose from. unset: the one that stands for an absent key."""
         self._check(key)
         return Choice(
@@ -127,7 +128,7 @@ class Fields(Generic[P]):
         if key not in self.kind.__struct_fields__:
             raise KeyError(f"{self.kind.__name__} has no key {key}")
 
-    def _label(self, undo: str | Say) -> Say:
+    def _label(self, undo: str | Say[T]) -> Say[T]:
         """What undo calls a change."""
         words, named = undo or self.undo, self.named
         if not isinstance(words, str):
@@ -137,6 +138,6 @@ class Fields(Generic[P]):
         return lambda view: f"{words} of {named(view)}"
 
 
-def always(words: str) -> Say:
+def always(words: str) -> Say[Any]:
     """The same words whatever is shown."""
     return lambda _view: words

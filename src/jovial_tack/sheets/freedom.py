@@ -7,30 +7,30 @@ from typing import Any
 from jovial_tack.core.units import ANGLE, LENGTH
 from jovial_tack.document.edits.freedoms import put_in_hole, set_freedom
 from jovial_tack.document.model import Build, HolesMount, SlotMount, SwingMount
-from jovial_tack.document.targets import Target
+from jovial_tack.document.targets import ShaftAt
 from jovial_tack.sheets.fields import Fields
 from jovial_tack.sheets.sheet import Act, Choice, Figure, Row, Shown
 
 _AXES = ("to the right", "upward")
 
 
-def _slot_of(build: Build, target: Target) -> SlotMount:
-    mount = build.shaft(target[1]).mount
+def _slot_of(build: Build, target: ShaftAt) -> SlotMount:
+    mount = build.shaft(target.shaft).mount
     assert isinstance(mount, SlotMount)
     return mount
 
 
-def _swing_of(build: Build, target: Target) -> SwingMount:
-    mount = build.shaft(target[1]).mount
+def _swing_of(build: Build, target: ShaftAt) -> SwingMount:
+    mount = build.shaft(target.shaft).mount
     assert isinstance(mount, SwingMount)
     return mount
 
 
-def _write(build: Build, target: Target, **keys: Any) -> Build:
-    return set_freedom(build, target[1], **keys)
+def _write(build: Build, target: ShaftAt, **keys: Any) -> Build:
+    return set_freedom(build, target.shaft, **keys)
 
 
-def _label(view: Shown) -> str:
+def _label(view: Shown[ShaftAt]) -> str:
     return f"freedom of {view.shaft.label}"
 
 
@@ -64,14 +64,14 @@ _SWING_LINES = (
 )
 
 
-def _hole(place: int, axis: int) -> Figure:
-    def change(build: Build, target: Target, mm: float) -> Build:
-        mount = build.shaft(target[1]).mount
+def _hole(place: int, axis: int) -> Figure[ShaftAt]:
+    def change(build: Build, target: ShaftAt, mm: float) -> Build:
+        mount = build.shaft(target.shaft).mount
         assert isinstance(mount, HolesMount)
         holes = [list(hole) for hole in mount.positions_mm]
         holes[place][axis] = mm
-        moved = set_freedom(build, target[1], positions_mm=tuple((x, y) for x, y in holes))
-        return put_in_hole(moved, target[1], mount.at)
+        moved = set_freedom(build, target.shaft, positions_mm=tuple((x, y) for x, y in holes))
+        return put_in_hole(moved, target.shaft, mount.at)
 
     return Figure(
         f"Hole {place + 1} {'xy'[axis]}",
@@ -83,7 +83,7 @@ def _hole(place: int, axis: int) -> Figure:
     )
 
 
-def freedom_lines(view: Shown) -> tuple[Row, ...]:
+def freedom_lines(view: Shown[ShaftAt]) -> tuple[Row[ShaftAt], ...]:
     """The lines of the freedom a shaft has."""
     mount = view.shaft.mount
     if isinstance(mount, SlotMount):
@@ -93,18 +93,18 @@ def freedom_lines(view: Shown) -> tuple[Row, ...]:
     if not isinstance(mount, HolesMount) or not mount.positions_mm:
         return ()
     places = range(len(mount.positions_mm))
-    chosen = Choice(
+    chosen: Choice[ShaftAt] = Choice(
         "In hole",
         lambda _v: tuple((str(k), str(k + 1)) for k in places),
         lambda v: str(v.shaft.mount.at),  # type: ignore[union-attr]
-        lambda b, t, key: put_in_hole(b, t[1], int(key)),
+        lambda b, t, key: put_in_hole(b, t.shaft, int(key)),
         lambda v: f"hole of {v.shaft.label}",
         "The hole it is bolted into",
     )
     return (chosen, *(_hole(place, axis) for place in places for axis in (0, 1)))
 
 
-def freedom_acts(view: Shown) -> tuple[Act, ...]:
+def freedom_acts(view: Shown[ShaftAt]) -> tuple[Act, ...]:
     """Holes added and taken away."""
     shaft, mount = view.shaft, view.shaft.mount
     if not isinstance(mount, HolesMount):

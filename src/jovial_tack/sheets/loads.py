@@ -21,7 +21,7 @@ from jovial_tack.document.model import (
     SuperchargerLoad,
     TableLoad,
 )
-from jovial_tack.document.targets import Target
+from jovial_tack.document.targets import ShaftAt
 from jovial_tack.sheets.fields import Fields
 from jovial_tack.sheets.sheet import Change, Choice, Figure, Row, Say, Shown, Words
 from jovial_tack.sheets.situations import CARRIES_NONE, bank_choice, load_in_case
@@ -61,90 +61,90 @@ def read_curve(text: str) -> tuple[tuple[float, ...], tuple[float, ...]]:
     return tuple(p[0] for p in points), tuple(p[1] for p in points)
 
 
-def _types(view: Shown) -> tuple[tuple[str, str], ...]:
+def _types(view: Shown[ShaftAt]) -> tuple[tuple[str, str], ...]:
     """How a load can be known; without one of its own it is that of the kind, or follows from amps."""
     by_amps = view.shaft.kind == "alternator" and view.shaft.output is not None
     return (("", "from its output" if by_amps else "usual for its kind (rep.)"), *_TYPES)
 
 
-def _set_type(view: Shown, build: Build, target: Target, key: str) -> Build:
+def _set_type(view: Shown[ShaftAt], build: Build, target: ShaftAt, key: str) -> Build:
     """Give a shaft a load of another type, with usual figures to type over: those of its kind where
     they are of that type.
     """
-    usual = view.catalogue.kinds[build.shaft(target[1]).kind].load
+    usual = view.catalogue.kinds[build.shaft(target.shaft).kind].load
     given: dict[str, dict[str, Any] | None] = {
         "": None,
         "table": {"rpm": (1000.0, 6000.0), "power_kw": (0.5, 3.0)},
         "constant_torque": {"torque_nm": 5.0},
         "power_law": {"torque_nm": 5.0, "at_rpm": 6000.0, "exponent": 2.0},
     }
-    now = build.shaft(target[1]).load
+    now = build.shaft(target.shaft).load
     if now is not None and now.type == key:
         return build
     load = given[key]
     if usual is not None and usual["type"] == key:
         load = {name: value for name, value in usual.items() if name != "type"}
-    return set_shaft(build, target[1], load=load and {"type": key, **load})
+    return set_shaft(build, target.shaft, load=load and {"type": key, **load})
 
 
-def _set_powers(build: Build, target: Target, text: str) -> Build:
+def _set_powers(build: Build, target: ShaftAt, text: str) -> Build:
     rpm, power = read_curve(text)
-    now = build.shaft(target[1]).load
+    now = build.shaft(target.shaft).load
     if isinstance(now, TableLoad):
-        return set_shaft(build, target[1], load=changed(now, rpm=rpm, power_kw=power))
-    return set_shaft(build, target[1], load={"type": "table", "rpm": rpm, "power_kw": power})
+        return set_shaft(build, target.shaft, load=changed(now, rpm=rpm, power_kw=power))
+    return set_shaft(build, target.shaft, load={"type": "table", "rpm": rpm, "power_kw": power})
 
 
-def _set_output(build: Build, target: Target, text: str) -> Build:
+def _set_output(build: Build, target: ShaftAt, text: str) -> Build:
     rpm, current = read_curve(text)
-    now = build.shaft(target[1]).output
+    now = build.shaft(target.shaft).output
     if now is not None:
-        return set_shaft(build, target[1], output=changed(now, rpm=rpm, current_a=current))
-    return set_shaft(build, target[1], output={"rpm": rpm, "current_a": current})
+        return set_shaft(build, target.shaft, output=changed(now, rpm=rpm, current_a=current))
+    return set_shaft(build, target.shaft, output={"rpm": rpm, "current_a": current})
 
 
-def _set_electrics(view: Shown, key: str) -> Change:
+def _set_electrics(view: Shown[ShaftAt], key: str) -> Change[ShaftAt]:
     """Volts or efficiency typed; with them the output curve shown becomes the alternator's own."""
 
-    def change(build: Build, target: Target, value: float) -> Build:
-        shaft = build.shaft(target[1])
+    def change(build: Build, target: ShaftAt, value: float) -> Build:
+        shaft = build.shaft(target.shaft)
         if shaft.output is not None:
-            return set_shaft(build, target[1], output=changed(shaft.output, **{key: value}))
+            return set_shaft(build, target.shaft, output=changed(shaft.output, **{key: value}))
         curve = output_of(shaft, view.catalogue)
         assert curve is not None
         output = {"rpm": curve.rpm, "current_a": curve.current_a, key: value}
-        return set_shaft(build, target[1], output=output)
+        return set_shaft(build, target.shaft, output=output)
 
     return change
 
 
-def _powers(view: Shown) -> str:
+def _powers(view: Shown[ShaftAt]) -> str:
     load = view.shaft.load
     return curve_text(load.rpm, load.power_kw) if isinstance(load, TableLoad) else ""
 
 
-def _currents(view: Shown) -> str:
+def _currents(view: Shown[ShaftAt]) -> str:
     curve = output_of(view.shaft, view.catalogue)
     return "" if curve is None else curve_text(curve.rpm, curve.current_a)
 
 
-def _label(view: Shown) -> str:
+def _label(view: Shown[ShaftAt]) -> str:
     return f"load of {view.shaft.label}"
 
 
 L = TypeVar("L", ConstantTorqueLoad, PowerLawLoad)
 
 
-def _lines_of(kind: type[L]) -> Fields[L]:
+def _lines_of(kind: type[L]) -> Fields[L, ShaftAt]:
     """The lines of a load of one kind."""
 
-    def its(build: Build, target: Target) -> L:
-        load = build.shaft(target[1]).load
+    def its(build: Build, target: ShaftAt) -> L:
+        load = build.shaft(target.shaft).load
         assert isinstance(load, kind)
         return load
 
-    def write(build: Build, target: Target, **keys: Any) -> Build:
-        return set_shaft(build, target[1], load=changed(its(build, target), **keys))
+    def write(build: Build, target: ShaftAt, **keys: Any) -> Build:
+        return set_shaft(build, target.shaft, load=changed(its(build, target), **keys))
 
     return Fields(kind, its, write, _label)
 
@@ -166,13 +166,13 @@ _POWER_LAW_LINES = (
 )
 
 
-def load_lines(view: Shown) -> tuple[Row, ...]:
+def load_lines(view: Shown[ShaftAt]) -> tuple[Row[ShaftAt], ...]:
     """How a shaft's load is known; none for shafts that carry none or are told by their air side."""
     shaft, load = view.shaft, view.shaft.load
     told_by_air = shaft.kind == "supercharger" or isinstance(load, SuperchargerLoad)
     if shaft.kind in CARRIES_NONE or told_by_air:
         return load_in_case(view)
-    lines: list[Row] = [
+    lines: list[Row[ShaftAt]] = [
         Choice(
             "Load",
             _types,
@@ -192,7 +192,7 @@ def load_lines(view: Shown) -> tuple[Row, ...]:
     return (*lines, *load_in_case(view), *_output_lines(view))
 
 
-def _judged(view: Shown) -> str:
+def _judged(view: Shown[ShaftAt]) -> str:
     """Whether the end play that was measured is within what is allowed."""
     play, limit = view.shaft.end_play_mm, view.shaft.end_play_limit_mm
     if play is None or limit is None:
@@ -200,10 +200,10 @@ def _judged(view: Shown) -> str:
     return "within limit" if play <= limit else "OVER ITS LIMIT"
 
 
-_SHAFT = Fields(
+_SHAFT: Fields[Shaft, ShaftAt] = Fields(
     Shaft,
-    lambda build, target: build.shaft(target[1]),
-    lambda build, target, **keys: set_shaft(build, target[1], **keys),
+    lambda build, target: build.shaft(target.shaft),
+    lambda build, target, **keys: set_shaft(build, target.shaft, **keys),
     "end play",
     lambda view: view.shaft.label,
 )
@@ -228,18 +228,18 @@ _END_PLAY = (
 )
 
 
-def end_play_lines(view: Shown) -> tuple[Row, ...]:
+def end_play_lines(view: Shown[ShaftAt]) -> tuple[Row[ShaftAt], ...]:
     """The end play of a camshaft as it was measured, and what is allowed; none for other shafts."""
     return _END_PLAY if view.shaft.kind == "camshaft" else ()
 
 
-def _output_lines(view: Shown) -> tuple[Row, ...]:
+def _output_lines(view: Shown[ShaftAt]) -> tuple[Row[ShaftAt], ...]:
     curve = output_of(view.shaft, view.catalogue) if view.shaft.kind == "alternator" else None
     if curve is None:
         return ()
     spoken = "Output curve: pairs of its own speed, rpm, and A"
 
-    def given(v: Shown) -> float | None:
+    def given(v: Shown[ShaftAt]) -> float | None:
         here = output_of(v.shaft, v.catalogue)
         ratio = next(
             (
@@ -267,15 +267,15 @@ def _output_lines(view: Shown) -> tuple[Row, ...]:
     )
 
 
-def _electrics(view: Shown) -> tuple[Row, ...]:
+def _electrics(view: Shown[ShaftAt]) -> tuple[Row[ShaftAt], ...]:
     """What an alternator's belt load follows from, beside its amps."""
 
-    def given(v: Shown) -> tuple[float, float]:
+    def given(v: Shown[ShaftAt]) -> tuple[float, float]:
         curve = output_of(v.shaft, v.catalogue)
         assert curve is not None
         return electrics_of(curve, v.catalogue)
 
-    def usual(key: str) -> Say:
+    def usual(key: str) -> Say[ShaftAt]:
         return lambda v: "" if getattr(v.shaft.output, key, None) else "(rep.)"
 
     share = _set_electrics(view, "efficiency")

@@ -8,25 +8,26 @@ from jovial_tack.answers.drive.stack import Stack, stack_on
 from jovial_tack.core.units import FORCE, LENGTH, TORQUE
 from jovial_tack.document.edits.shafts import set_shaft
 from jovial_tack.document.model import Shaft
+from jovial_tack.document.targets import ShaftAt
 from jovial_tack.sheets.bolt_circle import FIXINGS, bolt_lines
 from jovial_tack.sheets.fields import Fields
 from jovial_tack.sheets.sheet import Figure, Row, Shown
 
 
-def _label(view: Shown) -> str:
+def _label(view: Shown[ShaftAt]) -> str:
     return f"nose of {view.shaft.label}"
 
 
-_KEYS = Fields(
+_KEYS: Fields[Shaft, ShaftAt] = Fields(
     Shaft,
-    lambda build, target: build.shaft(target[1]),
-    lambda build, target, **keys: set_shaft(build, target[1], **keys),
+    lambda build, target: build.shaft(target.shaft),
+    lambda build, target, **keys: set_shaft(build, target.shaft, **keys),
     "nose",
     lambda view: view.shaft.label,
 )
 
 
-def _stack(view: Shown) -> tuple[Stack, int] | None:
+def _stack(view: Shown[ShaftAt]) -> tuple[Stack, int] | None:
     found = stack_on(view.build, view.results, view.shaft.id)
     if found is None:
         return None
@@ -35,21 +36,21 @@ def _stack(view: Shown) -> tuple[Stack, int] | None:
 
 
 def _stacked(name: str) -> Any:
-    def read(view: Shown) -> float | None:
+    def read(view: Shown[ShaftAt]) -> float | None:
         found = _stack(view)
         return None if found is None else float(getattr(found[0], name)[found[1]])
 
     return read
 
 
-NOSE: tuple[Row, ...] = (
+NOSE: tuple[Row[ShaftAt], ...] = (
     _KEYS.figure("face_mm", "Mounting face", LENGTH, "Face a pulley is mounted against, forward"),
     _KEYS.figure("nose_bore_mm", "Nose bore", LENGTH, "Bore a pulley must have"),
     _KEYS.figure("nose_pilot_mm", "Nose pilot", LENGTH, "Pilot a pulley must have"),
     *bolt_lines(
         ("Nose bolts", "Nose circle"),
-        lambda b, t: b.shaft(t[1]).nose_bolt_circle,
-        lambda b, t, circle: set_shaft(b, t[1], nose_bolt_circle=circle),
+        lambda b, t: b.shaft(t.shaft).nose_bolt_circle,
+        lambda b, t, circle: set_shaft(b, t.shaft, nose_bolt_circle=circle),
         _label,
     ),
     _KEYS.choice("nose_fixing", "Nose fixing", FIXINGS, "How a pulley is fixed to it"),

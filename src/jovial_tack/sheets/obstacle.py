@@ -17,6 +17,7 @@ from jovial_tack.document.edits.obstacles import (
     set_obstacle,
 )
 from jovial_tack.document.model import Obstacle
+from jovial_tack.document.targets import NOTHING, ObstacleAt
 from jovial_tack.sheets.fields import Fields
 from jovial_tack.sheets.sheet import Act, Choice, Figure, Row, Sheet, Shown
 
@@ -26,15 +27,15 @@ _CAUTION = (
 )
 
 
-def _it(view: Shown) -> Obstacle:
-    return view.build.obstacle(view.target[1])
+def _it(view: Shown[ObstacleAt]) -> Obstacle:
+    return view.build.obstacle(view.target.obstacle)
 
 
-def _felt(view: Shown) -> FeltGap:
-    return felt_gap(view.build, view.target[1], view.catalogue, only_at_rest=view.moving)
+def _felt(view: Shown[ObstacleAt]) -> FeltGap:
+    return felt_gap(view.build, view.target.obstacle, view.catalogue, only_at_rest=view.moving)
 
 
-def _needed(view: Shown) -> float:
+def _needed(view: Shown[ObstacleAt]) -> float:
     own = _it(view).needed_mm
     return view.catalogue.obstacles[_it(view).kind].needed_mm if own is None else own
 
@@ -43,17 +44,17 @@ def _label(word: str) -> Any:
     return lambda view: f"{word} of {_it(view).label}"
 
 
-def _carriers(view: Shown) -> tuple[tuple[str, str], ...]:
+def _carriers(view: Shown[ObstacleAt]) -> tuple[tuple[str, str], ...]:
     return ("", "the engine"), *((shaft.id, shaft.label) for shaft in view.build.shafts)
 
 
-_KEYS = Fields(
+_KEYS: Fields[Obstacle, ObstacleAt] = Fields(
     Obstacle,
-    lambda build, target: build.obstacle(target[1]),
-    lambda build, target, **keys: set_obstacle(build, target[1], **keys),
+    lambda build, target: build.obstacle(target.obstacle),
+    lambda build, target, **keys: set_obstacle(build, target.obstacle, **keys),
     named=lambda view: _it(view).label,
 )
-_NAMED: tuple[Row, ...] = (
+_NAMED: tuple[Row[ObstacleAt], ...] = (
     _KEYS.words("name", "Name", "Name of what is in the way", undo="name", reads="label"),
     _KEYS.choice(
         "kind",
@@ -66,7 +67,7 @@ _NAMED: tuple[Row, ...] = (
         "Outline",
         lambda _view: (("closed", "closed"), ("open", "an open line")),
         lambda view: "closed" if _it(view).closed else "open",
-        lambda build, target, key: set_obstacle(build, target[1], closed=key == "closed"),
+        lambda build, target, key: set_obstacle(build, target.obstacle, closed=key == "closed"),
         _label("outline"),
         "Whether the outline is closed",
     ),
@@ -78,13 +79,13 @@ _NAMED: tuple[Row, ...] = (
         undo="hold",
     ),
 )
-_WANTED: tuple[Row, ...] = (
+_WANTED: tuple[Row[ObstacleAt], ...] = (
     Figure(
         "Wanted gap",
         LENGTH,
         _needed,
         aside=lambda v: "representative" if _it(v).needed_mm is None else "",
-        change=lambda b, t, mm: set_obstacle(b, t[1], needed_mm=mm),
+        change=lambda b, t, mm: set_obstacle(b, t.obstacle, needed_mm=mm),
         label=_label("gap"),
         spoken="Gap that should be kept from it",
     ),
@@ -107,7 +108,7 @@ _WANTED: tuple[Row, ...] = (
 )
 
 
-def _gaps(view: Shown) -> tuple[Row, ...]:
+def _gaps(view: Shown[ObstacleAt]) -> tuple[Row[ObstacleAt], ...]:
     """The gap as it is felt, and what becomes of it."""
     return (
         Figure(
@@ -118,7 +119,7 @@ def _gaps(view: Shown) -> tuple[Row, ...]:
             aside=lambda _v: "by feeler, cold",
             label=_label("gap"),
             digits=2,
-            change=lambda b, t, mm: with_felt_gap(b, t[1], mm, view.catalogue),
+            change=lambda b, t, mm: with_felt_gap(b, t.obstacle, mm, view.catalogue),
             spoken="Gap at rest; a gap felt on the engine corrects the outline",
         ),
         Figure(
@@ -162,19 +163,19 @@ def _gaps(view: Shown) -> tuple[Row, ...]:
 _MOST_CORNERS = 80
 
 
-def _corner(place: int, axis: int) -> Figure:
+def _corner(place: int, axis: int) -> Figure[ObstacleAt]:
     name = f"Corner {place + 1} {'xy'[axis]}"
     return Figure(
         name,
         LENGTH,
         lambda v: _it(v).outline_mm[place][axis],
-        change=lambda b, t, mm: set_corner(b, t[1], place, axis, mm),
+        change=lambda b, t, mm: set_corner(b, t.obstacle, place, axis, mm),
         label=_label("outline"),
         spoken=f"Corner {place + 1}, {('to the right', 'upward')[axis]}",
     )
 
 
-def _lines(view: Shown) -> tuple[Row, ...]:
+def _lines(view: Shown[ObstacleAt]) -> tuple[Row[ObstacleAt], ...]:
     count = len(_it(view).outline_mm)
     corners = range(count if count <= _MOST_CORNERS else 0)
     return (
@@ -185,8 +186,8 @@ def _lines(view: Shown) -> tuple[Row, ...]:
     )
 
 
-def _acts(view: Shown) -> tuple[Act, ...]:
-    name, label = view.target[1], _it(view).label
+def _acts(view: Shown[ObstacleAt]) -> tuple[Act, ...]:
+    name, label = view.target.obstacle, _it(view).label
     found = [Act("Add a corner", lambda b: add_corner(b, name), f"outline of {label}")]
     if len(_it(view).outline_mm) > 2:
         last = len(_it(view).outline_mm) - 1
@@ -212,14 +213,14 @@ def _acts(view: Shown) -> tuple[Act, ...]:
             "Delete",
             lambda b: remove_obstacle(b, name),
             f"delete {label}",
-            lambda _b: (),
+            lambda _b: NOTHING,
             removes=True,
         )
     )
     return tuple(found)
 
 
-def _findings(view: Shown) -> tuple[Finding, ...]:
+def _findings(view: Shown[ObstacleAt]) -> tuple[Finding, ...]:
     label = _it(view).label
     return tuple(f for f in view.results.findings if f.kind is CLEARANCE and label in f.message)
 
@@ -232,6 +233,6 @@ OBSTACLE = Sheet(
     figures=_lines,
     caution=lambda _v: _CAUTION,
     findings=_findings,
-    is_there=lambda build, target: build.obstacle(target[1]).id == target[1],
+    is_there=lambda build, target: build.obstacle(target.obstacle).id == target.obstacle,
     acts=_acts,
 )

@@ -17,38 +17,38 @@ from jovial_tack.document.edits.shelf import (
     set_part,
 )
 from jovial_tack.document.model import Build, ShelfPart
-from jovial_tack.document.targets import Target
+from jovial_tack.document.targets import NOTHING, PartAt
 from jovial_tack.sheets.bolt_circle import FIXINGS, bolt_lines
 from jovial_tack.sheets.fields import Fields, always
 from jovial_tack.sheets.sheet import Act, Figure, Row, Sheet, Shown
 
 
-def _it(view: Shown) -> ShelfPart:
-    return view.build.part(view.target[1])
+def _it(view: Shown[PartAt]) -> ShelfPart:
+    return view.build.part(view.target.part)
 
 
-def _label(view: Shown) -> str:
+def _label(view: Shown[PartAt]) -> str:
     return f"part {_it(view).label}"
 
 
 _KEYS = Fields(
     ShelfPart,
-    lambda build, target: build.part(target[1]),
-    lambda build, target, **keys: set_part(build, target[1], **keys),
+    lambda build, target: build.part(target.part),
+    lambda build, target, **keys: set_part(build, target.part, **keys),
     _label,
 )
 
 
-def _by_tape(view: Shown) -> Figure:
+def _by_tape(view: Shown[PartAt]) -> Figure[PartAt]:
     """The diameter as a tape laid round it reads, and typed so."""
     thick = view.catalogue.parts.tape_thick_mm
 
-    def read(v: Shown) -> float | None:
+    def read(v: Shown[PartAt]) -> float | None:
         diameter = _it(v).diameter_mm
         return None if diameter is None else tape_round_mm(diameter, thick)
 
-    def change(build: Build, target: Target, mm: float) -> Build:
-        return set_part(build, target[1], diameter_mm=diameter_in_tape_mm(mm, thick))
+    def change(build: Build, target: PartAt, mm: float) -> Build:
+        return set_part(build, target.part, diameter_mm=diameter_in_tape_mm(mm, thick))
 
     return Figure(
         "By tape",
@@ -62,17 +62,17 @@ def _by_tape(view: Shown) -> Figure:
     )
 
 
-def _reading(place: int, axis: int) -> Figure:
-    def read(view: Shown) -> float | None:
+def _reading(place: int, axis: int) -> Figure[PartAt]:
+    def read(view: Shown[PartAt]) -> float | None:
         readings = _it(view).readings or ()
         return readings[place][axis] if place < len(readings) else None
 
-    def change(build: Build, target: Target, value: float) -> Build:
-        readings = [list(r) for r in build.part(target[1]).readings or ()]
+    def change(build: Build, target: PartAt, value: float) -> Build:
+        readings = [list(r) for r in build.part(target.part).readings or ()]
         while len(readings) <= place:
             readings.append([10.0 * len(readings), 100.0])
         readings[place][axis] = value
-        return set_part(build, target[1], readings=tuple((a, f) for a, f in readings))
+        return set_part(build, target.part, readings=tuple((a, f) for a, f in readings))
 
     word, spoken = (("Wound", "degrees wound back"), ("Pull", "pull of the scale"))[axis]
     return Figure(
@@ -95,7 +95,7 @@ _ROTATIONS = (
 )
 
 
-_HEAD: tuple[Row, ...] = (
+_HEAD: tuple[Row[PartAt], ...] = (
     _KEYS.words("name", "Name", "Name of the part"),
     _KEYS.figure(
         "count",
@@ -108,11 +108,11 @@ _HEAD: tuple[Row, ...] = (
     ),
     _KEYS.figure("price", "Price", RATIO, "Price of one", digits=2),
 )
-_ROUND: tuple[Row, ...] = (
+_ROUND: tuple[Row[PartAt], ...] = (
     _KEYS.choice("side", "Face", _SIDES, "Grooved or smooth"),
     _KEYS.figure("diameter_mm", "Diameter", LENGTH, "Over the ribs, or flat"),
 )
-_PULLEY: tuple[Row, ...] = (
+_PULLEY: tuple[Row[PartAt], ...] = (
     _KEYS.figure("grooves", "Grooves", RATIO, "How many grooves", digits=0, counts=True),
     _KEYS.figure("flange_mm", "Lip", LENGTH, "How far its rim stands over the ribs"),
     _KEYS.words("coating", "Coating", "Coating or surface"),
@@ -128,8 +128,8 @@ _PULLEY: tuple[Row, ...] = (
     _KEYS.figure("pilot_mm", "Pilot", LENGTH, "Pilot that centres it"),
     *bolt_lines(
         ("Bolts", "Bolt circle"),
-        lambda b, t: b.part(t[1]).bolt_circle,
-        lambda b, t, circle: set_part(b, t[1], bolt_circle=circle),
+        lambda b, t: b.part(t.part).bolt_circle,
+        lambda b, t, circle: set_part(b, t.part, bolt_circle=circle),
         _label,
     ),
     _KEYS.choice("fixing", "Fixing", FIXINGS, "How it is fixed to its shaft"),
@@ -140,7 +140,7 @@ _PULLEY: tuple[Row, ...] = (
         "From the mounting face forward to the groove centre",
     ),
 )
-_TENSIONER: tuple[Row, ...] = (
+_TENSIONER: tuple[Row[PartAt], ...] = (
     _KEYS.figure("arm_mm", "Arm", LENGTH, "From its pivot to its pulley"),
     _KEYS.figure(
         "lever_mm",
@@ -167,24 +167,24 @@ _TENSIONER: tuple[Row, ...] = (
 )
 
 
-def _kinds(view: Shown) -> Iterator[tuple[str, str]]:
+def _kinds(view: Shown[PartAt]) -> Iterator[tuple[str, str]]:
     yield "", "not given"
     for name, kind in view.catalogue.kinds.items():
         if name != "crank":
             yield name, kind.label
 
 
-_ACCESSORY: tuple[Row, ...] = (
+_ACCESSORY: tuple[Row[PartAt], ...] = (
     _KEYS.choice("of", "Kind", _kinds, "What it is"),
     _KEYS.figure("max_rpm", "Most speed", SPEED, "Greatest speed its maker allows"),
     _KEYS.figure("hub_load_limit_n", "Most hub load", FORCE, "Greatest pull its bearing allows"),
     _KEYS.choice("needs_rotation", "Must turn", _ROTATIONS, "Which way it must turn"),
 )
-_SMALL: tuple[Row, ...] = (
+_SMALL: tuple[Row[PartAt], ...] = (
     _KEYS.figure("thickness_mm", "Thickness", LENGTH, "Thickness"),
     _KEYS.figure("bore_mm", "Bore", LENGTH, "Bore"),
 )
-_BOLT: tuple[Row, ...] = (
+_BOLT: tuple[Row[PartAt], ...] = (
     _KEYS.words("thread", "Thread", "Thread, such as M8 x 1.25 or 3/8-16"),
     _KEYS.figure("length_mm", "Length", LENGTH, "Length under the head"),
 )
@@ -202,13 +202,13 @@ _BY_KIND = {
 _NOTE = _KEYS.words("note", "Note", "Note on the part")
 
 
-def _lines(view: Shown) -> tuple[Row, ...]:
+def _lines(view: Shown[PartAt]) -> tuple[Row[PartAt], ...]:
     kind = _it(view).kind
     turned = (*_ROUND, _by_tape(view)) if kind in ("pulley", "idler") else ()
     return (*_HEAD, *turned, *_BY_KIND[kind], _NOTE)
 
 
-def _goes_on(view: Shown) -> list[tuple[str, str]]:
+def _goes_on(view: Shown[PartAt]) -> list[tuple[str, str]]:
     """The shafts a part may be put on: id and name."""
     part, build = _it(view), view.build
     if part.kind in ("spacer", "washer", "bolt"):
@@ -223,7 +223,7 @@ def _goes_on(view: Shown) -> list[tuple[str, str]]:
     return [(shaft.id, shaft.label) for shaft in shafts]
 
 
-def _acts(view: Shown) -> tuple[Act, ...]:
+def _acts(view: Shown[PartAt]) -> tuple[Act, ...]:
     part, catalogue = _it(view), view.catalogue
     acts = [
         Act(
@@ -239,20 +239,20 @@ def _acts(view: Shown) -> tuple[Act, ...]:
             "Duplicate",
             lambda b: add_part(b, part.kind, **figures)[0],
             f"duplicate {part.label}",
-            lambda b: ("part", b.shelf[-1].id),
+            lambda b: PartAt(b.shelf[-1].id),
         ),
         Act(
             "Delete",
             lambda b: remove_part(b, part.id),
             f"delete {part.label}",
-            lambda _b: (),
+            lambda _b: NOTHING,
             removes=True,
         ),
     ]
     return tuple(acts)
 
 
-def _fits(view: Shown) -> tuple[Finding, ...]:
+def _fits(view: Shown[PartAt]) -> tuple[Finding, ...]:
     """Whether it interchanges with the pulleys there are, one line each, where something is known."""
     part, found = _it(view), []
     if part.kind not in ("pulley", "idler"):
@@ -283,6 +283,6 @@ PART = Sheet(
         else "Measured parts are as good as their measuring: try them on before the belt is bought."
     ),
     findings=_fits,
-    is_there=lambda build, target: build.part(target[1]).id == target[1],
+    is_there=lambda build, target: build.part(target.part).id == target.part,
     acts=_acts,
 )

@@ -23,7 +23,7 @@ from jovial_tack.document.edits.routes import set_side, shift_in_route, take_off
 from jovial_tack.document.edits.shafts import move_shaft
 from jovial_tack.document.edits.shelf import shelve_pulley
 from jovial_tack.document.model import Build, Pulley, SpringArmTensioner
-from jovial_tack.document.targets import Target
+from jovial_tack.document.targets import ArmAt, BeltAt, PartAt, PulleyAt, ShaftAt, SpanAt, Target
 from jovial_tack.sheets.fields import Fields
 from jovial_tack.sheets.sheet import (
     Act,
@@ -54,36 +54,36 @@ def caution_of(kind: str) -> str:
     return _CAUTIONS.get(kind, _GENERAL)
 
 
-def _lane(view: Shown, column: str) -> float | None:
+def _lane(view: Shown[PulleyAt], column: str) -> float | None:
     found = view.pulley_result
     values: Numbers = () if found is None else getattr(found, column)
     return values[view.lane] if values else None
 
 
-def _sides(view: Shown) -> list[float]:
+def _sides(view: Shown[PulleyAt]) -> list[float]:
     if view.pulley_result is None:
         return []
-    place, spans = view.drive.route.index(view.target[2]), view.result.spans
+    place, spans = view.drive.route.index(view.target.pulley), view.result.spans
     pulls = (spans[place - 1].tension_n[view.lane], spans[place].tension_n[view.lane])
     return sorted(pull for pull in pulls if pull is not None)
 
 
-def _slack(view: Shown) -> float | None:
+def _slack(view: Shown[PulleyAt]) -> float | None:
     sides = _sides(view)
     return sides[0] if sides else None
 
 
-def _tight(view: Shown) -> float | None:
+def _tight(view: Shown[PulleyAt]) -> float | None:
     sides = _sides(view)
     return sides[-1] if sides else None
 
 
-def _used(view: Shown) -> float | None:
+def _used(view: Shown[PulleyAt]) -> float | None:
     share = _lane(view, "arc_used_fraction")
     return None if share is None else 100 * share
 
 
-def _weak(view: Shown) -> str:
+def _weak(view: Shown[PulleyAt]) -> str:
     """The share with the arm at its weakest, at the speed shown; without an arm the worst of all."""
     found = view.pulley_result
     if found is None or found.worst_arc_used is None:
@@ -94,58 +94,58 @@ def _weak(view: Shown) -> str:
     return f"worst {100 * found.worst_arc_used:.0f} %"
 
 
-def _spacer(view: Shown) -> float | None:
-    return view.result.spacer_mm(view.target[2]) or None
+def _spacer(view: Shown[PulleyAt]) -> float | None:
+    return view.result.spacer_mm(view.target.pulley) or None
 
 
-def _no_spacer(view: Shown) -> str:
+def _no_spacer(view: Shown[PulleyAt]) -> str:
     if view.pulley.side == "back":
         return "–"
-    return "none" if view.result.spacer_mm(view.target[2]) == 0 else "–"
+    return "none" if view.result.spacer_mm(view.target.pulley) == 0 else "–"
 
 
-def _about_spacer(view: Shown) -> str:
+def _about_spacer(view: Shown[PulleyAt]) -> str:
     if view.pulley.side == "back":
         return "flat, fixes none"
-    spacer = view.result.spacer_mm(view.target[2])
+    spacer = view.result.spacer_mm(view.target.pulley)
     if spacer is None:
         return "not determined"
     return "" if spacer == 0 else "to add" if spacer > 0 else "to take off"
 
 
-def _limit(value: float | None, view: Shown, quantity: Quantity) -> str:
+def _limit(value: float | None, view: Shown[PulleyAt], quantity: Quantity) -> str:
     shown = "" if value is None else written_in(value, quantity, view.build.display_units)
     return f"limit {shown.split()[0]}" if shown else view.at()
 
 
-def _move_x(build: Build, target: Target, mm: float) -> Build:
-    shaft = build.shaft(build.drive(target[1]).pulley(target[2]).shaft)
+def _move_x(build: Build, target: PulleyAt, mm: float) -> Build:
+    shaft = build.shaft(build.drive(target.drive).pulley(target.pulley).shaft)
     return move_shaft(build, shaft.id, mm, shaft.center_mm[1])
 
 
-def _move_y(build: Build, target: Target, mm: float) -> Build:
-    shaft = build.shaft(build.drive(target[1]).pulley(target[2]).shaft)
+def _move_y(build: Build, target: PulleyAt, mm: float) -> Build:
+    shaft = build.shaft(build.drive(target.drive).pulley(target.pulley).shaft)
     return move_shaft(build, shaft.id, shaft.center_mm[0], mm)
 
 
 _ONE_WAY = (("", "both ways"), ("cw", "clockwise only"), ("ccw", "counter-clockwise only"))
 
 
-def _write(build: Build, target: Target, **keys: Any) -> Build:
-    return with_pulley(build, target[1], changed(_its_pulley(build, target), **keys))
+def _write(build: Build, target: PulleyAt, **keys: Any) -> Build:
+    return with_pulley(build, target.drive, changed(_its_pulley(build, target), **keys))
 
 
-def _its_pulley(build: Build, target: Target) -> Pulley:
-    return build.drive(target[1]).pulley(target[2])
+def _its_pulley(build: Build, target: PulleyAt) -> Pulley:
+    return build.drive(target.drive).pulley(target.pulley)
 
 
 _PULLEY = Fields(Pulley, _its_pulley, _write, named=lambda view: view.shaft.label)
-_FIGURES: tuple[Row, ...] = (
+_FIGURES: tuple[Row[PulleyAt], ...] = (
     Choice(
         "Belt runs on",
         lambda _view: (("ribs", "its ribs"), ("back", "its back")),
         lambda view: view.pulley.side,
-        lambda b, t, side: set_side(b, t[1], t[2], side),
+        lambda b, t, side: set_side(b, t.drive, t.pulley, side),
         lambda view: f"side of {view.shaft.label}",
         "Side of the belt on this pulley",
     ),
@@ -163,7 +163,7 @@ _FIGURES: tuple[Row, ...] = (
         "Diameter of the pulley",
         undo="diameter",
         aside=lambda view: "over the ribs" if view.pulley.side == "ribs" else "flat",
-        change=lambda b, t, mm: set_diameter(b, t[1], t[2], mm),
+        change=lambda b, t, mm: set_diameter(b, t.drive, t.pulley, mm),
     ),
     _PULLEY.figure(
         "former_mm",
@@ -211,7 +211,7 @@ _FIGURES: tuple[Row, ...] = (
         undo="plane",
         aside="forward",
         missing="not measured",
-        change=lambda b, t, mm: set_plane(b, t[1], t[2], mm),
+        change=lambda b, t, mm: set_plane(b, t.drive, t.pulley, mm),
     ),
     _PULLEY.figure(
         "tilt_deg",
@@ -223,7 +223,7 @@ _FIGURES: tuple[Row, ...] = (
         axis=1,
         digits=2,
         signed=True,
-        change=lambda b, t, degrees: set_tilt(b, t[1], t[2], 1, degrees),
+        change=lambda b, t, degrees: set_tilt(b, t.drive, t.pulley, 1, degrees),
     ),
     _PULLEY.figure(
         "tilt_deg",
@@ -235,7 +235,7 @@ _FIGURES: tuple[Row, ...] = (
         axis=0,
         digits=2,
         signed=True,
-        change=lambda b, t, degrees: set_tilt(b, t[1], t[2], 0, degrees),
+        change=lambda b, t, degrees: set_tilt(b, t.drive, t.pulley, 0, degrees),
     ),
     Figure(
         "Speed", SPEED, lambda v: _lane(v, "rpm"), aside=lambda v: _limit(v.shaft.max_rpm, v, SPEED)
@@ -271,36 +271,36 @@ _FIGURES: tuple[Row, ...] = (
 )
 
 
-def _related(view: Shown) -> tuple[tuple[str, Target], ...]:
-    drive, name = view.drive, view.target[2]
+def _related(view: Shown[PulleyAt]) -> tuple[tuple[str, Target], ...]:
+    drive, name = view.drive, view.target.pulley
     before = drive.route[drive.route.index(name) - 1]
     found: list[tuple[str, Target]] = [
-        ("Belt", ("belt", drive.id)),
-        ("Shaft", ("shaft", view.pulley.shaft)),
-        ("Span in", ("span", drive.id, before)),
-        ("Span out", ("span", drive.id, name)),
+        ("Belt", BeltAt(drive.id)),
+        ("Shaft", ShaftAt(view.pulley.shaft)),
+        ("Span in", SpanAt(drive.id, before)),
+        ("Span out", SpanAt(drive.id, name)),
     ]
     if isinstance(drive.tensioner, SpringArmTensioner) and drive.tensioner.pulley == name:
-        found.insert(0, ("Arm", ("arm", drive.id)))
+        found.insert(0, ("Arm", ArmAt(drive.id)))
     return tuple(found)
 
 
-def _acts(view: Shown) -> tuple[Act, ...]:
-    drive, name = view.target[1], view.target[2]
+def _acts(view: Shown[PulleyAt]) -> tuple[Act, ...]:
+    drive, name = view.target.drive, view.target.pulley
     label = view.shaft.label
     return (
         Act(
             "Take off the belt",
             lambda b: take_off(b, drive, name),
             f"take {label} off",
-            lambda b: ("shaft", view.pulley.shaft),
+            lambda b: ShaftAt(view.pulley.shaft),
             removes=True,
         ),
         Act(
             "Put it on the shelf",
             lambda b: shelve_pulley(b, drive, name)[0],
             f"shelve {label}",
-            lambda b: ("part", b.shelf[-1].id),
+            lambda b: PartAt(b.shelf[-1].id),
         ),
         Act("Earlier in travel", lambda b: shift_in_route(b, drive, name, -1), f"reroute {label}"),
         Act("Later in travel", lambda b: shift_in_route(b, drive, name, 1), f"reroute {label}"),
@@ -314,7 +314,7 @@ PULLEY = Sheet(
     ),
     figures=lambda _view: _FIGURES,
     caution=lambda v: caution_of(v.shaft.kind),
-    findings=lambda v: findings_at(v, v.target[2]),
+    findings=lambda v: findings_at(v, v.target.pulley),
     is_there=has_pulley,
     related=_related,
     acts=_acts,

@@ -13,7 +13,7 @@ from jovial_tack.document.edits.freedoms import set_mount
 from jovial_tack.document.edits.routes import Side, lay_on, new_belt
 from jovial_tack.document.edits.shafts import duplicate_shaft, move_shaft, remove_shaft, set_shaft
 from jovial_tack.document.model import Build, Shaft, SuperchargerLoad
-from jovial_tack.document.targets import Target
+from jovial_tack.document.targets import NOTHING, BeltAt, BracketAt, PulleyAt, ShaftAt, Target
 from jovial_tack.sheets.blower import blower_lines
 from jovial_tack.sheets.fields import Fields
 from jovial_tack.sheets.freedom import freedom_acts, freedom_lines
@@ -31,16 +31,16 @@ _LOADS = {
 }
 
 
-def _pulleys(view: Shown) -> list[tuple[str, str]]:
+def _pulleys(view: Shown[ShaftAt]) -> list[tuple[str, str]]:
     return [
         (drive.id, pulley.id)
         for drive in view.build.drives
         for pulley in drive.pulleys
-        if pulley.shaft == view.target[1]
+        if pulley.shaft == view.target.shaft
     ]
 
 
-def _turning(view: Shown, column: str) -> float | None:
+def _turning(view: Shown[ShaftAt], column: str) -> float | None:
     for drive_id, pulley_id in _pulleys(view):
         result = view.results.drive(drive_id)
         found = result.pulley(pulley_id)
@@ -53,7 +53,7 @@ def _turning(view: Shown, column: str) -> float | None:
     return None
 
 
-def _load(view: Shown) -> str:
+def _load(view: Shown[ShaftAt]) -> str:
     load = view.shaft.load
     if load is not None:
         return f"load: {_LOADS[load.type]}"
@@ -62,16 +62,16 @@ def _load(view: Shown) -> str:
     return "load: usual for its kind" if view.shaft.kind not in CARRIES_NONE else "carries no load"
 
 
-def _move(build: Build, target: Target, x: float | None, y: float | None) -> Build:
-    here = build.shaft(target[1]).center_mm
-    return move_shaft(build, target[1], here[0] if x is None else x, here[1] if y is None else y)
+def _move(build: Build, target: ShaftAt, x: float | None, y: float | None) -> Build:
+    here = build.shaft(target.shaft).center_mm
+    return move_shaft(build, target.shaft, here[0] if x is None else x, here[1] if y is None else y)
 
 
-def _moved(view: Shown) -> str:
+def _moved(view: Shown[ShaftAt]) -> str:
     return f"move {view.shaft.label}"
 
 
-def _common_limit(view: Shown) -> str:
+def _common_limit(view: Shown[ShaftAt]) -> str:
     """What shafts of a kind commonly bear, where no limit was given; nothing is judged by it."""
     usual = view.catalogue.kinds[view.shaft.kind].usual_max_rpm
     if view.shaft.max_rpm is not None or usual is None:
@@ -83,15 +83,15 @@ _TURNS = (("either", "either way"), ("cw", "clockwise"), ("ccw", "counter-clockw
 _MOUNTS = (("fixed", "none"), ("slot", "slot"), ("swing", "swing"), ("holes", "holes"))
 
 
-def _set_kind(build: Build, target: Target, kind: str) -> Build:
+def _set_kind(build: Build, target: ShaftAt, kind: str) -> Build:
     """Another kind; what only a blower has goes with it."""
-    has_air = isinstance(build.shaft(target[1]).load, SuperchargerLoad)
+    has_air = isinstance(build.shaft(target.shaft).load, SuperchargerLoad)
     if has_air and kind != "supercharger":
-        return set_shaft(build, target[1], kind=kind, load=None)
-    return set_shaft(build, target[1], kind=kind)
+        return set_shaft(build, target.shaft, kind=kind, load=None)
+    return set_shaft(build, target.shaft, kind=kind)
 
 
-def _kinds(view: Shown) -> tuple[tuple[str, str], ...]:
+def _kinds(view: Shown[ShaftAt]) -> tuple[tuple[str, str], ...]:
     """The kinds there are; a crank stays one, and there is only one."""
     if view.shaft.kind == "crank":
         return (("crank", "Crank"),)
@@ -99,13 +99,13 @@ def _kinds(view: Shown) -> tuple[tuple[str, str], ...]:
     return tuple((name, kind.label) for name, kind in kinds if name != "crank")
 
 
-_KEYS = Fields(
+_KEYS: Fields[Shaft, ShaftAt] = Fields(
     Shaft,
-    lambda build, target: build.shaft(target[1]),
-    lambda build, target, **keys: set_shaft(build, target[1], **keys),
+    lambda build, target: build.shaft(target.shaft),
+    lambda build, target, **keys: set_shaft(build, target.shaft, **keys),
     named=lambda view: view.shaft.label,
 )
-_FIGURES: tuple[Row, ...] = (
+_FIGURES: tuple[Row[ShaftAt], ...] = (
     _KEYS.words("name", "Name", "Name of the shaft", undo="name", reads="label"),
     Choice(
         "Kind",
@@ -127,7 +127,7 @@ _FIGURES: tuple[Row, ...] = (
         "Freedom",
         lambda _v: _MOUNTS,
         lambda v: v.shaft.mount.type if v.shaft.mount else "fixed",
-        lambda b, t, key: set_mount(b, t[1], key),
+        lambda b, t, key: set_mount(b, t.shaft, key),
         lambda v: f"freedom of {v.shaft.label}",
         "How the shaft can be moved",
     ),
@@ -180,7 +180,7 @@ _FIGURES: tuple[Row, ...] = (
 )
 
 
-def _findings(view: Shown) -> tuple[Finding, ...]:
+def _findings(view: Shown[ShaftAt]) -> tuple[Finding, ...]:
     mine = [
         f
         for drive_id, pulley_id in _pulleys(view)
@@ -190,7 +190,7 @@ def _findings(view: Shown) -> tuple[Finding, ...]:
     return tuple(f for f in view.results.findings if f in mine)
 
 
-def _acts(view: Shown) -> tuple[Act, ...]:
+def _acts(view: Shown[ShaftAt]) -> tuple[Act, ...]:
     """New belts to other shafts, ways onto the belts there are, a copy, and away."""
     here, label, catalogue = view.shaft, view.shaft.label, view.catalogue
     found: list[Act] = []
@@ -202,7 +202,7 @@ def _acts(view: Shown) -> tuple[Act, ...]:
                 "New belt to the crank",
                 lambda b: new_belt(b, crank, here.id, catalogue)[0],
                 f"new belt to {label}",
-                lambda b: ("belt", b.drives[-1].id),
+                lambda b: BeltAt(b.drives[-1].id),
             )
         )
     for drive in view.build.drives:
@@ -223,7 +223,7 @@ def _acts(view: Shown) -> tuple[Act, ...]:
                 "New bracket under it",
                 lambda b: add_bracket(b, here.id)[0],
                 f"bracket of {label}",
-                lambda b: ("bracket", b.brackets[-1].id),
+                lambda b: BracketAt(b.brackets[-1].id),
             )
         )
     found.append(
@@ -231,7 +231,7 @@ def _acts(view: Shown) -> tuple[Act, ...]:
             "Duplicate",
             lambda b: duplicate_shaft(b, here.id)[0],
             f"duplicate {label}",
-            lambda b: ("shaft", b.shafts[-1].id),
+            lambda b: ShaftAt(b.shafts[-1].id),
         )
     )
     if here.kind != "crank":
@@ -240,7 +240,7 @@ def _acts(view: Shown) -> tuple[Act, ...]:
                 "Delete",
                 lambda b: remove_shaft(b, here.id),
                 f"delete {label}",
-                lambda _b: (),
+                lambda _b: NOTHING,
                 removes=True,
             )
         )
@@ -261,22 +261,22 @@ def _joining(drive: str, shaft: str, side: Side, catalogue: Catalogue) -> Callab
 def _pulley_on(drive: str, shaft: str) -> Callable[[Build], Target]:
     def target(build: Build) -> Target:
         pulleys = build.drive(drive).pulleys
-        return ("pulley", drive, next(p.id for p in pulleys if p.shaft == shaft))
+        return PulleyAt(drive, next(p.id for p in pulleys if p.shaft == shaft))
 
     return target
 
 
-def _related(view: Shown) -> tuple[tuple[str, Target], ...]:
+def _related(view: Shown[ShaftAt]) -> tuple[tuple[str, Target], ...]:
     ways: list[tuple[str, Target]] = [
-        (f"Pulley of {view.build.drive(d).label}", ("pulley", d, p)) for d, p in _pulleys(view)
+        (f"Pulley of {view.build.drive(d).label}", PulleyAt(d, p)) for d, p in _pulleys(view)
     ]
-    carrier = bracket_of(view.build, view.target[1])
+    carrier = bracket_of(view.build, view.target.shaft)
     if carrier is not None:
-        ways.append((carrier.label, ("bracket", carrier.id)))
+        ways.append((carrier.label, BracketAt(carrier.id)))
     return tuple(ways)
 
 
-def _lines(view: Shown) -> tuple[Row, ...]:
+def _lines(view: Shown[ShaftAt]) -> tuple[Row[ShaftAt], ...]:
     at, limits = _FIGURES[:6], _FIGURES[6:]
     loads = (*load_lines(view), *blower_lines(view), *end_play_lines(view))
     return (*at, *freedom_lines(view), *limits, *loads, *NOSE)
@@ -288,7 +288,7 @@ SHAFT = Sheet(
     figures=_lines,
     caution=lambda v: caution_of(v.shaft.kind),
     findings=_findings,
-    is_there=lambda build, target: build.shaft(target[1]).id == target[1],
+    is_there=lambda build, target: build.shaft(target.shaft).id == target.shaft,
     related=_related,
     acts=_acts,
 )

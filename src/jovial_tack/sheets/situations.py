@@ -21,13 +21,14 @@ from jovial_tack.document.edits.loads import (
 )
 from jovial_tack.document.edits.shafts import set_shaft
 from jovial_tack.document.model import Build
+from jovial_tack.document.targets import NOTHING, Nothing, ShaftAt
 from jovial_tack.sheets.sheet import Act, Change, Choice, Figure, Row, Shown, Words
 
 #: Kinds of shafts that take nothing by themselves.
 CARRIES_NONE = ("crank", "idler", "tensioner", "jackshaft")
 
 
-def _cases(view: Shown) -> tuple[tuple[str, str], ...]:
+def _cases(view: Shown[Nothing]) -> tuple[tuple[str, str], ...]:
     """The build's own load cases, then the usual ones of what is on the engine."""
     kinds = {shaft.kind for shaft in view.build.shafts}
     own = [(case.id, case.label) for case in view.build.load_cases]
@@ -40,8 +41,8 @@ def _cases(view: Shown) -> tuple[tuple[str, str], ...]:
     return (("", "loads as they are"), *own, *usual)
 
 
-def _factor(name: str, key: str, spoken: str) -> Figure:
-    def value(view: Shown) -> float | None:
+def _factor(name: str, key: str, spoken: str) -> Figure[Nothing]:
+    def value(view: Shown[Nothing]) -> float | None:
         situation = situation_of(view.build, view.catalogue)
         found: float = getattr(situation, key)
         return found
@@ -60,7 +61,7 @@ def _factor(name: str, key: str, spoken: str) -> Figure:
     )
 
 
-_NAMED = Words(
+_NAMED: Words[Nothing] = Words(
     "Case named",
     lambda v: situation_of(v.build, v.catalogue).label,
     lambda b, _t, text: set_case(b, b.load_case or "", name=text),
@@ -69,9 +70,9 @@ _NAMED = Words(
 )
 
 
-def case_lines(view: Shown) -> tuple[Row, ...]:
+def case_lines(view: Shown[Nothing]) -> tuple[Row[Nothing], ...]:
     """Which load case is looked at; of one of the build's own its name and factors too."""
-    lines: tuple[Row, ...] = (
+    lines: tuple[Row[Nothing], ...] = (
         Choice(
             "Load case",
             _cases,
@@ -91,11 +92,11 @@ def case_lines(view: Shown) -> tuple[Row, ...]:
     )
 
 
-def case_acts(view: Shown) -> tuple[Act, ...]:
+def case_acts(view: Shown[Nothing]) -> tuple[Act, ...]:
     """A new load case, and the one that is looked at away."""
     acts = [
-        Act("+ Load case", lambda b: add_case(b, "case", {}), "add load case", lambda _b: ()),
-        Act("+ Bank of batteries", add_bank, "add bank of batteries", lambda _b: ()),
+        Act("+ Load case", lambda b: add_case(b, "case", {}), "add load case", lambda _b: NOTHING),
+        Act("+ Bank of batteries", add_bank, "add bank of batteries", lambda _b: NOTHING),
     ]
     own = own_case(view.build, view.build.load_case or "")
     if own is not None:
@@ -104,7 +105,7 @@ def case_acts(view: Shown) -> tuple[Act, ...]:
                 f"Delete {own.label}",
                 lambda b: remove_case(b, own.id),
                 "delete load case",
-                lambda _b: (),
+                lambda _b: NOTHING,
             )
         )
     for bank in view.build.engine.banks:
@@ -113,22 +114,22 @@ def case_acts(view: Shown) -> tuple[Act, ...]:
                 f"Delete {bank}",
                 lambda b, name=bank: remove_bank(b, name),  # type: ignore[misc]
                 "delete bank of batteries",
-                lambda _b: (),
+                lambda _b: NOTHING,
             )
         )
     return tuple(acts)
 
 
-def load_in_case(view: Shown) -> tuple[Row, ...]:
+def load_in_case(view: Shown[ShaftAt]) -> tuple[Row[ShaftAt], ...]:
     """On a shaft's card: how many times its own load it takes in the load case that is looked at."""
     if view.build.load_case is None or view.shaft.kind in CARRIES_NONE:
         return ()
 
-    def value(v: Shown) -> float | None:
+    def value(v: Shown[ShaftAt]) -> float | None:
         told = situation_of(v.build, v.catalogue).loads.get(v.shaft.id, 1.0)
         return told if isinstance(told, float | int) else None
 
-    def aside(v: Shown) -> str:
+    def aside(v: Shown[ShaftAt]) -> str:
         situation = situation_of(v.build, v.catalogue)
         usual = situation.usual and v.shaft.id in situation.loads
         return "times (rep.)" if usual else "times its own"
@@ -147,10 +148,10 @@ def load_in_case(view: Shown) -> tuple[Row, ...]:
     )
 
 
-def _in_own_case(catalogue: Catalogue) -> Change:
+def _in_own_case(catalogue: Catalogue) -> Change[ShaftAt]:
     """A factor typed into a usual load case makes it one of the build's own."""
 
-    def change(build: Build, target: tuple[str, ...], factor: float) -> Build:
+    def change(build: Build, target: ShaftAt, factor: float) -> Build:
         name = build.load_case or ""
         if own_case(build, name) is None:
             situation = situation_of(build, catalogue)
@@ -162,14 +163,14 @@ def _in_own_case(catalogue: Catalogue) -> Change:
                 friction_factor=situation.friction_factor,
                 spring_factor=situation.spring_factor,
             )
-        return set_case_load(build, build.load_case or "", target[1], factor)
+        return set_case_load(build, build.load_case or "", target.shaft, factor)
 
     return change
 
 
-def bank_lines(view: Shown) -> tuple[Row, ...]:
+def bank_lines(view: Shown[Nothing]) -> tuple[Row[Nothing], ...]:
     """The banks of batteries with what each asks at idle and at cruise."""
-    lines: list[Row] = []
+    lines: list[Row[Nothing]] = []
     for place in range(len(view.build.engine.banks)):
         lines += [_bank_name(place), _asked(place, "idle"), _asked(place, "cruise")]
     return tuple(lines)
@@ -179,7 +180,7 @@ def _bank_at(build: Build, place: int) -> str:
     return list(build.engine.banks)[place]
 
 
-def _bank_name(place: int) -> Words:
+def _bank_name(place: int) -> Words[Nothing]:
     return Words(
         f"Bank {place + 1}",
         lambda v: _bank_at(v.build, place),
@@ -189,7 +190,7 @@ def _bank_name(place: int) -> Words:
     )
 
 
-def _asked(place: int, when: str) -> Figure:
+def _asked(place: int, when: str) -> Figure[Nothing]:
     key = f"{when}_a"
     return Figure(
         f"Bank {place + 1} {when}",
@@ -203,11 +204,11 @@ def _asked(place: int, when: str) -> Figure:
     )
 
 
-def bank_choice(view: Shown) -> tuple[Row, ...]:
+def bank_choice(view: Shown[ShaftAt]) -> tuple[Row[ShaftAt], ...]:
     """On an alternator's card: the bank it is on; none where there are no banks."""
     if view.shaft.kind != "alternator" or not view.build.engine.banks:
         return ()
-    options: Callable[[Shown], tuple[tuple[str, str], ...]] = lambda v: (  # noqa: E731
+    options: Callable[[Shown[ShaftAt]], tuple[tuple[str, str], ...]] = lambda v: (  # noqa: E731
         ("", "the car's"),
         *((name, name) for name in v.build.engine.banks),
     )
@@ -216,7 +217,7 @@ def bank_choice(view: Shown) -> tuple[Row, ...]:
             "Charges",
             options,
             lambda v: v.shaft.bank or "",
-            lambda b, t, key: set_shaft(b, t[1], bank=key or None),
+            lambda b, t, key: set_shaft(b, t.shaft, bank=key or None),
             lambda v: f"bank of {v.shaft.label}",
             "Batteries the alternator charges",
         ),

@@ -7,26 +7,27 @@ from jovial_tack.answers.results import SpanResult
 from jovial_tack.core.units import ANGLE, FORCE, LENGTH, TONE, format_length
 from jovial_tack.document.edits.routes import lay_on
 from jovial_tack.document.model import Shaft
-from jovial_tack.sheets.sheet import Act, Figure, Sheet, Shown, findings_at, has_pulley
+from jovial_tack.document.targets import BeltAt, PulleyAt, SpanAt
+from jovial_tack.sheets.sheet import Act, Figure, Row, Sheet, Shown, findings_at, has_pulley
 
 _MOST_OFFERED = 4
 
 
-def _span(view: Shown) -> SpanResult | None:
-    return next((s for s in view.result.spans if s.from_id == view.target[2]), None)
+def _span(view: Shown[SpanAt]) -> SpanResult | None:
+    return next((s for s in view.result.spans if s.from_id == view.target.leaves), None)
 
 
-def _after(view: Shown) -> str:
+def _after(view: Shown[SpanAt]) -> str:
     route = view.drive.route
-    return route[(route.index(view.target[2]) + 1) % len(route)]
+    return route[(route.index(view.target.leaves) + 1) % len(route)]
 
 
-def _pull(view: Shown) -> float | None:
+def _pull(view: Shown[SpanAt]) -> float | None:
     span = _span(view)
     return span.tension_n[view.lane] if span is not None and span.tension_n else None
 
 
-def _deflects(view: Shown) -> str:
+def _deflects(view: Shown[SpanAt]) -> str:
     span = _span(view)
     return (
         ""
@@ -35,7 +36,7 @@ def _deflects(view: Shown) -> str:
     )
 
 
-_FIGURES = (
+_FIGURES: tuple[Row[SpanAt], ...] = (
     Figure(
         "Length",
         LENGTH,
@@ -69,9 +70,9 @@ _FIGURES = (
 )
 
 
-def _acts(view: Shown) -> tuple[Act, ...]:
+def _acts(view: Shown[SpanAt]) -> tuple[Act, ...]:
     """The ways this span can be laid over a shaft that is not on the belt, the nearest ones first."""
-    drive, after = view.drive, view.target[2]
+    drive, after = view.drive, view.target.leaves
     on = {pulley.shaft for pulley in drive.pulleys}
     ends = [
         complex(*view.build.shaft(drive.pulley(n).shaft).center_mm) for n in (after, _after(view))
@@ -87,7 +88,7 @@ def _acts(view: Shown) -> tuple[Act, ...]:
             f"{shaft.label}: {side} on it",
             lambda b, s=shaft, w=side: lay_on(b, drive.id, after, s.id, w, view.catalogue),  # type: ignore[misc]
             f"lay {drive.label} on {shaft.label}",
-            lambda b: ("pulley", drive.id, b.drive(drive.id).pulleys[-1].id),
+            lambda b: PulleyAt(drive.id, b.drive(drive.id).pulleys[-1].id),
         )
         for shaft in others
         for side in ("ribs", "back")
@@ -95,7 +96,7 @@ def _acts(view: Shown) -> tuple[Act, ...]:
 
 
 SPAN = Sheet(
-    title=lambda v: f"{v.name_of(v.target[2])} to {v.name_of(_after(v))}",
+    title=lambda v: f"{v.name_of(v.target.leaves)} to {v.name_of(_after(v))}",
     subtitle=lambda v: (
         f"Free span of {v.drive.label}, in belt travel. Pull it over a shaft in the picture to lay the"
         " belt on it."
@@ -104,15 +105,15 @@ SPAN = Sheet(
     caution=lambda _v: "Push and listen with the engine off and the key out only.",
     findings=lambda v: tuple(
         f
-        for name in (v.target[2], _after(v))
+        for name in (v.target.leaves, _after(v))
         for f in findings_at(v, name)
         if f.kind in (MISALIGNED, SPAN_RESONANCE)
     ),
     is_there=has_pulley,
     related=lambda v: (
-        ("From", ("pulley", v.target[1], v.target[2])),
-        ("To", ("pulley", v.target[1], _after(v))),
-        ("Belt", ("belt", v.target[1])),
+        ("From", PulleyAt(v.target.drive, v.target.leaves)),
+        ("To", PulleyAt(v.target.drive, _after(v))),
+        ("Belt", BeltAt(v.target.drive)),
     ),
     acts=_acts,
 )

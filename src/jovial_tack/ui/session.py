@@ -10,7 +10,7 @@ import logging
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 from pathlib import Path
-from typing import Literal
+from typing import Any, Literal
 
 from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 
@@ -27,7 +27,7 @@ from jovial_tack.document.edits.engine import empty_build, set_units
 from jovial_tack.document.history import History
 from jovial_tack.document.loading import is_newer
 from jovial_tack.document.model import Build
-from jovial_tack.document.targets import Target
+from jovial_tack.document.targets import NOTHING, Target
 from jovial_tack.files.build_file import fingerprint_of, read_build, write_build
 from jovial_tack.sheets import Shown, exists
 from jovial_tack.ui.soon import Soon
@@ -95,10 +95,10 @@ class Session(QObject):
         self.path: Path | None = None
         self.remarks: tuple[str, ...] = ()
         self._fingerprint: str | None = None
-        self._selection: Target = ()
+        self._selection: Target = NOTHING
         #: what was selected before, for what is done between two parts
-        self.selected_before: Target = ()
-        self._hovered: Target = ()
+        self.selected_before: Target = NOTHING
+        self._hovered: Target = NOTHING
         self._rpm: float | None = None
         self._baseline: Baseline | None = None
         self._both_units = False
@@ -162,7 +162,7 @@ class Session(QObject):
         return self._hovered
 
     @property
-    def view(self) -> Shown:
+    def view(self) -> Shown[Any]:
         """What is selected, with its results at the engine speed shown."""
         moving = self._preview is not None
         return Shown(self.build, self.results, self._selection, self.rpm, self.catalogue, moving)
@@ -173,7 +173,7 @@ class Session(QObject):
         return self._baseline
 
     @property
-    def baseline_view(self) -> Shown | None:
+    def baseline_view(self) -> Shown[Any] | None:
         """What is selected as it was when pinned; None if it was not there or nothing is pinned."""
         pinned = self._baseline
         if pinned is None or not exists(pinned.build, self._selection):
@@ -295,11 +295,11 @@ class Session(QObject):
         self._saved = build
         self._recovered = False
         self._preview = None
-        self._selection = ()
+        self._selection = NOTHING
         self.path, self._fingerprint, self.remarks = path, fingerprint, remarks
         self._orders = {}
         self._rpm = None
-        self._hovered = ()
+        self._hovered = NOTHING
         self._baseline = None
         self._solution = Solution(Results(()))
         self._solve_live()
@@ -368,9 +368,9 @@ class Session(QObject):
     def select(self, target: Target) -> None:
         """Select something, or nothing with () or what is not there (any more)."""
         self.leaving.emit()
-        target = target if exists(self.build, target) else ()
+        target = target if exists(self.build, target) else NOTHING
         if target != self._selection:
-            if self._selection:
+            if self._selection != NOTHING:
                 self.selected_before = self._selection
             self._selection = target
             self.selection_changed.emit()
@@ -414,7 +414,7 @@ class Session(QObject):
     def _changed(self) -> None:
         self._solve_live()
         if not exists(self.build, self._selection):
-            self.select(())
+            self.select(NOTHING)
         self.build_changed.emit()
         self.results_changed.emit()
 

@@ -14,6 +14,7 @@ from jovial_tack.document.edits.changing import changed, with_shaft
 from jovial_tack.document.edits.engine import set_units
 from jovial_tack.document.edits.routes import take_off
 from jovial_tack.document.edits.shafts import remove_shaft
+from jovial_tack.document.targets import BeltAt, PulleyAt
 from jovial_tack.ui.belt import BeltBench, BeltsAlongWindow
 from jovial_tack.ui.belt.room import BeltRoom
 from jovial_tack.ui.widgets.fields import QuantityField
@@ -25,7 +26,7 @@ LEFT = Qt.MouseButton.LeftButton
 
 @pytest.fixture
 def along(qtbot: QtBot, window: MainWindow) -> BeltsAlongWindow:
-    window.session.select(("belt", "blower"))
+    window.session.select(BeltAt("blower"))
     window.desk.stand_at("belt")
     along = window.desk.room(BeltRoom).along
     qtbot.waitUntil(lambda: along.choice is not None and along.drive == "blower", timeout=10_000)
@@ -58,7 +59,7 @@ def test_the_story_another_blower_pulley_and_the_belts_to_bring_home(
     session, bench = window.session, window.desk.room(BeltRoom).bench
     assert along.choice is not None and along.choice.installed is not None
     assert along.choice.installed.fits  # today's belt passes
-    session.select(("pulley", "blower", "blower"))
+    session.select(PulleyAt("blower", "blower"))
     type_into(qtbot, window.cards.field("Diameter"), "96 mm")
     qtbot.waitUntil(
         lambda: along.build.drive("blower").pulley("blower").diameter_mm == 96.0, timeout=9000
@@ -259,7 +260,7 @@ def test_what_is_typed_at_the_bench_is_still_there_after_a_look_at_another_drive
     type_into(qtbot, page.arm, "31")
     other = next(d.id for d in session.build.drives if d.id != "blower")
     for drive in (other, "blower"):
-        session.select(("belt", drive))
+        session.select(BeltAt(drive))
         qtbot.waitUntil(lambda at=drive: along.drive == at, timeout=10_000)
         settle(qtbot, window)
         shown = drive == "blower"
@@ -301,7 +302,7 @@ def test_another_belt_selected_before_its_choice_is_in(
 ) -> None:
     """The belt looked at is still that of the drive before: its steps and its fitting are its own."""
     window.desk.call(window.desk.room(BeltRoom).bench)
-    window.session.select(("belt", "accessory"))
+    window.session.select(BeltAt("accessory"))
     window.desk.room(BeltRoom).bench.refresh()
     assert "Blower arm" in said(window.desk.room(BeltRoom).bench)
     along.fit()

@@ -18,6 +18,16 @@ from jovial_tack.document.edits.belts import set_belt_length
 from jovial_tack.document.edits.obstacles import add_obstacle
 from jovial_tack.document.edits.shafts import move_shaft
 from jovial_tack.document.model.build import MOST_VARIANTS
+from jovial_tack.document.targets import (
+    NOTHING,
+    BeltAt,
+    CornerAt,
+    ObstacleAt,
+    PulleyAt,
+    ShaftAt,
+    SpanAt,
+    Target,
+)
 from jovial_tack.ui.cards.rows import ChoiceRow
 from jovial_tack.ui.front_view.paper import foot_boxes
 from jovial_tack.ui.front_view.scene import scene_point
@@ -105,7 +115,7 @@ def test_with_pointer_and_keys(qtbot: QtBot, empty: MainWindow) -> None:
     front.zoom(0.55)
     for kind, (x, y) in PLACES.items():
         QTest.mouseDClick(front.viewport(), LEFT, NONE, pixel(window, x, y))
-        assert session.selection[0] == "shaft"
+        assert isinstance(session.selection, ShaftAt)
         if kind != "idler":
             row = window.cards.card.line("Kind")
             assert isinstance(row, ChoiceRow)
@@ -115,7 +125,7 @@ def test_with_pointer_and_keys(qtbot: QtBot, empty: MainWindow) -> None:
     front.fit()
     assert session.build.drives == ()
     drag(window, pixel(window, 0, 0), pixel(window, *PLACES["power_steering"]), SHIFT)
-    assert session.selection[0] == "belt"
+    assert isinstance(session.selection, BeltAt)
     assert session.history.undo_label == "new belt to Idler"
 
     # the span back to the crank goes over the alternator, on its upper right
@@ -138,9 +148,9 @@ def test_with_pointer_and_keys(qtbot: QtBot, empty: MainWindow) -> None:
     assert now(session.build.drives)[0].pulleys[-1].side == "back"
     assert len(session.history.build.drives[0].pulleys) == 4  # nothing is done before it is let go
     QTest.mouseRelease(viewport, LEFT, NONE, pixel(window, x, y - 15))
-    assert session.selection[0] == "pulley"
+    assert isinstance(session.selection, PulleyAt)
     drive = now(session.build.drives)[0]
-    session.select(("belt", drive.id))
+    session.select(BeltAt(drive.id))
     row = window.cards.card.line("Tension by")
     assert isinstance(row, ChoiceRow)
     kinds = {session.build.shaft(p.shaft).kind: p.id for p in drive.pulleys}
@@ -177,7 +187,7 @@ def enter(window: MainWindow, wanted: str, text: str) -> None:
     QTest.keyClick(field, Qt.Key.Key_Return)
 
 
-def page_to(window: MainWindow, target: tuple[str, ...]) -> None:
+def page_to(window: MainWindow, target: Target) -> None:
     """Press Page Down until something is selected."""
     for _ in range(60):
         if window.session.selection == target:
@@ -201,15 +211,15 @@ def test_by_keys_alone(qtbot: QtBot, empty: MainWindow) -> None:
     window.front.setFocus()
     order = ("power_steering", "alternator", "idler", "water_pump")
     for kind in order:
-        page_to(window, ("shaft", kind))
+        page_to(window, ShaftAt(kind))
         if kind == "power_steering":
             press(window, "New belt to the crank")
         else:
             label = session.build.drives[0].label
             press(window, f"{label}: lay its {'back' if kind == 'water_pump' else 'ribs'} on it")
-            assert session.selection[0] == "pulley"
+            assert isinstance(session.selection, PulleyAt)
         window.front.setFocus()
-    page_to(window, ("belt", session.build.drives[0].id))
+    page_to(window, BeltAt(session.build.drives[0].id))
     for _ in range(8):
         combo = tab_to(window, "What makes the tension")
         assert isinstance(combo, QComboBox)
@@ -239,18 +249,18 @@ def test_a_pull_that_ends_nowhere_changes_nothing(qtbot: QtBot, window: MainWind
 
 def test_delete_takes_off_and_away(qtbot: QtBot, window: MainWindow) -> None:
     session, front = window.session, window.front
-    session.select(("pulley", "accessory", "arm"))
+    session.select(PulleyAt("accessory", "arm"))
     QTest.keyClick(front, Qt.Key.Key_Delete)
     drive = session.build.drive("accessory")
     assert "arm" not in drive.route
     assert drive.tensioner is None
-    assert session.selection == ("shaft", "arm")
+    assert session.selection == ShaftAt("arm")
     QTest.keyClick(front, Qt.Key.Key_Delete)
     assert "arm" not in {s.id for s in session.build.shafts}
-    session.select(("shaft", "crank"))
+    session.select(ShaftAt("crank"))
     QTest.keyClick(front, Qt.Key.Key_Delete)
     assert any(s.id == "crank" for s in session.build.shafts)
-    session.select(("belt", "blower"))
+    session.select(BeltAt("blower"))
     QTest.keyClick(front, Qt.Key.Key_Delete)
     assert [d.id for d in session.build.drives] == ["accessory"]
     for _ in range(3):
@@ -261,9 +271,9 @@ def test_delete_takes_off_and_away(qtbot: QtBot, window: MainWindow) -> None:
 
 def test_something_in_the_way_is_drawn_dragged_and_judged(qtbot: QtBot, window: MainWindow) -> None:
     session, front = window.session, window.front
-    session.select(())
+    session.select(NOTHING)
     window.cards.card.act("+ Something in the way").click()
-    assert session.selection == ("obstacle", "other")
+    assert session.selection == ObstacleAt("other")
     assert len(front.drawn["obstacle/other"].model.points) == 4  # type: ignore[attr-defined]
     row = window.cards.card.line("Kind")
     assert isinstance(row, ChoiceRow)
@@ -283,7 +293,7 @@ def test_something_in_the_way_is_drawn_dragged_and_judged(qtbot: QtBot, window: 
     after = session.build.obstacle("other").outline_mm
     assert after[0] == pytest.approx((corner[0] + 30, corner[1] - 10), abs=2)
     assert len(set(after)) == 4
-    qtbot.waitUntil(lambda: session.selection == ("obstacle", "other"))
+    qtbot.waitUntil(lambda: session.selection == ObstacleAt("other"))
     front.setFocus()
     for _ in range(30):
         QTest.keyClick(front, Qt.Key.Key_Right, Qt.KeyboardModifier.ControlModifier)
@@ -339,13 +349,13 @@ def test_spans_and_corners_are_grabbed_where_they_now_are(window: MainWindow) ->
     for span in moved:
         share = 0.35  # along each there is a place where no other drive crosses
         x, y = (a + share * (b - a) for a, b in zip(span.start_mm, span.end_mm, strict=True))
-        assert ("span", "accessory", span.from_id) in front.targets_at(pixel(window, x, y))
+        assert SpanAt("accessory", span.from_id) in front.targets_at(pixel(window, x, y))
     hood = session.build.obstacles[0]
     corner = front.drawn[f"obstacle/{hood.id}/1"]
     assert corner.flags() & corner.GraphicsItemFlag.ItemHasNoContents
-    session.hover(("obstacle", hood.id))
+    session.hover(ObstacleAt(hood.id))
     assert not corner.flags() & corner.GraphicsItemFlag.ItemHasNoContents
-    assert ("corner", hood.id, "1") in front.targets_at(pixel(window, *hood.outline_mm[1]))
+    assert CornerAt(hood.id, 1) in front.targets_at(pixel(window, *hood.outline_mm[1]))
 
 
 def test_what_is_put_on_does_not_lie_under_the_words_at_the_foot(window: MainWindow) -> None:

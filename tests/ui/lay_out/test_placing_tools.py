@@ -11,7 +11,19 @@ from pytestqt.qtbot import QtBot
 from driving import action, now, settle
 from jovial_tack.document.edits.obstacles import move_obstacle
 from jovial_tack.document.edits.tensioners import set_arm
-from jovial_tack.document.targets import Target
+from jovial_tack.document.targets import (
+    NOTHING,
+    ArmAt,
+    BeltAt,
+    BracketAt,
+    NoteAt,
+    ObstacleAt,
+    PartAt,
+    PulleyAt,
+    ShaftAt,
+    SpanAt,
+    Target,
+)
 from jovial_tack.sheets import sheet_of
 from jovial_tack.ui.window.main_window import MainWindow
 from support import furnished
@@ -75,8 +87,8 @@ def test_measured_with_the_pointer_and_with_keys(qtbot: QtBot, window: MainWindo
     assert not session.history.undo_label  # nothing was moved
     qtbot.keyClick(front, Qt.Key.Key_Escape)
     assert front.measured == ""
-    session.select(("shaft", "crank"))
-    session.select(("shaft", "alternator"))
+    session.select(ShaftAt("crank"))
+    session.select(ShaftAt("alternator"))
     action(window, "Measure").trigger()
     assert front.measured == said
 
@@ -89,12 +101,12 @@ def test_an_outline_is_traced_and_a_note_pinned(qtbot: QtBot, window: MainWindow
         qtbot.mouseClick(viewport, LEFT, NONE, at(window, *corner))
     qtbot.keyClick(front, Qt.Key.Key_Return)
     traced = session.build.obstacles[-1]
-    assert session.selection == ("obstacle", traced.id)
+    assert now(session.selection) == ObstacleAt(traced.id)
     for made, meant in zip(traced.outline_mm, corners, strict=True):
         assert made == pytest.approx(meant, abs=1.5)  # a pixel or so
     action(window, "Pin a note").trigger()
     (note,) = session.build.pinned_notes
-    assert session.selection == ("note", note.id)
+    assert session.selection == NoteAt(note.id)
     before = note.at_mm
     settle(qtbot, window)
     drag(qtbot, window, at(window, *before), at(window, before[0] + 60, before[1] - 40))
@@ -111,7 +123,7 @@ def test_an_arm_is_dragged_from_notch_to_notch(qtbot: QtBot, window: MainWindow)
     arm = session.build.drive("accessory").tensioner
     pivot, end = arm.pivot_mm, front.pixel_of_shaft("arm")  # type: ignore[union-attr]
     start = (at(window, *pivot) * 2 + end) / 3
-    session.select(("arm", "accessory"))
+    session.select(ArmAt("accessory"))
     turned = at(window, *pivot) + QPoint(
         (start - at(window, *pivot)).x() - 12, (start - at(window, *pivot)).y()
     )
@@ -122,11 +134,11 @@ def test_an_arm_is_dragged_from_notch_to_notch(qtbot: QtBot, window: MainWindow)
 
 def test_one_part_is_put_by_another_with_keys(qtbot: QtBot, window: MainWindow) -> None:
     session = window.session
-    session.select(("pulley", "accessory", "alternator"))
+    session.select(PulleyAt("accessory", "alternator"))
     action(window, "Level with the part before").trigger()
     assert not session.history.undo_label  # nothing was selected before it: told, not guessed
-    session.select(("shaft", "pump"))
-    session.select(("pulley", "accessory", "alternator"))
+    session.select(ShaftAt("pump"))
+    session.select(PulleyAt("accessory", "alternator"))
     action(window, "Level with the part before").trigger()
     pump = session.build.shaft("pump").center_mm
     assert session.build.shaft("alternator").center_mm[1] == pump[1]
@@ -139,9 +151,9 @@ def test_the_delete_key_does_what_the_card_offers(qtbot: QtBot, window: MainWind
     session.new(furnished())
     build = session.build
     targets: list[Target] = [
-        ("pulley", "blower", "blower"), ("belt", "blower"), ("shaft", "alternator"),
-        ("obstacle", build.obstacles[0].id), ("note", build.pinned_notes[0].id),
-        ("bracket", build.brackets[0].id), ("part", build.shelf[0].id),
+        PulleyAt("blower", "blower"), BeltAt("blower"), ShaftAt("alternator"),
+        ObstacleAt(build.obstacles[0].id), NoteAt(build.pinned_notes[0].id),
+        BracketAt(build.brackets[0].id), PartAt(build.shelf[0].id),
     ]  # fmt: skip
     for target in targets:
         session.select(target)
@@ -150,7 +162,7 @@ def test_the_delete_key_does_what_the_card_offers(qtbot: QtBot, window: MainWind
         qtbot.keyClick(front, Qt.Key.Key_Delete)
         assert session.build == meant and session.history.undo_label == act.label
         session.undo()
-    for target in (("shaft", "crank"), ("arm", "blower"), ("span", "blower", "crank"), ()):
+    for target in (ShaftAt("crank"), ArmAt("blower"), SpanAt("blower", "crank"), NOTHING):
         session.select(target)
         qtbot.keyClick(front, Qt.Key.Key_Delete)
         assert session.build == build
@@ -160,13 +172,13 @@ def test_arrows_nudge_outlines_and_notes_up_to_the_edge(qtbot: QtBot, window: Ma
     session, front = window.session, window.front
     session.new(furnished())
     note = session.build.pinned_notes[0]
-    session.select(("note", note.id))
+    session.select(NoteAt(note.id))
     qtbot.keyClick(front, Qt.Key.Key_Right, CTRL)
     assert session.build.note(note.id).at_mm == (note.at_mm[0] + 10.0, note.at_mm[1])
     body = session.build.obstacles[-1].id
     session.edit("far out", move_obstacle(session.build, body, 0.0, 99_800.0))
     far = session.build
-    session.select(("obstacle", body))
+    session.select(ObstacleAt(body))
     for _ in range(60):
         qtbot.keyClick(front, Qt.Key.Key_Up, CTRL)
     top = max(y for _, y in session.build.obstacle(body).outline_mm)

@@ -14,6 +14,7 @@ from jovial_tack.answers.ratios.charge import boost_at
 from jovial_tack.answers.ratios.diameters import set_speed_at_redline
 from jovial_tack.document.edits.pulleys import set_diameter
 from jovial_tack.document.edits.shafts import set_shaft
+from jovial_tack.document.targets import ShaftAt
 from jovial_tack.ui.cards.rows import ChoiceRow
 from jovial_tack.ui.ratios.rev_plan import RevPlanView
 from jovial_tack.ui.ratios.room import RatiosRoom
@@ -43,7 +44,7 @@ def test_the_end_of_a_band_is_dragged_for_another_pulley(qtbot: QtBot, window: M
     assert now(session.history.undo_label) == "diameter of Alternator"
     after = view.rows[place_of(view, "alternator")].redline_rpm
     assert after == pytest.approx(14000.0, rel=0.02)
-    assert session.selection == ("shaft", "alternator")
+    assert session.selection == ShaftAt("alternator")
     session.undo()
     assert session.build == before
 
@@ -74,14 +75,14 @@ def test_arrows_choose_a_shaft_and_step_its_pulley(qtbot: QtBot, window: MainWin
     settle(qtbot, window)
     view.setFocus()
     qtbot.keyClick(view, Qt.Key.Key_Down)
-    assert session.selection == ("shaft", view.rows[0].id)
-    session.select(("shaft", "pump"))
+    assert session.selection == ShaftAt(view.rows[0].id)
+    session.select(ShaftAt("pump"))
     size = session.build.drive("accessory").pulley("pump").diameter_mm
     qtbot.keyClick(view, Qt.Key.Key_Right)
     assert session.build.drive("accessory").pulley("pump").diameter_mm == size - 0.5
     qtbot.keyClick(view, Qt.Key.Key_Left)
     assert session.build.drive("accessory").pulley("pump").diameter_mm == size
-    session.select(("shaft", "crank"))
+    session.select(ShaftAt("crank"))
     undo = session.history.undo_label
     qtbot.keyClick(view, Qt.Key.Key_Right)
     assert session.history.undo_label == undo  # nothing turns the crank
@@ -93,7 +94,7 @@ def test_a_blower_is_described_on_its_card_and_its_boost_plotted(
     session, card = window.session, window.cards.card
     session.edit("unknown", set_shaft(session.build, "blower", load=None))
     window.desk.stand_at("ratios")
-    session.select(("shaft", "blower"))
+    session.select(ShaftAt("blower"))
     row = card.line("Air side")
     assert isinstance(row, ChoiceRow)
     row.choose("centrifugal")
@@ -196,7 +197,7 @@ def test_a_map_is_read_shown_and_let_go(
 
 def test_underdriving_is_weighed_and_fitted(qtbot: QtBot, window: MainWindow) -> None:
     session, card = window.session, window.desk.room(RatiosRoom).underdrive
-    session.select(("shaft", "blower"))
+    session.select(ShaftAt("blower"))
     window.desk.call(window.desk.room(RatiosRoom).underdrive)
     assert card.drive == "accessory" and len(card.steps) == 5
     assert not card.steps[0].too_slow and card.steps[-1].too_slow
@@ -216,7 +217,7 @@ def test_a_curve_is_read_for_the_selected_shaft(
     monkeypatch.setattr(QFileDialog, "getOpenFileName", lambda *_a: (str(path), ""))
     action(window, "Read a curve for the part …").trigger()  # nothing is selected: only said
     assert session.history.undo_label is None
-    session.select(("shaft", "alternator"))
+    session.select(ShaftAt("alternator"))
     action(window, "Read a curve for the part …").trigger()
     assert session.build.shaft("alternator").output.current_a == (12.0, 90.0)  # type: ignore[union-attr]
     path.write_text("nothing\n")

@@ -8,6 +8,7 @@ from PyQt6.QtWidgets import QApplication, QPushButton
 from pytestqt.qtbot import QtBot
 
 from driving import settle, type_into
+from jovial_tack.document.targets import NOTHING, PartAt, PulleyAt
 from jovial_tack.ui.survey.room import SurveyRoom
 from jovial_tack.ui.widgets.dragged import PART_MIME
 from jovial_tack.ui.window.main_window import MainWindow
@@ -22,7 +23,7 @@ def test_a_part_is_made_and_dragged_onto_a_shaft(qtbot: QtBot, window: MainWindo
     desk.call(desk.room(SurveyRoom).shelf)
     qtbot.mouseClick(desk.room(SurveyRoom).shelf.adders["pulley"], LEFT)
     part = session.build.shelf[-1]
-    assert session.selection == ("part", part.id) and not desk.room(SurveyRoom).shelf.isVisible()
+    assert session.selection == PartAt(part.id) and not desk.room(SurveyRoom).shelf.isVisible()
     type_into(qtbot, window.cards.field("By tape"), "226.7")
     assert session.build.shelf[-1].diameter_mm is not None
     assert abs(session.build.shelf[-1].diameter_mm - 72.0) < 0.1
@@ -58,10 +59,10 @@ def test_a_part_is_made_and_dragged_onto_a_shaft(qtbot: QtBot, window: MainWindo
 
 def test_keeping_is_weighed_against_deleting(qtbot: QtBot, window: MainWindow) -> None:
     session, desk = window.session, window.desk
-    session.select(())
+    session.select(NOTHING)
     desk.call(desk.room(SurveyRoom).keeping)
     assert not desk.room(SurveyRoom).keeping.isVisible()  # nothing selected: told, not guessed
-    session.select(("pulley", "accessory", "steering"))
+    session.select(PulleyAt("accessory", "steering"))
     desk.call(desk.room(SurveyRoom).keeping)
     qtbot.waitUntil(lambda: len(desk.room(SurveyRoom).keeping.ways) == 3, timeout=10_000)
     before = session.build

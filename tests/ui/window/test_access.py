@@ -25,7 +25,7 @@ from pytestqt.qtbot import QtBot
 
 from driving import memory_mb, settle, type_into
 from jovial_tack.document.edits.engine import set_title
-from jovial_tack.document.targets import Target
+from jovial_tack.document.targets import NOTHING, ArmAt, BeltAt, PulleyAt, ShaftAt, SpanAt, Target
 from jovial_tack.sheets import exists
 from jovial_tack.ui.belt.room import BeltRoom
 from jovial_tack.ui.cards.rows import ChoiceRow
@@ -107,7 +107,7 @@ def test_tab_reaches_every_part_which_shows_it_and_has_a_name(
             lambda: all(log and log.checked for log in window.desk.room(RunCheckRoom).logs.logs)
         )
     else:
-        window.session.select(("arm", "blower"))
+        window.session.select(ArmAt("blower"))
     if station == "belt":
         window.desk.call(window.desk.room(BeltRoom).bench)
         window.desk.room(BeltRoom).bench.show_page(1)
@@ -143,7 +143,7 @@ def test_tab_reaches_every_part_which_shows_it_and_has_a_name(
 
 
 def test_a_field_shows_its_focus(window: MainWindow) -> None:
-    window.session.select(("belt", "blower"))
+    window.session.select(BeltAt("blower"))
     field = window.cards.field("Belt length")
     window.front.setFocus()
     before = field.grab().toImage()
@@ -208,9 +208,9 @@ def test_long_use_neither_fails_nor_grows(qtbot: QtBot, window: MainWindow, tmp_
     path.write_text(DEMO.read_text())
     window.load(path)
     session, front = window.session, window.front
-    targets = [
-        (), ("pulley", "blower", "blower"), ("arm", "blower"), ("belt", "accessory"),
-        ("span", "accessory", "pump"), ("shaft", "alternator"), ("pulley", "accessory", "idler"),
+    targets: list[Target] = [
+        NOTHING, PulleyAt("blower", "blower"), ArmAt("blower"), BeltAt("accessory"),
+        SpanAt("accessory", "pump"), ShaftAt("alternator"), PulleyAt("accessory", "idler"),
     ]  # fmt: skip
 
     def select(target: Target) -> None:

@@ -20,11 +20,24 @@ from PyQt6.QtWidgets import (
 )
 from pytestqt.qtbot import QtBot
 
-from driving import figure_text, settle, type_into
+from driving import figure_text, now, settle, type_into
 from jovial_tack.document.edits.changing import changed
 from jovial_tack.document.edits.pulleys import set_plane
 from jovial_tack.document.edits.shafts import set_shaft
 from jovial_tack.document.edits.tensioners import set_arm
+from jovial_tack.document.targets import (
+    NOTHING,
+    ArmAt,
+    BeltAt,
+    BracketAt,
+    NoteAt,
+    ObstacleAt,
+    PartAt,
+    PulleyAt,
+    ShaftAt,
+    SpanAt,
+    Target,
+)
 from jovial_tack.drawing.curves import OVERS
 from jovial_tack.drawing.plan import PlanPulley
 from jovial_tack.drawing.points import belt_points
@@ -36,7 +49,6 @@ from jovial_tack.ui.line_up.plan import PlanView
 from jovial_tack.ui.line_up.room import LineUpRoom
 from jovial_tack.ui.ratios.room import RatiosRoom
 from jovial_tack.ui.run_check.room import RunCheckRoom
-from jovial_tack.ui.session import Target
 from jovial_tack.ui.widgets.elided import ElidedLabel
 from jovial_tack.ui.widgets.fields import QuantityField
 from jovial_tack.ui.widgets.theme import DAY, NIGHT, style_sheet
@@ -48,26 +60,26 @@ from support import DEMO, furnished
 
 def test_ribbon_and_front_view_light_and_select_the_same(qtbot: QtBot, window: MainWindow) -> None:
     session, shown = window.session, window.ribbon
-    session.select(("belt", "blower"))
+    session.select(BeltAt("blower"))
     strip = shown.shown
     assert strip is not None
     block = next(b for b in strip.blocks if b.pulley == "blower")
     x = round(shown.x_of((block.start + block.end) / 2))
     qtbot.mouseMove(shown, QPoint(x, 125))
-    assert session.hovered == ("pulley", "blower", "blower")
+    assert session.hovered == PulleyAt("blower", "blower")
     assert window.front.drawn["pulley/blower/blower"].hovered  # type: ignore[union-attr]
     qtbot.mouseClick(shown, Qt.MouseButton.LeftButton, pos=QPoint(x, 125))
-    assert session.selection == ("pulley", "blower", "blower")
+    assert now(session.selection) == PulleyAt("blower", "blower")
     qtbot.keyClick(shown, Qt.Key.Key_Right)
-    assert session.selection == ("span", "blower", "blower")
+    assert now(session.selection) == SpanAt("blower", "blower")
     qtbot.keyClick(shown, Qt.Key.Key_Right)
-    assert session.selection == ("pulley", "blower", "blower_idler")
+    assert session.selection == PulleyAt("blower", "blower_idler")
     qtbot.mouseMove(window.front.viewport(), window.front.pixel_of_shaft("alternator"))
-    assert session.hovered[2:] == ("alternator",)
+    assert session.hovered == PulleyAt("accessory", "alternator")
 
 
 def test_the_ribbon_is_the_belt_unrolled_to_scale(window: MainWindow) -> None:
-    window.session.select(("belt", "accessory"))
+    window.session.select(BeltAt("accessory"))
     shown, result = window.ribbon.shown, window.session.results.drive("accessory")
     assert shown is not None
     assert shown.length == pytest.approx(result.cord_length_mm)
@@ -85,7 +97,7 @@ def test_the_slider_sweeps_the_revs_and_everything_follows(
     qtbot: QtBot, window: MainWindow
 ) -> None:
     session, slider = window.session, window.slider
-    session.select(("pulley", "blower", "blower"))
+    session.select(PulleyAt("blower", "blower"))
     at_redline = window.front.drawn["arc/blower/blower"].model
     assert at_redline.role == "arc_stop"
     slider.setFocus()
@@ -103,8 +115,8 @@ def test_the_slider_sweeps_the_revs_and_everything_follows(
 
 
 EVERY_TARGET: tuple[Target, ...] = (
-    (), ("pulley", "accessory", "alternator"), ("pulley", "accessory", "pump"), ("belt", "blower"),
-    ("arm", "accessory"), ("span", "blower", "crank"), ("shaft", "steering"),
+    NOTHING, PulleyAt("accessory", "alternator"), PulleyAt("accessory", "pump"), BeltAt("blower"),
+    ArmAt("accessory"), SpanAt("blower", "crank"), ShaftAt("steering"),
 )  # fmt: skip
 
 
@@ -146,7 +158,7 @@ def test_no_aside_is_cut_off_in_a_small_window(
     window.show_units(unit)
     desk, session = window.desk, window.session
     settle(qtbot, window)
-    session.select(("belt", "blower"))
+    session.select(BeltAt("blower"))
     bench = desk.room(BeltRoom).bench
 
     desk.stand_at("belt")
@@ -161,13 +173,13 @@ def test_no_aside_is_cut_off_in_a_small_window(
         bench.measure.choose_way()
         whole(qtbot, window, bench.measure.way.currentText())
     desk.stand_at("ratios")
-    session.select(("shaft", "steering"))  # for what is asked of an accessory
+    session.select(ShaftAt("steering"))  # for what is asked of an accessory
     for card in (*(aside.card for room in desk.rooms for aside in room.asides), desk.about):
         if not card.isVisible():
             desk.call(card)
         assert card.isVisible()
         whole(qtbot, window, card.title.text())
-    session.select(())
+    session.select(NOTHING)
     desk.call(desk.room(RatiosRoom).boost)
     qtbot.waitUntil(lambda: bool(desk.room(RatiosRoom).boost.pairs), timeout=15_000)
     whole(qtbot, window, "pulleys for a boost")
@@ -181,11 +193,11 @@ def test_no_card_is_wider_than_its_place(
     session.new(furnished())
     window.show_units(unit)
     build = session.build
-    parts: list[Target] = [("part", part.id) for part in build.shelf]
-    shafts: list[Target] = [("shaft", shaft.id) for shaft in build.shafts]
+    parts: list[Target] = [PartAt(part.id) for part in build.shelf]
+    shafts: list[Target] = [ShaftAt(shaft.id) for shaft in build.shafts]
     others: list[Target] = [
-        ("bracket", build.brackets[0].id), ("note", build.pinned_notes[0].id),
-        ("obstacle", build.obstacles[-1].id), ("arm", "blower"), ("belt", "blower"),
+        BracketAt(build.brackets[0].id), NoteAt(build.pinned_notes[0].id),
+        ObstacleAt(build.obstacles[-1].id), ArmAt("blower"), BeltAt("blower"),
     ]  # fmt: skip
     for target in parts + shafts + others:
         session.select(target)
@@ -254,9 +266,9 @@ def test_the_card_shows_whatever_is_selected_and_leads_on(qtbot: QtBot, window: 
         session.select(target)
         titles[target] = card.title.text()
         assert len(card.rows) >= 4
-    assert titles[("arm", "accessory")] == "Arm of Accessory drive"
-    assert titles[("span", "blower", "crank")] == "Crank to Blower arm"
-    session.select(("arm", "blower"))
+    assert titles[ArmAt("accessory")] == "Arm of Accessory drive"
+    assert titles[SpanAt("blower", "crank")] == "Crank to Blower arm"
+    session.select(ArmAt("blower"))
     type_into(qtbot, window.cards.field("Torque"), "30 lbf·ft")
     arm = session.build.drive("blower").tensioner
     assert arm is not None
@@ -268,11 +280,11 @@ def test_the_card_shows_whatever_is_selected_and_leads_on(qtbot: QtBot, window: 
     assert card.row("Damping").reason.text().startswith("This needs")
     button = next(b for b in card.ways.buttons if b.text() == "Pulley")
     button.click()
-    assert session.selection == ("pulley", "blower", "blower_arm")
-    session.select(("shaft", "blower"))
+    assert session.selection == PulleyAt("blower", "blower_arm")
+    session.select(ShaftAt("blower"))
     type_into(qtbot, window.cards.field("Most speed"), "15000")
     assert session.build.shaft("blower").max_rpm == 15000
-    session.select(())
+    session.select(NOTHING)
     type_into(qtbot, window.cards.field("Redline"), "500")
     assert "rising order" in card.row("Redline").reason.text()
 
@@ -283,9 +295,9 @@ def test_lines_that_were_not_there_when_pinned_are_not_compared(
     session, card = window.session, window.cards.card
     session.pin_baseline()
     outline = session.build.obstacles[0].id
-    session.select(("obstacle", outline))
+    session.select(ObstacleAt(outline))
     card.act("Add a corner").click()
-    session.select(("shaft", "alternator"))
+    session.select(ShaftAt("alternator"))
     row = card.line("Freedom")
     assert isinstance(row, ChoiceRow)
     row.choose("holes")
@@ -296,7 +308,7 @@ def test_lines_that_were_not_there_when_pinned_are_not_compared(
 
 def test_figures_are_told_against_a_pinned_state(qtbot: QtBot, window: MainWindow) -> None:
     session = window.session
-    session.select(("belt", "blower"))
+    session.select(BeltAt("blower"))
     session.pin_baseline()
     card = window.cards.card
     asides = {r.aside.text() for r in card.rows.values() if isinstance(r, FigureRow)}
@@ -326,7 +338,7 @@ def test_plots_show_the_results_and_are_written(
 ) -> None:
     session, revs = window.session, window.revs
     window.desk.stand_at("grip")
-    session.select(("pulley", "blower", "blower"))
+    session.select(PulleyAt("blower", "blower"))
     settle(qtbot, window)
     result = session.results.drive("blower")
     for over in OVERS:
@@ -374,7 +386,7 @@ def test_plan_view_drags_a_pulley_into_line(qtbot: QtBot, window: MainWindow) ->
     session, plan = window.session, window.desk.room(LineUpRoom).plan
     window.strip.buttons[3].click()  # Lines up leads here
     assert window.desk.station == "line_up"
-    assert session.selection == ("pulley", "accessory", "alternator")
+    assert session.selection == PulleyAt("accessory", "alternator")
     shown = plan.shown
     assert shown is not None
     bar = next(p for p in shown.pulleys if p.pulley == "alternator")
@@ -472,7 +484,7 @@ def test_what_was_out_of_sight_wears_the_theme_when_it_comes_in_sight(window: Ma
             desk.stand_at(room.station.key)
             parts = [room.tray or desk.ribbon, room.page or desk.cards, desk.front, desk.rail]
             assert {part.styleSheet() for part in parts if part.isVisible()} == {worn}
-        window.session.select(("shaft", "steering"))
+        window.session.select(ShaftAt("steering"))
         for card in cards:
             desk.call(card)
             assert card.isVisible() and card.styleSheet() == worn, card.title.text()

@@ -15,6 +15,19 @@ from pytestqt.qtbot import QtBot
 
 from driving import settle
 from jovial_tack.document.model import dump
+from jovial_tack.document.targets import (
+    NOTHING,
+    ArmAt,
+    BeltAt,
+    BracketAt,
+    NoteAt,
+    ObstacleAt,
+    PartAt,
+    PulleyAt,
+    ShaftAt,
+    SpanAt,
+    Target,
+)
 from jovial_tack.ui.belt.room import BeltRoom
 from jovial_tack.ui.run_check.room import RunCheckRoom
 from jovial_tack.ui.window.main_window import MainWindow
@@ -56,9 +69,10 @@ def test_markup_in_every_string_of_a_build_and_a_log_is_shown_as_it_is(
     text = log.read_text("utf-8").replace("\n", f"{markup}\n", 1)
     log.write_text(text, "utf-8")
     began, seen = time.monotonic(), 0
-    targets = [("shaft", "pump"), ("belt", "blower"), ("arm", "blower"), ("pulley", "blower", "blower"),
-               ("span", "blower", "blower"), ("obstacle", "hood"), ("note", "note"),
-               ("part", build.shelf[0].id), ("bracket", build.brackets[0].id), ()]  # fmt: skip
+    targets: list[Target] = [
+               ShaftAt("pump"), BeltAt("blower"), ArmAt("blower"), PulleyAt("blower", "blower"),
+               SpanAt("blower", "blower"), ObstacleAt("hood"), NoteAt("note"),
+               PartAt(build.shelf[0].id), BracketAt(build.brackets[0].id), NOTHING]  # fmt: skip
     window.desk.room(RunCheckRoom).load_log(log)
     qtbot.waitUntil(lambda: not window.desk.room(RunCheckRoom).logs.busy, timeout=20_000)
     for place, station in enumerate(window.station_actions):

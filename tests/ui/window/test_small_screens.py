@@ -8,6 +8,7 @@ from PyQt6.QtWidgets import QApplication
 from pytestqt.qtbot import QtBot
 
 from jovial_tack.document.edits.engine import set_title
+from jovial_tack.document.targets import PulleyAt
 from jovial_tack.ui.belt.room import BeltRoom
 from jovial_tack.ui.run_check.room import RunCheckRoom
 from jovial_tack.ui.window.main_window import MainWindow
@@ -26,7 +27,7 @@ def test_everything_can_be_brought_into_a_small_window(
     desk = window.desk
     for station in window.station_actions:
         desk.stand_at(station)
-        window.session.select(("pulley", "blower", "blower"))
+        window.session.select(PulleyAt("blower", "blower"))
         parts = [desk.strip, desk.rail, desk.front]
         for part, keys in (("tray", Qt.Key.Key_F11), ("right", Qt.Key.Key_F11)):
             if desk.is_open(part):

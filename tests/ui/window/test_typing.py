@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from itertools import cycle
+from typing import Any
 
 import pytest
 from PyQt6.QtCore import Qt
@@ -17,7 +18,19 @@ from jovial_tack.core.units import PERCENT, parse, written
 from jovial_tack.document.edits.freedoms import set_mount
 from jovial_tack.document.edits.loads import add_bank, add_case
 from jovial_tack.document.model import Build, LockedTensioner
-from jovial_tack.document.targets import Target
+from jovial_tack.document.targets import (
+    NOTHING,
+    ArmAt,
+    BeltAt,
+    BracketAt,
+    NoteAt,
+    ObstacleAt,
+    PartAt,
+    PulleyAt,
+    ShaftAt,
+    SpanAt,
+    Target,
+)
 from jovial_tack.sheets import Figure, Shown, Words, exists, sheet_of
 from jovial_tack.ui.cards.rows import FigureRow, WordsRow
 from jovial_tack.ui.window.main_window import MainWindow
@@ -26,19 +39,19 @@ from support import furnished
 
 def targets(build: Build) -> Iterator[Target]:
     """One of every kind of thing there is a card for."""
-    yield ()
-    yield from (("shaft", name) for name in ("pump", "alternator", "blower"))
+    yield NOTHING
+    yield from (ShaftAt(name) for name in ("pump", "alternator", "blower"))
     for drive in build.drives:
-        yield ("belt", drive.id)
+        yield BeltAt(drive.id)
         if not isinstance(drive.tensioner, LockedTensioner):
-            yield ("arm", drive.id)
+            yield ArmAt(drive.id)
     last = build.drives[-1]
-    yield ("pulley", last.id, last.route[0])
-    yield ("span", last.id, last.route[0])
-    yield ("obstacle", build.obstacles[-1].id)
-    yield ("note", build.pinned_notes[0].id)
-    yield ("bracket", build.brackets[0].id)
-    yield from (("part", part.id) for part in build.shelf[:3])
+    yield PulleyAt(last.id, last.route[0])
+    yield SpanAt(last.id, last.route[0])
+    yield ObstacleAt(build.obstacles[-1].id)
+    yield NoteAt(build.pinned_notes[0].id)
+    yield BracketAt(build.brackets[0].id)
+    yield from (PartAt(part.id) for part in build.shelf[:3])
 
 
 def menu_actions(window: MainWindow) -> list[QAction]:
@@ -49,7 +62,7 @@ def menu_actions(window: MainWindow) -> list[QAction]:
     return [a for a in found if a.text() != "&Quit"]
 
 
-def another(line: Figure | Words, view: Shown) -> str:
+def another(line: Figure[Any] | Words[Any], view: Shown[Any]) -> str:
     """Something else to type in a line."""
     if isinstance(line, Words) and line.name == "Number":
         return "8PK1625" if view.build.display_units == "mm" else "8K640"
@@ -61,7 +74,7 @@ def another(line: Figure | Words, view: Shown) -> str:
     return written(new, line.quantity, line.unit(view.build), digits=line.digits)
 
 
-def is_there(line: Figure | Words, view: Shown, typed: str) -> bool:
+def is_there(line: Figure[Any] | Words[Any], view: Shown[Any], typed: str) -> bool:
     if isinstance(line, Words):
         return line.text(view) == typed.strip()
     value = line.value(view)
@@ -133,7 +146,7 @@ def test_a_line_made_anew_while_one_types_keeps_what_is_typed(
 ) -> None:
     window.activateWindow()
     session, card = window.session, window.cards.card
-    session.select(("belt", "blower"))
+    session.select(BeltAt("blower"))
     card.refresh()
     field = window.cards.field("Belt length")
     field.setFocus()
@@ -150,7 +163,7 @@ def test_a_line_made_anew_while_one_types_keeps_what_is_typed(
 def test_what_is_refused_stays_to_be_put_right(qtbot: QtBot, window: MainWindow) -> None:
     window.activateWindow()
     session = window.session
-    session.select(("pulley", "blower", "blower"))
+    session.select(PulleyAt("blower", "blower"))
     window.cards.card.refresh()
     for typed, why in (("-5", "This needs"), ("about five", "length")):
         field = window.cards.field("Diameter")
@@ -159,9 +172,9 @@ def test_what_is_refused_stays_to_be_put_right(qtbot: QtBot, window: MainWindow)
         QTest.keyClicks(field, typed)
         QTest.keyClick(field, Qt.Key.Key_Return)
         assert field.text() == typed and why in window.cards.card.row("Diameter").reason.text()
-        session.select(("pulley", "blower", "crank"))
+        session.select(PulleyAt("blower", "crank"))
         assert f"“{typed}” was not taken for" in window.hint.text()
-        session.select(("pulley", "blower", "blower"))
+        session.select(PulleyAt("blower", "blower"))
         window.cards.card.refresh()
         assert not window.cards.card.row("Diameter").reason.isVisible()
 
@@ -171,7 +184,7 @@ def test_what_a_card_offers_is_done_to_the_build_as_it_is_by_then(
 ) -> None:
     """The button may still stand when what it was for has gone."""
     session, card = window.session, window.cards.card
-    session.select(("shaft", "alternator"))
+    session.select(ShaftAt("alternator"))
     session.edit("holes", set_mount(session.build, "alternator", "holes"))
     card.refresh()
     card.act("Add a hole").click()

@@ -15,6 +15,7 @@ from driving import now, settle, type_into
 from jovial_tack.core.units import parse_length
 from jovial_tack.document.edits.engine import set_title
 from jovial_tack.document.edits.routes import remove_belt, take_off
+from jovial_tack.document.targets import NOTHING, BeltAt, PulleyAt
 from jovial_tack.sheets import exists
 from jovial_tack.ui.line_up.room import LineUpRoom
 from jovial_tack.ui.widgets.theme import DAY, MARK_COLORS, NIGHT, Theme
@@ -48,7 +49,7 @@ def test_drag_see_undo_type_save_and_open_again(
 
     drag_shaft(qtbot, window, "blower", QPoint(10, 24))  # toward the crank: the belt goes slack
     settle(qtbot, window)
-    assert session.selection == ("pulley", "blower", "blower")
+    assert session.selection == PulleyAt("blower", "blower")
     assert session.build.shaft("blower").center_mm[1] < place[1] - 5
     assert session.results.drive("blower").cord_length_mm != length
     assert shown(window) != before
@@ -60,7 +61,7 @@ def test_drag_see_undo_type_save_and_open_again(
     assert session.build.shaft("blower").center_mm == place
     assert session.results.drive("blower").cord_length_mm == length
     assert shown(window) == before
-    assert session.selection == ("pulley", "blower", "blower")
+    assert session.selection == PulleyAt("blower", "blower")
 
     type_into(qtbot, window.cards.field("Diameter"), '3 1/4"')
     settle(qtbot, window)
@@ -87,7 +88,7 @@ def test_keys_alone_select_nudge_undo_and_let_go(qtbot: QtBot, window: MainWindo
     front.setFocus()
     for _ in range(5):
         qtbot.keyClick(front, Qt.Key.Key_PageDown)
-    assert session.selection == ("pulley", "accessory", "alternator")
+    assert session.selection == PulleyAt("accessory", "alternator")
     x, y = session.build.shaft("alternator").center_mm
     qtbot.keyClick(front, Qt.Key.Key_Right)
     qtbot.keyClick(front, Qt.Key.Key_Up, Qt.KeyboardModifier.ControlModifier)
@@ -97,7 +98,7 @@ def test_keys_alone_select_nudge_undo_and_let_go(qtbot: QtBot, window: MainWindo
         window.undo_action.trigger()
     assert session.build.shaft("alternator").center_mm == (x, y)
     qtbot.keyClick(front, Qt.Key.Key_Escape)
-    assert now(session.selection) == ()
+    assert now(session.selection) == NOTHING
 
 
 def test_a_drag_keeps_the_items_and_moves_only_its_own(qtbot: QtBot, window: MainWindow) -> None:
@@ -132,11 +133,11 @@ def test_zoom_keeps_what_is_under_the_pointer_and_clicks_reach_below(
     for _ in range(6):
         qtbot.mouseClick(front.viewport(), LEFT, pos=crank)
         seen.add(window.session.selection)
-    assert {("pulley", "blower", "crank"), ("pulley", "accessory", "crank")} <= seen
+    assert {PulleyAt("blower", "crank"), PulleyAt("accessory", "crank")} <= seen
 
 
 def test_a_field_says_why_it_refuses_and_keeps_the_build(qtbot: QtBot, window: MainWindow) -> None:
-    window.session.select(("pulley", "blower", "blower"))
+    window.session.select(PulleyAt("blower", "blower"))
     card, build = window.cards.card, window.session.build
     for text, said in (("wide", "not a length"), ("5 furlongs", "unit"), ("0", "at least 0.1")):
         type_into(qtbot, window.cards.field("Diameter"), text)
@@ -219,7 +220,7 @@ def test_a_newer_file_can_only_be_looked_at(window: MainWindow, tmp_path: Path) 
     assert session.is_read_only
     session.edit("title", set_title(session.build, "no"))
     assert session.history.undo_label is None
-    window.session.select(("pulley", "blower", "blower"))
+    window.session.select(PulleyAt("blower", "blower"))
     assert window.cards.card.title.text() == "blower"
 
 
@@ -229,7 +230,7 @@ def test_inches_are_shown_and_verdicts_lead_to_their_place(
     window.inch_action.trigger()
     settle(qtbot, window)
     qtbot.mouseClick(window.strip.buttons[2], LEFT)
-    assert window.session.selection == ("pulley", "blower", "blower")
+    assert window.session.selection == PulleyAt("blower", "blower")
     assert window.cards.field("Diameter").text().endswith(" in")
     assert parse_length(window.cards.field("Diameter").text()) == pytest.approx(76, abs=0.02)
     assert " in" in window.strip.buttons[1].verdict.sentence
@@ -263,7 +264,7 @@ def test_words_stand_out_in_all_that_is_typed_pressed_or_chosen(
     seen = {"ElidedChoice": 0, "QuantityField": 0, "QPushButton": 0}
     for station in window.station_actions:
         window.desk.stand_at(station)
-        window.session.select(("belt", "blower"))
+        window.session.select(BeltAt("blower"))
         QApplication.processEvents()
         for widget in window.findChildren((QComboBox, QLineEdit, QPushButton)):
             inside = isinstance(widget.parent(), QComboBox)
@@ -302,7 +303,7 @@ def test_what_is_taken_away_is_gone_from_every_view_at_once(
     """Views that are redrawn a moment later neither paint nor select what the build no longer has."""
     session, desk = window.session, window.desk
     desk.stand_at("line_up")
-    session.select(("belt", "accessory"))
+    session.select(BeltAt("accessory"))
     QApplication.processEvents()
     on_plan = desk.room(LineUpRoom).plan.point_of("idler")
     session.edit("take off", take_off(session.build, "accessory", "idler"))
@@ -310,12 +311,12 @@ def test_what_is_taken_away_is_gone_from_every_view_at_once(
     window.grab()
     qtbot.mouseClick(desk.room(LineUpRoom).plan, LEFT, pos=on_plan.toPoint())
     assert exists(session.build, session.selection)
-    session.hover(("pulley", "accessory", "idler"))
+    session.hover(PulleyAt("accessory", "idler"))
     session.edit("take away", remove_belt(session.build, "blower"))
     window.grab()
     assert "blower" not in {(v.where or ("",))[0] for v in session.verdicts}
-    session.select(("pulley", "blower", "blower"))
-    assert now(session.selection) == ()
+    session.select(PulleyAt("blower", "blower"))
+    assert now(session.selection) == NOTHING
     settle(qtbot, window)
     session.undo()
     window.grab()
@@ -336,7 +337,7 @@ def test_the_demo_is_mended_by_the_button_on_its_verdict(qtbot: QtBot, window: M
     assert window.strip.buttons[1].verdict.mark == "good"
     window.undo_action.trigger()
     settle(qtbot, window)
-    window.session.select(("pulley", "blower", "blower"))
+    window.session.select(PulleyAt("blower", "blower"))
     qtbot.waitUntil(lambda: "Fit 10PK1180" in [
         b.accessibleName() for b in window.cards.findChildren(QPushButton) if b.isVisible()
     ])  # fmt: skip

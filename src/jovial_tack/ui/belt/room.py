@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from jovial_tack.document.targets import BeltAt, drive_of
 from jovial_tack.ui.belt.along_window import BeltsAlongWindow
 from jovial_tack.ui.belt.bench import BeltBench
 from jovial_tack.ui.room import Aside, Hands, Room, Station
@@ -28,8 +29,7 @@ class BeltRoom(Room):
     def entered(self) -> None:
         """Select a belt: that of what is selected, else that of the ribbon."""
         session = self.hands.session
-        selection, drives = session.selection, session.build.drives
-        if selection[:1] == ("belt",) or not drives:
+        drives = session.build.drives
+        if isinstance(session.selection, BeltAt) or not drives:
             return
-        own = selection[1] if len(selection) > 1 and selection[0] != "shaft" else drives[-1].id
-        session.select(("belt", own))
+        session.select(BeltAt(drive_of(session.selection) or drives[-1].id))

@@ -19,9 +19,10 @@ from PyQt6.QtWidgets import (
 
 from jovial_tack.core.errors import BuildFileError
 from jovial_tack.core.value import replace
+from jovial_tack.document.targets import NOTHING, Target
 from jovial_tack.sheets import Act, Figure, Row, Sheet, Shown, Words, exists, sheet_of
 from jovial_tack.ui.cards.rows import ChoiceRow, FigureRow, FindingList, RowWidget, WordsRow
-from jovial_tack.ui.session import Session, Target
+from jovial_tack.ui.session import Session
 from jovial_tack.ui.widgets.flow import FlowLayout
 from jovial_tack.ui.widgets.text import heading, on_button
 from jovial_tack.ui.widgets.theme import Theme
@@ -39,8 +40,8 @@ class Card(QWidget):
         self._session = session
         self.rows: dict[str, RowWidget] = {}
         self._lines: tuple[str, ...] = ()
-        self._sheet: Sheet | None = None
-        self._target: Target = ()
+        self._sheet: Sheet[Any] | None = None
+        self._target: Target = NOTHING
         self._refreshing = self._again = False
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
@@ -161,16 +162,16 @@ class Card(QWidget):
         caution = sheet.caution(view)
         if caution != self.caution.text():
             self.caution.setText(caution)
-        empty = not view.build.drives and not view.target
+        empty = not view.build.drives and view.target == NOTHING
         for button in (self.open_button, self.demo_button):
             button.setVisible(empty)
-        if read_only and not view.target:
+        if read_only and view.target == NOTHING:
             message = (
                 "Written by a newer version: it can be looked at here, not changed or computed."
             )
             self.subtitle.setText(message)
 
-    def _rebuild(self, lines: tuple[Row, ...]) -> None:
+    def _rebuild(self, lines: tuple[Row[Any], ...]) -> None:
         # with a parent from the start: without one Python would delete it as soon as it is let go of,
         # maybe from within a signal of one of its own children
         fresh = QWidget(self._grid_holder.parentWidget())
@@ -213,7 +214,7 @@ class Card(QWidget):
             field.setText(typed)
             field.setModified(True)
 
-    def _new_row(self, line: Row, grid: QGridLayout) -> RowWidget:
+    def _new_row(self, line: Row[Any], grid: QGridLayout) -> RowWidget:
         if isinstance(line, Figure):
             return FigureRow(line, grid, partial(self._change, line.name))
         if isinstance(line, Words):
@@ -285,7 +286,9 @@ class Card(QWidget):
             self.acts.buttons[0].setFocus()  # the button pressed has gone with what it was for
 
 
-def _moved(line: Row, view: Shown, was: Row | None, before: Shown) -> str | None:
+def _moved(
+    line: Row[Any], view: Shown[Any], was: Row[Any] | None, before: Shown[Any]
+) -> str | None:
     """How far a line has moved from the same line of what is pinned, which reads it in its own way: the
     thing may have been of another kind then. None where there was no such line.
     """

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Sequence
 from functools import partial
+from typing import Any
 
 from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtWidgets import (
@@ -34,7 +35,9 @@ class FigureRow:
     A figure that can be changed stands in a field; why it is refused appears below it.
     """
 
-    def __init__(self, figure: Figure, grid: QGridLayout, change: Callable[[float], None]) -> None:
+    def __init__(
+        self, figure: Figure[Any], grid: QGridLayout, change: Callable[[float], None]
+    ) -> None:
         self.figure = figure
         row = grid.rowCount()
         word = Label(figure.name)
@@ -61,7 +64,7 @@ class FigureRow:
         grid.addWidget(self.aside, row, 2)
         grid.addWidget(self.reason, row + 1, 0, 1, 3)
 
-    def show(self, view: Shown, moved: str | None, both: bool, read_only: bool) -> None:
+    def show(self, view: Shown[Any], moved: str | None, both: bool, read_only: bool) -> None:
         """Show the figure of a view, beside it how far it moved from what is pinned (None where nothing
         is), its other unit, or its measure.
         """
@@ -137,7 +140,7 @@ class _WideRow:
 class WordsRow(_WideRow):
     """A line of text to type over."""
 
-    def __init__(self, line: Words, grid: QGridLayout, change: Callable[[str], None]) -> None:
+    def __init__(self, line: Words[Any], grid: QGridLayout, change: Callable[[str], None]) -> None:
         self.line, self.field = line, TextField(line.spoken or line.name)
         super().__init__(line.name, self.field, grid)
         self.field.committed.connect(change)
@@ -148,7 +151,7 @@ class WordsRow(_WideRow):
         if text:
             self.field.turn_down(text)
 
-    def show(self, view: Shown, _moved: str | None, _both: bool, read_only: bool) -> None:
+    def show(self, view: Shown[Any], _moved: str | None, _both: bool, read_only: bool) -> None:
         """Show the text of a view."""
         self.field.show_text(self.line.text(view))
         self.field.setReadOnly(read_only)
@@ -161,7 +164,7 @@ class WordsRow(_WideRow):
 class ChoiceRow(_WideRow):
     """A few things to choose from."""
 
-    def __init__(self, line: Choice, grid: QGridLayout, change: Callable[[str], None]) -> None:
+    def __init__(self, line: Choice[Any], grid: QGridLayout, change: Callable[[str], None]) -> None:
         self.line, self.combo = line, ElidedChoice()
         super().__init__(line.name, self.combo, grid)
         self.combo.setAccessibleName(line.spoken or line.name)
@@ -174,7 +177,7 @@ class ChoiceRow(_WideRow):
         self.keys: tuple[str, ...] = ()
         self.combo.activated.connect(lambda place: change(self.keys[place]))
 
-    def show(self, view: Shown, _moved: str | None, _both: bool, read_only: bool) -> None:
+    def show(self, view: Shown[Any], _moved: str | None, _both: bool, read_only: bool) -> None:
         """Show the options of a view and which one is chosen."""
         options = self.line.options(view)
         texts = [text for _, text in options]

@@ -20,11 +20,12 @@ from jovial_tack.document.edits.obstacles import move_obstacle
 from jovial_tack.document.edits.tensioners import set_arm
 from jovial_tack.document.model import Build, SpringArmTensioner
 from jovial_tack.document.snapping import Guide, others_of, radius_on, snapped
+from jovial_tack.document.targets import CornerAt, NoteAt, ObstacleAt, Target
 from jovial_tack.drawing.front import shaft_centers
 from jovial_tack.drawing.shapes import Point
 from jovial_tack.ui.front_view.scene import scene_point
 from jovial_tack.ui.front_view.words import Tag
-from jovial_tack.ui.session import Session, Target
+from jovial_tack.ui.session import Session
 from jovial_tack.ui.widgets.theme import Theme
 
 _SNAP_PX = 6.0
@@ -98,7 +99,7 @@ class Dragging:
         self._take(move, f"notch of {base.drive(drive).label}")
         return True
 
-    def take_outline(self, target: Target, at: QPointF) -> None:
+    def take_outline(self, target: ObstacleAt | CornerAt | NoteAt, at: QPointF) -> None:
         """Take hold of an outline, one of its corners, or a note."""
         base = self._session.history.build
         grid = 0.5 if base.display_units == "mm" else MM_PER_INCH / 64
@@ -106,14 +107,16 @@ class Dragging:
         def move(place: Point, _reach: float) -> tuple[Build, tuple[Guide, ...]]:
             dx = round((place[0] - at.x()) / grid) * grid
             dy = round((place[1] + at.y()) / grid) * grid
-            if target[0] == "note":
-                return move_note(base, target[1], dx, dy), ()
-            corner = int(target[2]) if target[0] == "corner" else None
-            return move_obstacle(base, target[1], dx, dy, corner), ()
+            if isinstance(target, NoteAt):
+                return move_note(base, target.note, dx, dy), ()
+            corner = target.corner if isinstance(target, CornerAt) else None
+            return move_obstacle(base, target.obstacle, dx, dy, corner), ()
 
-        note = target[0] == "note"
-        label = "note" if note else base.obstacle(target[1]).label
-        self._take(move, f"move {label}", target if note else ("obstacle", target[1]))
+        if isinstance(target, NoteAt):
+            self._take(move, "move note", target)
+        else:
+            label = base.obstacle(target.obstacle).label
+            self._take(move, f"move {label}", ObstacleAt(target.obstacle))
 
     def _take(self, move: Move, label: str, made: Target | None = None) -> None:
         self._move, self._label, self._made = move, label, made

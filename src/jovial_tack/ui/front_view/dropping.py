@@ -8,6 +8,7 @@ from PyQt6.QtGui import QDragEnterEvent, QDragMoveEvent, QDropEvent
 
 from jovial_tack.answers.survey.putting_on import put_on
 from jovial_tack.core.errors import BuildFileError
+from jovial_tack.document.targets import ShaftAt
 from jovial_tack.ui.session import Session
 from jovial_tack.ui.widgets.dragged import PART_MIME
 
@@ -52,7 +53,7 @@ class Dropping:
             event.acceptProposedAction()
             build = session.build
             session.commit_preview(f"{build.part(part).label} on {build.shaft(shaft).label}")
-            session.select(("shaft", shaft))
+            session.select(ShaftAt(shaft))
 
     def _part(self, event: QDropEvent) -> str:
         data = event.mimeData()

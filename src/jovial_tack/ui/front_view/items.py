@@ -10,6 +10,7 @@ from PyQt6.QtGui import QBrush, QColor, QPainter, QPainterPath, QPainterPathStro
 from PyQt6.QtWidgets import QGraphicsItem, QGraphicsPathItem, QStyleOptionGraphicsItem, QWidget
 
 from jovial_tack.answers.verdicts import Mark
+from jovial_tack.document.targets import NOTHING
 from jovial_tack.drawing.shapes import (
     ARC_STATES,
     Arc,
@@ -140,7 +141,7 @@ class ShapeItem(QGraphicsPathItem):
 
     def shape(self) -> QPainterPath:
         """Where the item can be grabbed: discs whole, lines and belts a finger's breadth."""
-        if not self.model.target:
+        if self.model.target == NOTHING:
             return QPainterPath()
         filled = (
             self.model.role == "obstacle" and isinstance(self.model, Line) and self.model.closed

@@ -8,6 +8,15 @@ from PyQt6.QtCore import QPoint, QPointF, QRectF, Qt, QTimer
 from PyQt6.QtGui import QHideEvent, QPainter, QResizeEvent
 from PyQt6.QtWidgets import QGraphicsScene, QGraphicsView, QWidget
 
+from jovial_tack.document.targets import (
+    NOTHING,
+    ArmAt,
+    CornerAt,
+    ObstacleAt,
+    PulleyAt,
+    ShaftAt,
+    Target,
+)
 from jovial_tack.drawing.front import front_view, shaft_centers
 from jovial_tack.drawing.shapes import Circle, Point, Shape
 from jovial_tack.sheets import shaft_of
@@ -16,7 +25,7 @@ from jovial_tack.ui.front_view.labelling import arrange_labels
 from jovial_tack.ui.front_view.paper import FOOT_PX, draw_foot, draw_grid, foot_boxes
 from jovial_tack.ui.front_view.scene import scene_point
 from jovial_tack.ui.front_view.words import LabelItem
-from jovial_tack.ui.session import Session, Target
+from jovial_tack.ui.session import Session
 from jovial_tack.ui.widgets.theme import Theme
 
 _SCALE_LIMITS = (0.05, 60.0)
@@ -132,24 +141,24 @@ class ShownView(QGraphicsView):
         self._lit = lit
         for item in self.drawn.values():
             target = item.model.target
-            held = bool(target) and target in lit
-            hovered = bool(pointed) and pointed == target
-            if item.model.role == "corner":
-                outline = ("obstacle", target[1])
+            held = target in lit
+            hovered = target != NOTHING and target == pointed
+            if isinstance(target, CornerAt):
+                outline = ObstacleAt(target.obstacle)
                 hovered = hovered or outline in lit or outline == pointed
             item.set_look(self._theme, selected=held, hovered=hovered)
 
     def _held_targets(self) -> set[Target]:
         """What is drawn as held: what is selected, and what moves or belongs with it."""
         selection = self._session.selection
-        if not selection:
+        if selection == NOTHING:
             return set()
         lit = {selection}
-        if selection[0] == "arm":
-            arm = self._session.build.drive(selection[1]).tensioner
-            lit.add(("pulley", selection[1], getattr(arm, "pulley", "")))
-        elif selection[0] == "pulley":
-            lit.add(("shaft", self._shaft_of(selection)))
+        if isinstance(selection, ArmAt):
+            arm = self._session.build.drive(selection.drive).tensioner
+            lit.add(PulleyAt(selection.drive, getattr(arm, "pulley", "")))
+        elif isinstance(selection, PulleyAt):
+            lit.add(ShaftAt(self._shaft_of(selection)))
         return lit
 
     def _shaft_of(self, target: Target) -> str:
@@ -183,7 +192,7 @@ class ShownView(QGraphicsView):
     def _bring_into_sight(self) -> None:
         """Move the paper if what was selected lies outside of what can be seen."""
         selection, viewport = self._session.selection, self.viewport()
-        if not selection or viewport is None or self._press is not None:
+        if selection == NOTHING or viewport is None or self._press is not None:
             return
         box = self._box_of(self._held_targets())
         seen = self.mapToScene(viewport.rect()).boundingRect()

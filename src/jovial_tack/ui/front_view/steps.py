@@ -10,8 +10,19 @@ from jovial_tack.document.edits.notes import move_note
 from jovial_tack.document.edits.obstacles import move_obstacle
 from jovial_tack.document.edits.shafts import move_shaft
 from jovial_tack.document.model import Build, SpringArmTensioner
+from jovial_tack.document.targets import (
+    ArmAt,
+    BeltAt,
+    BracketAt,
+    NoteAt,
+    ObstacleAt,
+    PulleyAt,
+    ShaftAt,
+    SpanAt,
+    Target,
+)
 from jovial_tack.sheets import shaft_of, sheet_of
-from jovial_tack.ui.session import Session, Target
+from jovial_tack.ui.session import Session
 
 ARROWS = {
     Qt.Key.Key_Left: (-1, 0),
@@ -39,10 +50,11 @@ def nudge(session: Session, way: tuple[int, int], modifiers: Qt.KeyboardModifier
     dx, dy = (part * _step(build, modifiers) for part in way)
     shaft = shaft_of(build, target)
     try:
-        if target[:1] == ("note",):
-            label, moved = "note", move_note(build, target[1], dx, dy)
-        elif target[:1] == ("obstacle",):
-            label, moved = build.obstacle(target[1]).label, move_obstacle(build, target[1], dx, dy)
+        if isinstance(target, NoteAt):
+            label, moved = "note", move_note(build, target.note, dx, dy)
+        elif isinstance(target, ObstacleAt):
+            label = build.obstacle(target.obstacle).label
+            moved = move_obstacle(build, target.obstacle, dx, dy)
         elif shaft is not None:
             x, y = build.shaft(shaft).center_mm
             label, moved = build.shaft(shaft).label, move_shaft(build, shaft, x + dx, y + dy)
@@ -67,16 +79,16 @@ def select_next(session: Session, way: int) -> None:
     build = session.build
     every: list[Target] = []
     for drive in build.drives:
-        every += [("pulley", drive.id, name) for name in drive.route]
-        every += [("span", drive.id, name) for name in drive.route]
+        every += [PulleyAt(drive.id, name) for name in drive.route]
+        every += [SpanAt(drive.id, name) for name in drive.route]
         if isinstance(drive.tensioner, SpringArmTensioner):
-            every.append(("arm", drive.id))
-        every.append(("belt", drive.id))
-    every += [("obstacle", obstacle.id) for obstacle in build.obstacles]
-    every += [("note", note.id) for note in build.pinned_notes]
-    every += [("bracket", bracket.id) for bracket in build.brackets]
+            every.append(ArmAt(drive.id))
+        every.append(BeltAt(drive.id))
+    every += [ObstacleAt(obstacle.id) for obstacle in build.obstacles]
+    every += [NoteAt(note.id) for note in build.pinned_notes]
+    every += [BracketAt(bracket.id) for bracket in build.brackets]
     used = {pulley.shaft for drive in build.drives for pulley in drive.pulleys}
-    every += [("shaft", shaft.id) for shaft in build.shafts if shaft.id not in used]
+    every += [ShaftAt(shaft.id) for shaft in build.shafts if shaft.id not in used]
     if every:
         now = session.selection
         place = every.index(now) + way if now in every else (0 if way > 0 else -1)

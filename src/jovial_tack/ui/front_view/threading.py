@@ -16,8 +16,9 @@ from jovial_tack.core.arrays import cross
 from jovial_tack.core.errors import BuildFileError
 from jovial_tack.document.edits.routes import Side, lay_on, new_belt
 from jovial_tack.document.model import Build
+from jovial_tack.document.targets import BeltAt, PulleyAt, SpanAt, Target
 from jovial_tack.drawing.shapes import Point
-from jovial_tack.ui.session import Session, Target
+from jovial_tack.ui.session import Session
 from jovial_tack.ui.widgets.theme import Theme
 
 _REACH_MM = 14.0
@@ -50,9 +51,9 @@ class Threading:
         """Whether something is pulled."""
         return self._pulled is not None
 
-    def pull_span(self, target: Target, ends: tuple[QPointF, QPointF]) -> None:
+    def pull_span(self, span: SpanAt, ends: tuple[QPointF, QPointF]) -> None:
         """Take hold of a span."""
-        self._pulled = Pulled(target[1], target[2], ends, self._session.history.build)
+        self._pulled = Pulled(span.drive, span.leaves, ends, self._session.history.build)
 
     def pull_belt(self, shaft: str, center: QPointF) -> None:
         """Begin a new belt at a shaft."""
@@ -88,11 +89,11 @@ class Threading:
             label = build.shaft(over[0]).label
             if pulled.drive is None:
                 self._session.commit_preview(f"new belt to {label}")
-                made = ("belt", build.drives[-1].id)
+                made = BeltAt(build.drives[-1].id)
             else:
                 drive = build.drive(pulled.drive)
                 self._session.commit_preview(f"lay {drive.label} on {label}")
-                made = ("pulley", drive.id, drive.pulleys[-1].id)
+                made = PulleyAt(drive.id, drive.pulleys[-1].id)
         self.let_go()
         return made
 

@@ -18,6 +18,17 @@ from PyQt6.QtWidgets import QWidget
 from jovial_tack.core.units import format_length
 from jovial_tack.document.edits.obstacles import add_obstacle
 from jovial_tack.document.edits.shafts import add_shaft
+from jovial_tack.document.targets import (
+    NOTHING,
+    ArmAt,
+    BeltAt,
+    CornerAt,
+    NoteAt,
+    ObstacleAt,
+    ShaftAt,
+    SpanAt,
+    Target,
+)
 from jovial_tack.drawing.front import shaft_centers
 from jovial_tack.drawing.shapes import Line, Point, Shape
 from jovial_tack.ui.front_view.dragging import Dragging
@@ -27,7 +38,7 @@ from jovial_tack.ui.front_view.scene import scene_point
 from jovial_tack.ui.front_view.shown import ShownView
 from jovial_tack.ui.front_view.steps import ARROWS, nudge, select_next, take_away
 from jovial_tack.ui.front_view.threading import Threading
-from jovial_tack.ui.session import Session, Target
+from jovial_tack.ui.session import Session
 from jovial_tack.ui.widgets.theme import Theme
 
 _DRAG_START_PX = 4
@@ -70,7 +81,7 @@ class FrontView(ShownView):
         found: list[Target] = []
         for item in self.items(point):
             model = getattr(item, "model", None)
-            if isinstance(model, Shape) and model.target and model.target not in found:
+            if isinstance(model, Shape) and model.target not in (NOTHING, *found):
                 found.append(model.target)
         return found
 
@@ -93,18 +104,19 @@ class FrontView(ShownView):
         if self._measures:
             self._measuring.begin(place, self.transform().m11())
             return
-        held = selection if selection in self._under_press else (self._under_press or [()])[0]
+        uppermost = self._under_press[0] if self._under_press else NOTHING
+        held = selection if selection in self._under_press else uppermost
         if self._takes_belt(held, event.modifiers()):
             return
-        if held[:1] in (("obstacle",), ("corner",), ("note",)):
+        if isinstance(held, ObstacleAt | CornerAt | NoteAt):
             self._dragging.take_outline(held, place)
-        elif held[:1] == ("arm",) and self._dragging.take_arm(held[1], place):
+        elif isinstance(held, ArmAt) and self._dragging.take_arm(held.drive, place):
             pass
-        elif held and self._shaft_of(held):
+        elif self._shaft_of(held):
             self._dragging.take_shaft(self._shaft_of(held), place)
-        elif not held:
+        elif held == NOTHING:
             self._pan_from = point
-        if self._dragging.dragging and held != selection and held[:1] not in (("corner",),):
+        if self._dragging.dragging and held != selection and not isinstance(held, CornerAt):
             self._session.select(held)
             self._under_press = []
 
@@ -117,11 +129,11 @@ class FrontView(ShownView):
             centers = shaft_centers(self._session.build, self._session.results)
             self._threading.pull_belt(shaft, scene_point(centers[shaft]))
             return True
-        spans = [target for target in self._under_press if target[0] == "span"]
-        if not spans or held[0] not in ("span", "belt"):
+        spans = [target for target in self._under_press if isinstance(target, SpanAt)]
+        if not spans or not isinstance(held, SpanAt | BeltAt):
             return False
-        span = held if held in spans else spans[0]
-        line = self.drawn[f"span/{span[1]}/{span[2]}"].model
+        span = held if isinstance(held, SpanAt) else spans[0]
+        line = self.drawn[f"span/{span.drive}/{span.leaves}"].model
         assert isinstance(line, Line)
         start, end = (scene_point(point) for point in line.points)
         self._threading.pull_span(span, (start, end))
@@ -143,7 +155,7 @@ class FrontView(ShownView):
         at = round(place.x(), 1), round(-place.y(), 1)
         build, shaft = add_shaft(session.build, "idler", session.catalogue, at)
         session.edit("add idler", build)
-        session.select(("shaft", shaft))
+        session.select(ShaftAt(shaft))
 
     def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
         """Drag what is held; otherwise light what is pointed at."""
@@ -176,7 +188,7 @@ class FrontView(ShownView):
             self._moving = True
             self._settle_labels.start()
         else:
-            self._hover((self.targets_at(point) or [()])[0])
+            self._hover((self.targets_at(point) or [NOTHING])[0])
 
     def _hover(self, target: Target) -> None:
         if target != self._session.hovered:
@@ -205,10 +217,13 @@ class FrontView(ShownView):
 
     def _click(self) -> None:
         """Select what was clicked; clicking again goes to what lies under it."""
-        under = [("obstacle", t[1]) if t[0] == "corner" else t for t in self._under_press]
+        under = [
+            ObstacleAt(target.obstacle) if isinstance(target, CornerAt) else target
+            for target in self._under_press
+        ]
         if not under:
             if not self._dragging.dragging:
-                self._session.select(())
+                self._session.select(NOTHING)
             return
         selection = self._session.selection
         place = under.index(selection) + 1 if selection in under else 0
@@ -275,7 +290,7 @@ class FrontView(ShownView):
         self.put_tools_away()
         self._tracing.on = on
         if on:
-            self._session.select(())
+            self._session.select(NOTHING)
             self.setCursor(Qt.CursorShape.CrossCursor)
         self._repaint_all()
 
@@ -286,7 +301,7 @@ class FrontView(ShownView):
         if len(outline) >= 2:
             build, name = add_obstacle(session.build, session.catalogue, outline=outline)
             session.edit("trace an outline", build)
-            session.select(("obstacle", name))
+            session.select(ObstacleAt(name))
             session.asked.emit("Name")
 
     def put_tools_away(self) -> None:
@@ -319,7 +334,7 @@ class FrontView(ShownView):
         elif key == Qt.Key.Key_Escape:
             self._session.drop_preview()
             self._let_go()
-            self._session.select(())
+            self._session.select(NOTHING)
         elif key in (Qt.Key.Key_Delete, Qt.Key.Key_Backspace):
             take_away(self._session)
         elif key in ARROWS and nudge(self._session, ARROWS[key], event.modifiers()):

@@ -8,8 +8,9 @@ from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtGui import QPen
 from PyQt6.QtWidgets import QButtonGroup, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
+from jovial_tack.document.targets import NOTHING, Target, drive_of
 from jovial_tack.drawing.curves import OVERS, Curve, Over, RevCurves, as_csv, rev_curves
-from jovial_tack.ui.session import Session, Target
+from jovial_tack.ui.session import Session
 from jovial_tack.ui.widgets.desk_part import DeskPart
 from jovial_tack.ui.widgets.elided import ElidedLabel
 from jovial_tack.ui.widgets.plots import Plot, Points, export
@@ -109,8 +110,9 @@ class RevsPlot(DeskPart):
         session = self._session
         build, selection = session.build, session.selection
         drives = [drive.id for drive in build.drives]
-        if len(selection) > 1 and selection[1] in drives and selection[0] != "shaft":
-            self._drive = selection[1]
+        own = drive_of(selection)
+        if own in drives:
+            self._drive = own
         if self._drive not in drives:
             self._drive = drives[-1] if drives else ""
         self.plot = self.plot or self._make_plot()
@@ -147,7 +149,7 @@ class RevsPlot(DeskPart):
                 plot.pen("stop" if bound.grave else "watch", 1.2, Qt.PenStyle.DashLine),
             )
             for bound in shown.bounds
-            if not bound.target or (held is not None and bound.target == held.target)
+            if bound.target == NOTHING or (held is not None and bound.target == held.target)
         ]
         marks.append(("v", self._session.rpm, "", plot.pen("accent", 1.4)))
         engine = self._session.build.engine
@@ -168,7 +170,7 @@ class RevsPlot(DeskPart):
 
     def _y_range(self, shown: RevCurves, held: Curve | None) -> tuple[float, float]:
         every = chain.from_iterable(curve.values for curve in shown.curves)
-        targets = {(), () if held is None else held.target}
+        targets = {NOTHING, NOTHING if held is None else held.target}
         values = [value for value in every if value is not None]
         values += [bound.value for bound in shown.bounds if bound.target in targets]
         if not values:

@@ -16,9 +16,10 @@ from PyQt6.QtGui import (
 from PyQt6.QtWidgets import QWidget
 
 from jovial_tack.core.units import FORCE
+from jovial_tack.document.targets import NOTHING, BeltAt, PulleyAt, SpanAt, Target
 from jovial_tack.drawing.ribbon import Block, Ribbon, ribbon
 from jovial_tack.drawing.shapes import ARC_STATES
-from jovial_tack.ui.session import Session, Target
+from jovial_tack.ui.session import Session
 from jovial_tack.ui.widgets.framed_view import BeltView
 from jovial_tack.ui.widgets.text import plain
 from jovial_tack.ui.widgets.theme import MARK_COLORS, Theme, figures, words
@@ -80,7 +81,7 @@ class BeltRibbon(BeltView):
     def target_at(self, x: float) -> Target:
         """What lies at a place across the widget: a pulley, or the belt."""
         if self._ribbon is None or not 0 <= self._place(x) <= self._ribbon.length:
-            return ()
+            return NOTHING
         return self._ribbon.target_at(self._place(x))
 
     def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
@@ -173,11 +174,11 @@ class BeltRibbon(BeltView):
     def _paint_belt(self, painter: QPainter, shown: Ribbon) -> None:
         t, middle = self._theme, _BLOCK_TOP + _BLOCK_HEIGHT / 2
         selection, hovered = self._session.selection, self._session.hovered
-        whole: Target = ("belt", self._drive)
+        whole = BeltAt(self._drive)
         lit = selection == whole or hovered == whole
         start = 0.0
         for leaves, block in zip(shown.leaves, shown.blocks, strict=True):
-            span: Target = ("span", self._drive, leaves)
+            span = SpanAt(self._drive, leaves)
             marked = lit or selection == span or hovered == span
             painter.setPen(QPen(t.color("accent" if marked else "belt"), 5 if marked else 3))
             painter.drawLine(
@@ -186,7 +187,7 @@ class BeltRibbon(BeltView):
             start = block.end
         taken = 0.0
         for block in shown.blocks:
-            target: Target = ("pulley", self._drive, block.pulley)
+            target = PulleyAt(self._drive, block.pulley)
             self._paint_block(painter, block, selection == target, hovered == target)
             taken = self._paint_name(painter, block, taken)
 

@@ -14,6 +14,7 @@ from jovial_tack.document.edits.placing import (
     with_equal_gaps,
 )
 from jovial_tack.document.model import Build
+from jovial_tack.document.targets import NoteAt
 from jovial_tack.drawing.front import shaft_centers
 from jovial_tack.sheets import shaft_of
 from jovial_tack.ui.front_view import FrontView
@@ -69,7 +70,7 @@ class Placing:
             return
         build, name = add_note(session.build, self._front.pointer_place())
         session.edit("pin a note", build)
-        session.select(("note", name))
+        session.select(NoteAt(name))
 
     def _by_other(self, word: str, make: Callable[[Build, str, str], Build]) -> None:
         session = self._session

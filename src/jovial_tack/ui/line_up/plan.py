@@ -9,8 +9,9 @@ from PyQt6.QtWidgets import QWidget
 from jovial_tack.core.errors import BuildFileError
 from jovial_tack.core.units import MM_PER_INCH, format_length
 from jovial_tack.document.edits.pulleys import set_plane
+from jovial_tack.document.targets import NOTHING, PulleyAt, SpanAt, Target
 from jovial_tack.drawing.plan import Plan, PlanPulley, PlanSpan, plan_view
-from jovial_tack.ui.session import Session, Target
+from jovial_tack.ui.session import Session
 from jovial_tack.ui.widgets.framed_view import BeltView
 from jovial_tack.ui.widgets.marks import paint_mark
 from jovial_tack.ui.widgets.text import plain
@@ -100,14 +101,14 @@ class PlanView(BeltView):
         """The pulley at a point, or else the span; the nearest, and of equals the selected one."""
         plan = self._plan
         if plan is None:
-            return ()
-        best: tuple[float, Target] = (_GRAB_PX, ())
+            return NOTHING
+        best: tuple[float, Target] = (_GRAB_PX, NOTHING)
         for span in plan.spans:
             away = self._away(at, span.start, span.end) + 3.0  # pulleys first
             if away < best[0]:
-                best = away, ("span", plan.drive, span.leaves)
+                best = away, SpanAt(plan.drive, span.leaves)
         for pulley in plan.pulleys:
-            target: Target = ("pulley", plan.drive, pulley.pulley)
+            target = PulleyAt(plan.drive, pulley.pulley)
             away = self._away(at, pulley.left, pulley.right)
             away -= 2.0 if target == self._session.selection else 0.0
             away += (pulley.right[0] - pulley.left[0]) * 1e-3  # a small one before a large one
@@ -133,8 +134,8 @@ class PlanView(BeltView):
         self.refresh()
         target = self.target_at(event.position())
         self._session.select(target)
-        if target[:1] == ("pulley",):
-            self._held = target[2], self._plane(target[2]), event.position().y()
+        if isinstance(target, PulleyAt):
+            self._held = target.pulley, self._plane(target.pulley), event.position().y()
 
     def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
         """Drag what is held along its shaft; otherwise light what is pointed at."""
@@ -143,7 +144,7 @@ class PlanView(BeltView):
         if self._held is None:
             target = self.target_at(event.position())
             self._session.hover(target)
-            grab = target[:1] == ("pulley",)
+            grab = isinstance(target, PulleyAt)
             self.setCursor(Qt.CursorShape.SizeVerCursor if grab else Qt.CursorShape.ArrowCursor)
             return
         pulley, z, y = self._held
@@ -181,11 +182,13 @@ class PlanView(BeltView):
             return
         key, selection = Qt.Key(event.key()), self._session.selection
         names = [pulley.pulley for pulley in self._plan.pulleys]
-        here = selection[2] if selection[:2] == ("pulley", self._drive) else None
+        here = None
+        if isinstance(selection, PulleyAt) and selection.drive == self._drive:
+            here = selection.pulley
         if key in (Qt.Key.Key_Left, Qt.Key.Key_Right):
             step = 1 if key == Qt.Key.Key_Right else -1
             place = 0 if here is None else (names.index(here) + step) % len(names)
-            self._session.select(("pulley", self._drive, names[place]))
+            self._session.select(PulleyAt(self._drive, names[place]))
         elif key in (Qt.Key.Key_Up, Qt.Key.Key_Down) and here is not None:
             move = -0.1 if key == Qt.Key.Key_Up else 0.1
             if event.modifiers() & Qt.KeyboardModifier.ControlModifier:
@@ -195,7 +198,7 @@ class PlanView(BeltView):
         elif key == Qt.Key.Key_Escape:
             self._held, self._moving = None, False
             self._session.drop_preview()
-            self._session.select(())
+            self._session.select(NOTHING)
         else:
             super().keyPressEvent(event)
 
@@ -295,7 +298,7 @@ class PlanView(BeltView):
     def _paint_span(self, painter: QPainter, span: PlanSpan) -> None:
         assert self._plan is not None
         t = self._theme
-        lit = self._lit(("span", self._plan.drive, span.leaves))
+        lit = self._lit(SpanAt(self._plan.drive, span.leaves))
         name = "accent" if lit else "belt" if span.state == "good" else MARK_COLORS[span.state]
         style = Qt.PenStyle.DotLine if span.state == "unknown" else Qt.PenStyle.SolidLine
         painter.setPen(QPen(t.color(name), 3.2 if lit or span.state == "stop" else 2.0, style))
@@ -303,7 +306,7 @@ class PlanView(BeltView):
 
     def _paint_pulley(self, painter: QPainter, pulley: PlanPulley) -> None:
         assert self._plan is not None
-        t, target = self._theme, ("pulley", self._plan.drive, pulley.pulley)
+        t, target = self._theme, PulleyAt(self._plan.drive, pulley.pulley)
         held = target == self._session.selection
         color = t.color("accent" if self._lit(target) else "ink" if pulley.known else "faded")
         start, end = self._ends(pulley.left, pulley.right)
@@ -343,7 +346,7 @@ class PlanView(BeltView):
     def _paint_name(self, painter: QPainter, pulley: PlanPulley, taken: list[QRectF]) -> None:
         assert self._plan is not None
         t = self._theme
-        held = ("pulley", self._plan.drive, pulley.pulley) == self._session.selection
+        held = PulleyAt(self._plan.drive, pulley.pulley) == self._session.selection
         text = pulley.name if pulley.known else f"{pulley.name}: not measured"
         painter.setFont(words(12, bold=held))
         painter.setPen(t.color("ink" if pulley.known else "faded"))

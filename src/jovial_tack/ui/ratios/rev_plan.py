@@ -23,8 +23,10 @@ from jovial_tack.answers.ratios.rev_plan import PlannedShaft, rev_plan
 from jovial_tack.answers.verdicts import Mark
 from jovial_tack.core.errors import BuildFileError
 from jovial_tack.document.model import Build
+from jovial_tack.document.targets import NOTHING, PulleyAt, ShaftAt, Target
 from jovial_tack.files.exports import plan_csv
-from jovial_tack.ui.session import Session, Target
+from jovial_tack.sheets import shaft_of
+from jovial_tack.ui.session import Session
 from jovial_tack.ui.widgets.framed_view import FramedView
 from jovial_tack.ui.widgets.plots import export_painted
 from jovial_tack.ui.widgets.text import plain
@@ -103,14 +105,9 @@ class RevPlanView(FramedView):
         return self.rows[place] if 0 <= place < len(self.rows) else None
 
     def _is_of(self, target: Target, shaft: str) -> bool:
-        if target[:1] == ("shaft",):
-            return target[1] == shaft
-        if target[:1] == ("pulley",):
-            try:
-                return self._session.build.drive(target[1]).pulley(target[2]).shaft == shaft
-            except KeyError:
-                return False
-        return False
+        if isinstance(target, PulleyAt):
+            return shaft_of(self._session.build, target) == shaft
+        return target == ShaftAt(shaft)
 
     # painting
 
@@ -226,7 +223,7 @@ class RevPlanView(FramedView):
         self.setFocus(Qt.FocusReason.MouseFocusReason)
         row, held = self._row_at(event.position().y()), self._grabs(event.position())
         if row is not None:
-            self._session.select(("shaft", row.id))
+            self._session.select(ShaftAt(row.id))
         if held is not None and not self._session.is_read_only:
             self._held = held.id, self._session.history.build
 
@@ -237,7 +234,7 @@ class RevPlanView(FramedView):
         session = self._session
         if self._held is None:
             row = self._row_at(event.position().y())
-            session.hover(() if row is None else ("shaft", row.id))
+            session.hover(NOTHING if row is None else ShaftAt(row.id))
             grabs = self._grabs(event.position()) is not None
             shape = Qt.CursorShape.SizeHorCursor if grabs else Qt.CursorShape.ArrowCursor
             self.setCursor(shape)
@@ -269,7 +266,7 @@ class RevPlanView(FramedView):
         if key in (Qt.Key.Key_Up, Qt.Key.Key_Down) and self.rows:
             step = 1 if key == Qt.Key.Key_Down else -1
             place = (now[0] + step) % len(self.rows) if now else 0
-            session.select(("shaft", self.rows[place].id))
+            session.select(ShaftAt(self.rows[place].id))
         elif key in (Qt.Key.Key_Left, Qt.Key.Key_Right) and now:
             row = self.rows[now[0]]
             # to the right is faster: a smaller pulley

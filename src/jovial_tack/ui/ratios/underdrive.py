@@ -10,6 +10,7 @@ from jovial_tack.answers.ratios.underdrive import Underdrive, underdrives
 from jovial_tack.core.errors import GeometryError
 from jovial_tack.core.units import POWER, format_length, written_in
 from jovial_tack.document.edits.pulleys import set_diameter
+from jovial_tack.document.targets import drive_of
 from jovial_tack.ui.session import Session
 from jovial_tack.ui.widgets.blocks import ComparisonPage, act_row
 from jovial_tack.ui.widgets.marks import MarkLabel
@@ -47,8 +48,9 @@ class UnderdriveCard(SideCard):
         session = self._session
         build, selection = session.build, session.selection
         drives = [drive.id for drive in build.drives]
-        if len(selection) > 1 and selection[1] in drives and selection[0] != "shaft":
-            self.drive = selection[1]
+        own = drive_of(selection)
+        if own in drives:
+            self.drive = own
         else:
             without = [
                 drive.id

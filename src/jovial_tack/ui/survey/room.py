@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from jovial_tack.document.targets import PartAt
 from jovial_tack.sheets import shaft_of
 from jovial_tack.ui.room import Aside, Hands, Room
 from jovial_tack.ui.survey.keeping import KeepCard
@@ -35,7 +36,7 @@ class SurveyRoom(Room):
     def _open_part(self, part: str) -> None:
         """The card of a part, in the shelf's place."""
         self.hands.show_card()
-        self.hands.session.select(("part", part))
+        self.hands.session.select(PartAt(part))
 
     def _accessory(self) -> str | None:
         session = self.hands.session

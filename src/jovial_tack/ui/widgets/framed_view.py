@@ -7,6 +7,7 @@ from PyQt6.QtGui import QFontMetricsF, QPainter, QPen
 from PyQt6.QtWidgets import QSizePolicy, QWidget
 
 from jovial_tack.document.model import Drive
+from jovial_tack.document.targets import NOTHING, drive_of
 from jovial_tack.ui.session import Session
 from jovial_tack.ui.widgets.desk_part import DeskPart
 from jovial_tack.ui.widgets.theme import Theme, words
@@ -38,7 +39,7 @@ class FramedView(DeskPart):
 
     def leaveEvent(self, event: QEvent | None) -> None:
         """Nothing is pointed at any more."""
-        self._session.hover(())
+        self._session.hover(NOTHING)
 
     def _paint_frame(self, painter: QPainter, subtitle: str) -> None:
         t, focus = self._theme, self.hasFocus()
@@ -77,8 +78,9 @@ class BeltView(FramedView):
         session = self._session
         self._build, selection = session.build, session.selection
         drives = [drive.id for drive in self._build.drives]
-        if len(selection) > 1 and selection[0] != "shaft" and selection[1] in drives:
-            self._drive = selection[1]
+        own = drive_of(selection)
+        if own in drives:
+            self._drive = own
         if self._drive not in drives:
             self._drive = drives[self.first_drive] if drives else ""
         if not self._drive or session.is_read_only:

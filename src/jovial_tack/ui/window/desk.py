@@ -15,6 +15,7 @@ from PyQt6.QtGui import QResizeEvent
 from PyQt6.QtWidgets import QHBoxLayout, QStackedWidget, QVBoxLayout, QWidget
 
 from jovial_tack.answers.verdicts import READ_AT, Verdict
+from jovial_tack.document.targets import BeltAt, PulleyAt
 from jovial_tack.ui.cards import CardHolder
 from jovial_tack.ui.front_view import FrontView
 from jovial_tack.ui.grip.revs_plot import RevsPlot
@@ -221,7 +222,7 @@ class Desk(QWidget):
         if verdict.where is not None:
             drive, pulley = verdict.where
             at_belt = verdict.station == "belt"
-            self._session.select(("belt", drive) if at_belt else ("pulley", drive, pulley))
+            self._session.select(BeltAt(drive) if at_belt else PulleyAt(drive, pulley))
         self.stand_at(verdict.station)
 
     def _show_marks(self) -> None:

@@ -23,6 +23,7 @@ from PyQt6.QtWidgets import QApplication, QMainWindow
 from jovial_tack.answers.lay_out.starts import LAYOUTS
 from jovial_tack.core.errors import BuildFileError, JovialTackError
 from jovial_tack.document.edits.engine import set_units
+from jovial_tack.document.targets import NOTHING
 from jovial_tack.files.places import state_folder
 from jovial_tack.files.recovery import Keeper, LostWork
 from jovial_tack.files.settings import ViewState, load_settings, save_settings
@@ -134,7 +135,7 @@ class MainWindow(QMainWindow):
         yield Break("&Edit")
         yield Action("&Edit", "Select ne&xt part", "F6", lambda: front.select_next(1))
         yield Action("&Edit", "Select pre&vious part", "Shift+F6", lambda: front.select_next(-1))
-        yield Action("&Edit", "Select n&othing", "Ctrl+Shift+A", lambda: session.select(()))
+        yield Action("&Edit", "Select n&othing", "Ctrl+Shift+A", lambda: session.select(NOTHING))
 
     def _view_entries(self) -> Iterator[Entry]:
         front, units = self.front, self.show_units
