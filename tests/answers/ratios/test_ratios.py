@@ -21,6 +21,7 @@ from jovial_tack.answers.run_check.judging import drive_case
 from jovial_tack.catalogue import load_catalogue
 from jovial_tack.cli import main
 from jovial_tack.core.errors import BuildFileError, GeometryError, JovialTackError
+from jovial_tack.core.ratios.alternator import speed_for
 from jovial_tack.core.ratios.blower import Air, AirEngine, Centrifugal, Compression, charge_at
 from jovial_tack.core.run_check.slip import Log, judge_pull
 from jovial_tack.document.edits.changing import changed, with_drive, with_pulley
@@ -170,7 +171,11 @@ def test_duties_are_judged_and_the_mend_meets_them(demo_data: dict[str, Any]) ->
     idle = 850 * plan["alternator"].ratio  # type: ignore[operator]
     assert plan["alternator"].output_a == pytest.approx((10 + 50 * (idle - 1500) / 1000, 110.0))
     assert pump.limit == 1200.0 and alternator.limit == pytest.approx(2300.0)
-    assert "no speed makes it" in never.message
+    assert "no higher speed makes it" in never.message
+    # a curve that falls gives more at lower speeds, down to none: no mend either
+    falling = np.array([0.0, 2000.0, 6000.0]), np.array([120.0, 60.0, 20.0])
+    assert speed_for(*falling, 80.0, above_rpm=2500.0) is None
+    assert speed_for(*falling, 40.0, above_rpm=4500.0) is None
     for finding, id in ((pump, "pump"), (alternator, "alternator")):
         size = float(finding.message.split("; ")[1].split(" mm")[0])
         mended = set_diameter(build, "accessory", id, size - 0.1)

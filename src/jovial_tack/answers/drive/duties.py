@@ -24,9 +24,10 @@ class Currents(Value, frozen=True):
 
 
 class Shortfall(Value, frozen=True):
-    """A duty that is not met: what is given and asked at an engine speed, in words; the speed the shaft
-    turns there and the least with which it would do, None if no speed does. usual: told from the output
-    curve usual for its kind, since it has none of its own.
+    """A duty that is not met: what is given and asked at an engine speed, in words.
+
+    rpm: what the shaft turns there; needed_rpm: the least higher speed with which it would do, None if
+    none does. usual: told from the output curve usual for its kind, since it has none of its own.
     """
 
     words: str
@@ -51,9 +52,9 @@ def given_at(curve: OutputCurve, rpm: float) -> float:
     return current_at(np.array(curve.rpm), np.array(curve.current_a), rpm)
 
 
-def needed_for(curve: OutputCurve, current_a: float) -> float | None:
-    """The least speed at which an alternator gives a current, rpm; None if it never does."""
-    return speed_for(np.array(curve.rpm), np.array(curve.current_a), current_a)
+def needed_for(curve: OutputCurve, current_a: float, above_rpm: float) -> float | None:
+    """The least speed over another at which an alternator gives a current, rpm; None if none does."""
+    return speed_for(np.array(curve.rpm), np.array(curve.current_a), current_a, above_rpm)
 
 
 def currents_of(
@@ -116,6 +117,6 @@ def shortfalls(
             beside = f" beside {more:.0f} A of the others" if more else ""
             bank = "" if shaft.bank is None else f" of bank {shaft.bank}"
             words = f"gives {given:.0f} A at {word}{beside}, where {asked:.0f} A are asked{bank}"
-            needed = needed_for(curve, asked - more)
+            needed = needed_for(curve, asked - more, speed * ratio)
             found.append(Shortfall(words, speed, speed * ratio, needed, shaft.output is None))
     return tuple(found)

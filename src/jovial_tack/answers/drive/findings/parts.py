@@ -85,7 +85,7 @@ def _duties(solved: Solved, catalogue: Catalogue, speech: Speech) -> list[Findin
         others = others_than(shaft, solved.case.currents)
         for short in shortfalls(shaft, solved.case.engine, ratio, catalogue, others):
             if short.needed_rpm is None:
-                mend = "no speed makes it give that much"
+                mend = "no higher speed makes it give that much"
             else:
                 most = _diameter_for(solved, place, short.rpm, short.needed_rpm)
                 mend = f"{speech.at_most(most)} or less on its pulley would do"
