@@ -39,7 +39,7 @@ def solved(build: Build) -> Results:
 
 
 def shapes_of(build: Build) -> dict[str, Shape]:
-    shapes = front_view(build, solved(build), WATCH)
+    shapes = front_view(build, solved(build), CATALOGUE)
     keyed = {shape.key: shape for shape in shapes}
     assert len(keyed) == len(shapes)
     return keyed

@@ -145,7 +145,7 @@ class UsualParts(Value, frozen=True):
     v_groove_depth_share: of the belt's thickness; rib_groove_depth_share: of the depth at which the
     flanks would meet; tape_thick_mm: of a tape laid round a pulley; pulley_step_…: of pulleys of a
     series, in builds in mm and in inches; arm_…: a spring arm to begin with, its series of springs, and
-    stops and window to either side.
+    stops and window to either side; wrench_half_width_mm: of the bar that winds an arm back.
     """
 
     v_groove_angle_deg: float
@@ -160,6 +160,7 @@ class UsualParts(Value, frozen=True):
     arm_torques_nm: list[float]
     arm_stops_deg: float
     arm_window_deg: float
+    wrench_half_width_mm: float
     source: str
 
     def pulley_step(self, unit: str) -> float:

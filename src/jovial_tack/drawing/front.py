@@ -18,6 +18,7 @@ from jovial_tack.answers.results import (
     FixedResult,
     Results,
 )
+from jovial_tack.catalogue import Catalogue
 from jovial_tack.core.arrays import Complex
 from jovial_tack.core.drive.path import Path
 from jovial_tack.core.units import format_length
@@ -54,14 +55,14 @@ BELT_WIDTH_MM = 4.6
 def front_view(
     build: Build,
     results: Results,
-    watch_arc_used: float,
+    catalogue: Catalogue,
     rpm: float | None = None,
     baseline: Results | None = None,
 ) -> tuple[Shape, ...]:
     """All shapes of the front view; drives further from the engine lie over those behind them.
 
     The arc used is that at an engine speed (the last listed one), in the state it has on the low
-    side of the arm's damping; watch_arc_used is where it turns to watch.
+    side of the arm's damping.
     """
     centers = shaft_centers(build, results)
     shapes: list[Shape] = []
@@ -70,7 +71,7 @@ def front_view(
         look: Role = "belt" if layer == len(order) else "belt_behind"
         result = results.drive(drive.id)
         lane = -1 if rpm is None else result.lane(rpm)
-        shapes += _drive_shapes(drive, result, centers, 10.0 * layer, watch_arc_used, look, lane)
+        shapes += _drive_shapes(drive, result, centers, 10.0 * layer, catalogue, look, lane)
     shapes += _obstacle_shapes(build, results, centers)
     shapes += _note_shapes(build)
     shapes += _bracket_shapes(build)
@@ -133,7 +134,7 @@ def _drive_shapes(
     result: DriveResult,
     centers: dict[str, Point],
     layer: float,
-    watch: float,
+    catalogue: Catalogue,
     look: Role,
     lane: int,
 ) -> Iterator[Shape]:
@@ -148,12 +149,14 @@ def _drive_shapes(
         )
     if isinstance(drive.tensioner, SpringArmTensioner):
         yield from _arm_shapes(drive, drive.tensioner, centers, layer)
-        yield from _wrench_shapes(drive, drive.tensioner, result, layer)
+        half_width = catalogue.parts.wrench_half_width_mm
+        yield from _wrench_shapes(drive, drive.tensioner, result, layer, half_width)
     if result.rest_path is None:
         points = tuple(centers[drive.pulley(name).shaft] for name in drive.route)
         target = BeltAt(drive.id)
         yield Line(f"ghost/{drive.id}", "ghost", layer + 5, target, points, closed=True)
         return
+    watch = catalogue.limits.low_reserve_arc_used
     yield from _belt_shapes(drive, result, layer, watch, look, lane)
 
 
@@ -265,7 +268,11 @@ def _arm_shapes(
 
 
 def _wrench_shapes(
-    drive: Drive, arm: SpringArmTensioner, result: DriveResult, layer: float
+    drive: Drive,
+    arm: SpringArmTensioner,
+    result: DriveResult,
+    layer: float,
+    half_width_mm: float,
 ) -> Iterator[Shape]:
     """The swing of the wrench that winds the arm back: its bar at both ends, and the way of its end."""
     found = result.tensioner
@@ -275,7 +282,7 @@ def _wrench_shapes(
     stops = sorted(stop + turned for stop in arm.stops_deg)
     wound = stops[0] if arm.pushes == "ccw" else stops[1]
     for place, angle in enumerate((found.arm_angle_deg, wound)):
-        bar = wrench_outline(arm, radians(angle))
+        bar = wrench_outline(arm, radians(angle), half_width_mm)
         corners = tuple(_point(corner) for corner in bar)
         yield Line(
             f"wrench/{drive.id}/{place}",

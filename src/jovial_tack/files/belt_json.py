@@ -9,6 +9,7 @@ from jovial_tack.answers.belt.buying import BeltChoice, BroughtHome
 from jovial_tack.answers.belt.counter import Numbered, ToAskFor
 from jovial_tack.answers.belt.feel import Feel, Felt
 from jovial_tack.answers.belt.measured import Measured
+from jovial_tack.answers.belt.toothed import GUIDANCE, ToothedAnswer
 from jovial_tack.answers.belt.window import Candidate, Window
 from jovial_tack.answers.results import number
 from jovial_tack.core.belt.numbers import Reading
@@ -168,4 +169,28 @@ def numbered_json(belt: Numbered) -> Json:
         "elsewhere": dict(belt.elsewhere),
         "effective_length_mm": belt.effective_length_mm,
         "off_mm": belt.off_mm,
+    }
+
+
+def toothed_json(answer: ToothedAnswer) -> Json:
+    """As `toothed --json` tells it."""
+    drive = answer.drive
+    return {
+        "center_distance_mm": drive.center_distance_mm,
+        "teeth_in_mesh": list(drive.teeth_in_mesh),
+        "ratio": drive.ratio,
+        "cam_play_deg_per_mm": drive.cam_play_deg(1.0),
+        "belt_mm": drive.belt_mm,
+        "pitch_radii_mm": list(drive.radii_mm),
+        "belt_slack_mm": answer.slack_mm,
+        "cam_play_deg": answer.play_deg,
+        "one_tooth_deg": answer.one_tooth_deg,
+        "warm_strain": answer.warm_strain,
+        "warm_tension_change_n": answer.warm_tension_change_n,
+        "warm_center_mm": answer.warm_center_mm,
+        "pull_per_tooth_n": None if answer.pull_n is None else list(answer.pull_n),
+        "jump_slack_mm": answer.jump_slack_mm,
+        "least_mesh": min(drive.teeth_in_mesh),
+        "cautions": list(drive.cautions()),
+        "guidance": list(GUIDANCE),
     }

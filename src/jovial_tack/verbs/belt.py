@@ -264,9 +264,10 @@ def toothed_verb(arguments: Sequence[str]) -> int:
     parser.add_argument("--json", action="store_true", help="the answer as JSON")
     asked = parser.parse_args(arguments)
 
-    from jovial_tack.answers.belt.toothed import stiffness_of, toothed_json, toothed_table
+    from jovial_tack.answers.belt.toothed import stiffness_of, toothed_answer, toothed_table
     from jovial_tack.core.belt.toothed import ToothedDrive, belts_for
     from jovial_tack.core.errors import GeometryError
+    from jovial_tack.files.belt_json import toothed_json
     from jovial_tack.files.own_data import own_catalogue
 
     if len(asked.teeth) != 2:
@@ -280,6 +281,6 @@ def toothed_verb(arguments: Sequence[str]) -> int:
     except (GeometryError, IndexError) as error:
         raise UsageError(str(error) or "no belt of whole teeth has that centre distance") from None
     wide = None if asked.width is None else stiffness_of(own_catalogue(), asked.pitch, asked.width)
-    values = toothed_json(drive, asked.off, asked.torque, asked.rise, wide)
-    show(as_json(values) if asked.json else toothed_table(values))
+    answer = toothed_answer(drive, asked.off, asked.torque, asked.rise, wide)
+    show(as_json(toothed_json(answer)) if asked.json else toothed_table(answer))
     return 0

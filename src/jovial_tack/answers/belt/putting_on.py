@@ -15,7 +15,7 @@ from jovial_tack.answers.drive.clearance import Ends
 from jovial_tack.answers.drive.freedom import freedom_of
 from jovial_tack.catalogue import Catalogue
 from jovial_tack.core.arrays import Complex, Float
-from jovial_tack.core.drive.path import faults, trace
+from jovial_tack.core.drive.putting_on import lifted_over, shortest_path
 from jovial_tack.core.errors import GeometryError
 from jovial_tack.core.value import Value
 from jovial_tack.document.model import StretchTensioner
@@ -98,16 +98,13 @@ class FittingRoom:
         case = self._case
         radii = case.drive.layout.signed_radii
         profile = case.belt.profile
-        for place, pulley in enumerate(case.pulleys):
-            lip = max(pulley.flange_mm or 0.0, 0.0)
-            smooth = pulley.side == "back"
-            lift = lip if smooth else lip + max(profile.below_effective_mm, 0.0)
-            raised = radii.copy()
-            raised[place] += np.sign(radii[place]) * lift
-            path = trace(self._at, raised)
-            grown = float(path.total) - self.path_in_mm
-            if np.isfinite(grown):
-                yield LastPulley(case.model.route[place], max(grown, 0.0), smooth)
+        lips = np.array([max(pulley.flange_mm or 0.0, 0.0) for pulley in case.pulleys])
+        smooth = np.array([pulley.side == "back" for pulley in case.pulleys])
+        # the ribs lie below the radius the belt runs at: they must clear the lip too
+        lifts = lips + np.where(smooth, 0.0, max(profile.below_effective_mm, 0.0))
+        for place, grown in enumerate(lifted_over(self._at, radii, lifts).tolist()):
+            if np.isfinite(grown):  # over some rims there is no path at all
+                yield LastPulley(case.model.route[place], max(grown, 0.0), bool(smooth[place]))
 
     def _shortest(
         self, radii: Float, moving: tuple[int, ...], kept: range | list[int]
@@ -127,12 +124,7 @@ class FittingRoom:
             every = np.tile(centers, (values.size, 1))
             places = [list(kept).index(place) for place in moving]
             every[:, places] = freedom.by.center(values)[:, None]
-        path = trace(every, radii)
-        good = ~faults(path, layout.driver_sign).any
-        if not good.any():
-            return None
-        lane = int(np.argmin(np.where(good, path.total, np.inf)))
-        return float(path.total[lane]), every[lane]
+        return shortest_path(every, radii, layout.driver_sign)
 
     def _path_without(self, place: int) -> float | None:
         """The shortest path with one pulley left off, mm."""

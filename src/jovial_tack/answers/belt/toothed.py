@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from typing import Any
-
 from jovial_tack.catalogue import Catalogue, Limits
 from jovial_tack.core.belt.toothed import GROWTH_PER_K, ToothedDrive, belts_for
 from jovial_tack.core.value import Value
@@ -16,6 +14,7 @@ FLANGES = (
 
 
 TIMING = "set timing by degree wheel, never by counting teeth alone"
+GUIDANCE = (FLANGES, TIMING)
 
 
 class Allowed(Value, frozen=True):
@@ -75,73 +74,90 @@ def stiffness_of(catalogue: Catalogue, pitch_mm: float, width_mm: float) -> floa
     return None
 
 
-def toothed_json(
+class ToothedAnswer(Value, frozen=True):
+    """Everything of a toothed drive of two pulleys.
+
+    off_mm: by how much its centres are closer than the belt asks for, with the slack and the play at
+    the driven pulley that makes. warm_…: of an aluminium and an iron block by its name: strain of the
+    belt, the change of its tension (None without its stiffness) and the centre distance. pull_n: on a
+    tooth of driver and driven pulley, None without a torque.
+    """
+
+    drive: ToothedDrive
+    off_mm: float
+    slack_mm: float
+    play_deg: float
+    warm_strain: dict[str, float]
+    warm_tension_change_n: dict[str, float] | None
+    warm_center_mm: dict[str, float]
+    pull_n: tuple[float, float] | None
+
+    @property
+    def one_tooth_deg(self) -> float:
+        """What one tooth is at the driven pulley, degrees."""
+        return 360.0 / self.drive.driven_teeth
+
+    @property
+    def jump_slack_mm(self) -> float:
+        """The slack from which a tooth may jump, mm: half a pitch."""
+        return self.drive.pitch_mm / 2
+
+
+def toothed_answer(
     drive: ToothedDrive,
     off_mm: float,
     torque_nm: float | None,
     rise_k: float,
     stiffness_n: float | None = None,
-) -> dict[str, Any]:
-    """Everything of a drive; off_mm: by how much the centres are closer than the belt asks for;
+) -> ToothedAnswer:
+    """What is told of a drive; off_mm: by how much the centres are closer than the belt asks for;
     stiffness_n: EA of the whole belt, with which the warm strain becomes a change of its tension.
     """
-    driver, driven = drive.teeth_in_mesh
-    pull = None if torque_nm is None else drive.pull_per_tooth_n(torque_nm)
-    jump = min(driver, driven)
-    return {
-        "center_distance_mm": drive.center_distance_mm,
-        "teeth_in_mesh": [driver, driven],
-        "ratio": drive.ratio,
-        "cam_play_deg_per_mm": drive.cam_play_deg(1.0),
-        "belt_mm": drive.belt_mm,
-        "pitch_radii_mm": list(drive.radii_mm),
-        "belt_slack_mm": drive.slack_mm(off_mm),
-        "cam_play_deg": drive.cam_play_deg(off_mm),
-        "one_tooth_deg": 360.0 / drive.driven_teeth,
-        "warm_strain": {block: drive.strain_when_warm(rise_k, block) for block in GROWTH_PER_K},
-        "warm_tension_change_n": None
-        if stiffness_n is None
-        else {block: stiffness_n * drive.strain_when_warm(rise_k, block) for block in GROWTH_PER_K},
-        "warm_center_mm": {
-            block: drive.center_distance_mm * (1 + growth * rise_k)
-            for block, growth in GROWTH_PER_K.items()
-        },
-        "pull_per_tooth_n": None if pull is None else list(pull),
-        "jump_slack_mm": drive.pitch_mm / 2,
-        "least_mesh": jump,
-        "cautions": [*drive.cautions()],
-        "guidance": [FLANGES, TIMING],
-    }
+    strain = {block: drive.strain_when_warm(rise_k, block) for block in GROWTH_PER_K}
+    change = None
+    if stiffness_n is not None:
+        change = {block: stiffness_n * share for block, share in strain.items()}
+    center = drive.center_distance_mm
+    return ToothedAnswer(
+        drive,
+        off_mm,
+        drive.slack_mm(off_mm),
+        drive.cam_play_deg(off_mm),
+        strain,
+        change,
+        {block: center * (1 + growth * rise_k) for block, growth in GROWTH_PER_K.items()},
+        None if torque_nm is None else drive.pull_per_tooth_n(torque_nm),
+    )
 
 
-def toothed_table(values: dict[str, Any]) -> str:
+def toothed_table(answer: ToothedAnswer) -> str:
     """A line a figure."""
-    driver, driven = values["teeth_in_mesh"]
-    strain = values["warm_strain"]
+    drive, strain = answer.drive, answer.warm_strain
+    driver, driven = drive.teeth_in_mesh
     lines = [
-        f"centre distance {values['center_distance_mm']:.3f} mm, ratio {values['ratio']:.4f}",
-        f"teeth in mesh {driver:.1f} and {driven:.1f}; one tooth is {values['one_tooth_deg']:.2f}° at"
+        f"centre distance {drive.center_distance_mm:.3f} mm, ratio {drive.ratio:.4f}",
+        f"teeth in mesh {driver:.1f} and {driven:.1f}; one tooth is {answer.one_tooth_deg:.2f}° at"
         " the driven pulley",
-        f"play at the driven pulley {values['cam_play_deg_per_mm']:.3f}° for each mm between centres",
+        f"play at the driven pulley {drive.cam_play_deg(1.0):.3f}° for each mm between centres",
     ]
-    if values["belt_slack_mm"]:
+    if answer.slack_mm:
         lines.append(
-            f"centres as given: {values['belt_slack_mm']:.2f} mm slack, {values['cam_play_deg']:.3f}°"
-            f" play; a tooth may jump from about {values['jump_slack_mm']:.1f} mm"
+            f"centres as given: {answer.slack_mm:.2f} mm slack, {answer.play_deg:.3f}°"
+            f" play; a tooth may jump from about {answer.jump_slack_mm:.1f} mm"
         )
     lines.append(
         f"warm: {1e6 * strain['aluminium']:+.0f} µm/m of belt in an aluminium block,"
         f" {1e6 * strain['iron']:+.0f} in an iron one"
     )
-    change = values["warm_tension_change_n"]
+    change = answer.warm_tension_change_n
     if change is not None:
         lines.append(
             f"that is {change['aluminium']:+.0f} N of tension in an aluminium block,"
             f" {change['iron']:+.0f} N in an iron one"
         )
-    if values["pull_per_tooth_n"] is not None:
-        at = values["pull_per_tooth_n"]
+    if answer.pull_n is not None:
+        at_driver, at_driven = answer.pull_n
         lines.append(
-            f"pull on a tooth {at[0]:.0f} N at the driver, {at[1]:.0f} N at the driven pulley"
+            f"pull on a tooth {at_driver:.0f} N at the driver, {at_driven:.0f} N at the driven pulley"
         )
-    return "\n".join([*lines, *values["cautions"], *values["guidance"]])
+    return "\n".join([*lines, *drive.cautions(), *GUIDANCE])

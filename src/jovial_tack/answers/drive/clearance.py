@@ -35,7 +35,6 @@ _TRAVEL_LANES = 9
 _SWEPT_ROOM_MM = 15.0  # points of swept spans lie closer together than twice this
 _USABLE_LANES = 17  # a few millimetres of travel: thinner things are not in the way
 _USABLE_HALVINGS = 12
-_WRENCH_HALF_WIDTH_MM = 15.0
 
 
 def clearances(
@@ -61,8 +60,9 @@ def clearances(
     }
     near = gaps_together(list(scenes.values()), drawn if live else nearby)
     at_rest = dict(zip(scenes, near, strict=True))
+    wrench = catalogue.parts.wrench_half_width_mm
     return [
-        _least(solved, scenes[place][0], at_rest[place], window=window and not live)
+        _least(solved, scenes[place][0], at_rest[place], wrench if window and not live else None)
         if place in scenes
         else ()
         for place, solved in enumerate(states)
@@ -70,12 +70,13 @@ def clearances(
 
 
 def _least(
-    solved: Solved, scene: Scene, at_rest: list[Near], *, window: bool
+    solved: Solved, scene: Scene, at_rest: list[Near], wrench_half_mm: float | None
 ) -> tuple[ClearanceResult, ...]:
+    """The least gaps of one drive. wrench_half_mm: half the width of a wrench; None: at rest only."""
     found: list[tuple[Near, float | None]] = [(near, None) for near in at_rest + scene.bodies(None)]
-    if window:
+    if wrench_half_mm is not None:
         found += _window_gaps(solved, scene)
-        found += _wrench_gaps(solved, scene)
+        found += _wrench_gaps(solved, scene, wrench_half_mm)
     best: dict[tuple[str, bool], tuple[Near, float | None]] = {}
     for near, angle in found:
         key = near.thing.obstacle.id, near.of == "wrench"
@@ -118,7 +119,9 @@ def _lanes(freedom: Freedom, values: Float, sign: float) -> list[tuple[float, Pa
     return [(float(values[k]), paths.lanes(int(k))) for k in good]
 
 
-def _wrench_gaps(solved: Solved, scene: Scene) -> list[tuple[Near, float | None]]:
+def _wrench_gaps(
+    solved: Solved, scene: Scene, half_width_mm: float
+) -> list[tuple[Near, float | None]]:
     """Gaps of the wrench that winds the arm back, from its place at rest to the wound stop.
 
     A wrench stands before the belt: what lies wholly behind it is not in its way.
@@ -131,7 +134,7 @@ def _wrench_gaps(solved: Solved, scene: Scene) -> list[tuple[Near, float | None]
     planes = [pulley.plane_mm for pulley in solved.case.pulleys if pulley.plane_mm is not None]
     least = min(planes, default=-np.inf)
     for angle in np.linspace(solved.rest_angle, arm.stops[0], _USABLE_LANES):
-        outline = Outline(wrench_outline(model, float(angle)), True)
+        outline = Outline(wrench_outline(model, float(angle), half_width_mm), True)
         for thing in scene.things:
             depth = thing.obstacle.z_mm
             if thing.hung or (depth is not None and max(depth) < least):
@@ -141,11 +144,11 @@ def _wrench_gaps(solved: Solved, scene: Scene) -> list[tuple[Near, float | None]
     return [entry for entry in found if entry[0].spare < NEAR_MM]
 
 
-def wrench_outline(arm: SpringArmTensioner, angle_rad: float) -> Complex:
+def wrench_outline(arm: SpringArmTensioner, angle_rad: float, half_width_mm: float) -> Complex:
     """Corners of the wrench on an arm at an angle, complex mm: a bar from its pivot."""
     assert arm.wrench_mm is not None
     along = np.exp(1j * (angle_rad + np.radians(arm.wrench_deg)))
-    half = 1j * _WRENCH_HALF_WIDTH_MM
+    half = 1j * half_width_mm
     bar = np.array([-half, arm.wrench_mm - half, arm.wrench_mm + half, half])
     return np.asarray(complex(*arm.pivot_mm) + bar * along)
 

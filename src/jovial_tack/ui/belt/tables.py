@@ -20,7 +20,7 @@ from jovial_tack.answers.belt.toothed import (
     judged,
     other_belts,
     stiffness_of,
-    toothed_json,
+    toothed_answer,
     toothed_table,
     usual_play,
 )
@@ -217,11 +217,11 @@ class ToothedPage(Page):
                 raise GeometryError("counts of teeth are whole")
             drive = ToothedDrive(pitch, *(round(count) for count in counts))
             stiffness = stiffness_of(self._session.catalogue, pitch, self._value("width"))
-            values = toothed_json(drive, closer, None, _RISE_K, stiffness)
+            answer = toothed_answer(drive, closer, None, _RISE_K, stiffness)
         except GeometryError as error:
             self.tell_not(str(error))
             return
-        lines = [sentence(line) for line in toothed_table(values).splitlines()]
+        lines = [sentence(line) for line in toothed_table(answer).splitlines()]
         allowed = Allowed(*(self._value(key) for key in _ALLOWED))
         lines += [sentence(line) for line in judged(drive, closer, allowed)]
         usual = usual_play(self._session.catalogue.limits)

@@ -88,12 +88,11 @@ class ShownView(QGraphicsView):
     def refresh(self) -> None:
         """Bring the items up to the session's build: new ones made, gone ones dropped, others kept."""
         session = self._session
-        watch = session.catalogue.limits.low_reserve_arc_used
         pinned = session.baseline
         shapes = front_view(
             session.build,
             session.results,
-            watch,
+            session.catalogue,
             session.rpm,
             None if pinned is None else pinned.results,
         )
