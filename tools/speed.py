@@ -126,7 +126,6 @@ def bench_drag() -> None:
     from PyQt6.QtWidgets import QApplication, QGraphicsView
 
     from jovial_tack.answers.drive import solved
-    from jovial_tack.answers.drive.solve import Solution
     from jovial_tack.core.drive.solve import run_from_rest, run_together
     from jovial_tack.ui.app import demo_file, make_application, make_window
 
@@ -156,7 +155,7 @@ def bench_drag() -> None:
         for step in range(120):
             at = start + QPointF(24 * np.sin(step / 9), 18 * np.cos(step / 7))
             if plain:
-                session._solution = Solution(session.results)  # nothing to take over
+                session.solving.begin_anew()  # nothing to take over
                 vars(solved)["run_together"] = one_by_one
                 front.setViewportUpdateMode(QGraphicsView.ViewportUpdateMode.FullViewportUpdate)
             else:

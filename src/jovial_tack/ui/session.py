@@ -1,28 +1,22 @@
 """The session: the present build, its history, what is selected and what was computed.
 
-Widgets read from it and write only by handing it an edit. Every edit is solved at once in the
-window's thread (live: without the searches for reserve and mends); the rest follows from a worker.
+Widgets read from it and write only by handing it an edit, which is solved at once (`solving`).
 """
 
 from __future__ import annotations
 
-import logging
-from collections.abc import Callable, Mapping, Sequence
+from collections.abc import Callable
 from dataclasses import dataclass
 from pathlib import Path
 from typing import Any, Literal
 
-from PyQt6.QtCore import QObject, QTimer, pyqtSignal
+from PyQt6.QtCore import QObject, pyqtSignal
 
-from jovial_tack.answers.belt.order import OrderedBelt, belts_to_order
-from jovial_tack.answers.drive.solve import Solution, solve_again
 from jovial_tack.answers.drive.solved import shown_speeds
-from jovial_tack.answers.mending import mended, mends_of
-from jovial_tack.answers.mending.mends import Key
-from jovial_tack.answers.results import DriveResult, Mend, Results
+from jovial_tack.answers.results import Results
 from jovial_tack.answers.verdicts import Verdict, verdicts
 from jovial_tack.catalogue import Catalogue
-from jovial_tack.core.errors import BuildFileError, JovialTackError
+from jovial_tack.core.errors import BuildFileError
 from jovial_tack.document.edits.engine import empty_build, set_units
 from jovial_tack.document.history import History
 from jovial_tack.document.loading import is_newer
@@ -30,16 +24,13 @@ from jovial_tack.document.model import Build
 from jovial_tack.document.targets import NOTHING, Target
 from jovial_tack.files.build_file import fingerprint_of, read_build, write_build
 from jovial_tack.sheets import Shown, exists
+from jovial_tack.ui.solving import Solving
 from jovial_tack.ui.soon import Soon
-from jovial_tack.ui.worker import NewestOnly
-
-log = logging.getLogger(__name__)
 
 __all__ = ["Baseline", "Session", "Target"]
 
 Verdicts = tuple[Verdict, Verdict, Verdict, Verdict]
 
-_QUIET_MS = 120
 _LIVE_SPEEDS = 14
 
 
@@ -52,31 +43,13 @@ class Baseline:
     label: str
 
 
-@dataclass(frozen=True)
-class _Deep:
-    """What the worker returns."""
-
-    build: Build
-    solution: Solution
-
-
-@dataclass(frozen=True)
-class _Advice:
-    """What is worth doing about it, from a second worker: it takes longer, and may come later."""
-
-    build: Build
-    orders: Mapping[str, OrderedBelt | None]
-    mends: Mapping[Key, tuple[Mend, ...]]
-
-
 class Session(QObject):
     """One open build. See the module's text."""
 
     build_changed = pyqtSignal()
     results_changed = pyqtSignal()
-    readings_changed = (
-        pyqtSignal()
-    )  # the same at the pace of reading: for all that is not the front view
+    # the same at the pace of reading: for all that is not the front view
+    readings_changed = pyqtSignal()
     selection_changed = pyqtSignal()
     asked = pyqtSignal(str)
     leaving = pyqtSignal()  # what is being typed must be taken before what follows
@@ -105,20 +78,13 @@ class Session(QObject):
         #: whether what is drawn over the revs is in sight and must follow while something moves
         self.revs_shown = False
         self._preview: Build | None = None
-        self._orders: Mapping[str, OrderedBelt | None] = {}
         self._judged: Verdicts
         self._judged_of: tuple[object, object, object] = (None, None, None)
-        self._worker = NewestOnly(self)
-        self._worker.done.connect(self._take_deep)
-        self._worker.failed.connect(self._deep_failed)
-        self._adviser = NewestOnly(self)
-        self._adviser.done.connect(self._take_advice)
-        self._adviser.failed.connect(self._deep_failed)
-        self._mended: Results | None = None
-        self._quiet = QTimer(self)
-        self._quiet.setSingleShot(True)
-        self._quiet.setInterval(_QUIET_MS)
-        self._quiet.timeout.connect(self._solve_deep)
+        #: what is computed of the build
+        self.solving = Solving(catalogue, self)
+        self.solving.deepened.connect(self._take_deep)
+        self.solving.advised.connect(self._take_advice)
+        self.solving.failed.connect(self.failed)
         self._soon = Soon(self._read, self)
         self.results_changed.connect(self._soon)
         self._begin(empty_build(catalogue.version))
@@ -138,22 +104,22 @@ class Session(QObject):
     @property
     def results(self) -> Results:
         """Results of the present build."""
-        return self._mended or self._solution.results
+        return self.solving.results
 
     @property
     def verdicts(self) -> Verdicts:
         """The four verdicts of the present build."""
-        of = self.build, self.results, self._orders
+        of = self.build, self.results, self.solving.orders
         if any(now is not then for now, then in zip(of, self._judged_of, strict=True)):
             here = {drive.id for drive in self.build.drives}  # the orders may be of an earlier one
-            orders = {name: order for name, order in self._orders.items() if name in here}
+            orders = {name: order for name, order in of[2].items() if name in here}
             self._judged = verdicts(self.build, self.results, orders, self.catalogue.limits)
             self._judged_of = of
         return self._judged
 
     @property
     def selection(self) -> Target:
-        """What is selected; see `build.figures.View` for the kinds of target."""
+        """What is selected; NOTHING is the engine as a whole."""
         return self._selection
 
     @property
@@ -200,7 +166,7 @@ class Session(QObject):
     @property
     def is_settled(self) -> bool:
         """Whether the deep results belong to the present build."""
-        return not (self._quiet.isActive() or self._worker.busy or self._adviser.busy)
+        return self.solving.is_settled
 
     @property
     def is_modified(self) -> bool:
@@ -232,7 +198,7 @@ class Session(QObject):
     def open(self, path: Path, *, demo: bool = False) -> None:
         """Open a build file. Raises BuildFileError; the present build then stays."""
         loaded = read_build(path, self.catalogue)
-        self._solve_first(loaded.build, path.name)
+        self.solving.try_out(loaded.build, path.name)
         if demo:  # a beginning like any other: in the units now shown
             shown = self._history.build.display_units
             build = _shown_in(loaded.build, shown)
@@ -244,18 +210,6 @@ class Session(QObject):
     def fingerprint(self) -> str | None:
         """Fingerprint of the file as it was opened or saved here."""
         return self._fingerprint
-
-    def _solve_first(self, build: Build, name: str) -> None:
-        """Raise BuildFileError for a build that cannot be computed, before it is shown."""
-        if is_newer(build):
-            return
-        try:
-            solve_again(build, None, self.catalogue, None, live=True)
-        except Exception as error:
-            log.exception("not opened: %s", name)
-            raise BuildFileError(
-                "", f"{name}: it cannot be computed ({_in_a_line(error)})"
-            ) from None
 
     def recover(self, build: Build, path: Path | None, fingerprint: str | None = None) -> None:
         """Take up unsaved work again: it belongs to a file, and is not saved in it yet.
@@ -297,12 +251,11 @@ class Session(QObject):
         self._preview = None
         self._selection = NOTHING
         self.path, self._fingerprint, self.remarks = path, fingerprint, remarks
-        self._orders = {}
         self._rpm = None
         self._hovered = NOTHING
         self._baseline = None
-        self._solution = Solution(Results(()))
-        self._solve_live()
+        self.solving.begin_anew()
+        self.solving.solve(self.build, self.rpm)
         self.replaced.emit()
         self.baseline_changed.emit()
         self.build_changed.emit()
@@ -366,7 +319,7 @@ class Session(QObject):
         self._changed()
 
     def select(self, target: Target) -> None:
-        """Select something, or nothing with () or what is not there (any more)."""
+        """Select something, or nothing with NOTHING or what is not there (any more)."""
         self.leaving.emit()
         target = target if exists(self.build, target) else NOTHING
         if target != self._selection:
@@ -376,7 +329,7 @@ class Session(QObject):
             self.selection_changed.emit()
 
     def hover(self, target: Target) -> None:
-        """Light something in every view, or nothing with ()."""
+        """Light something in every view, or nothing with NOTHING."""
         if target != self._hovered:
             self._hovered = target
             self.hover_changed.emit()
@@ -387,7 +340,7 @@ class Session(QObject):
         if nearest != self.rpm:
             self._rpm = nearest
             if any(nearest not in drive.rpm for drive in self.results.drives):
-                self._solve_live()
+                self.solving.solve(self.build, self.rpm)
             self.rpm_changed.emit()
 
     def pin_baseline(self) -> None:
@@ -395,7 +348,7 @@ class Session(QObject):
         build = self._history.build
         if is_newer(build):
             return
-        results = solve_again(build, self.speeds, self.catalogue, self._solution).results
+        results = self.solving.solved_whole(build)
         self._baseline = Baseline(build, results, self._history.undo_label or "as opened")
         self.baseline_changed.emit()
 
@@ -412,101 +365,33 @@ class Session(QObject):
     # solving
 
     def _changed(self) -> None:
-        self._solve_live()
+        self.solving.solve(self.build, self.rpm)
         if not exists(self.build, self._selection):
             self.select(NOTHING)
         self.build_changed.emit()
         self.results_changed.emit()
 
-    def _solve_live(self) -> None:
-        self._solve_at(())
-        if not is_newer(self.build):
-            self._worker.drop()
-            self._adviser.drop()
-            self._quiet.start()
-
-    def _solve_at(self, further: Sequence[float]) -> None:
-        """Solve at once, at idle, cruise, redline, the speed shown and further ones."""
-        build, engine = self.build, self.build.engine
-        if is_newer(build):
-            self._solution, self._mended = _unsolved(build), None
-            return
-        own = {engine.idle_rpm, engine.cruise_rpm, engine.redline_rpm, self.rpm}
-        listed = tuple(sorted(own.union(further)))
-        self._mended = None
-        try:
-            self._solution = solve_again(build, listed, self.catalogue, self._solution, live=True)
-        except Exception as error:  # the window goes on, and undo leads back
-            log.exception("this state was not computed")
-            self._solution = _unsolved(build)
-            self.failed.emit(f"This state could not be computed ({_in_a_line(error)}); undo it.")
-
     def _read(self) -> None:
         """Have all but the front view follow; what is drawn over the revs needs them solved first."""
         if self.revs_shown:
             every = self.speeds
-            self._solve_at(every[:: max(1, len(every) // _LIVE_SPEEDS)])
+            few = every[:: max(1, len(every) // _LIVE_SPEEDS)]
+            self.solving.solve_at_once(self.build, self.rpm, few)
         self.readings_changed.emit()
 
-    def _solve_deep(self) -> None:
-        build, before, catalogue = self.build, self._solution, self.catalogue
-        check_cancelled, speeds = self._worker.check_cancelled, shown_speeds(self.build.engine)
-
-        def work() -> _Deep:
-            solution = solve_again(
-                build, speeds, catalogue, before, check_cancelled=check_cancelled
-            )
-            return _Deep(build, solution)
-
-        self._worker.submit(work)
-
-    def _advise(self) -> None:
-        build, solution, catalogue = self.build, self._solution, self.catalogue
-        check_cancelled = self._adviser.check_cancelled
-
-        def work() -> _Advice:
-            orders = belts_to_order(build, catalogue, check_cancelled=check_cancelled)
-            mends = mends_of(build, catalogue, solution, orders, check_cancelled)
-            return _Advice(build, orders, mends)
-
-        self._adviser.submit(work)
-
-    def _take_deep(self, deep: _Deep) -> None:
-        if deep.build is not self.build:
-            return
-        self._solution, self._mended = deep.solution, None
+    def _take_deep(self) -> None:
         self.results_changed.emit()
         self.settled.emit()
-        self._advise()
 
-    def _take_advice(self, advice: _Advice) -> None:
-        if advice.build is not self.build:
-            return
-        self._orders = advice.orders
-        self._mended = mended(self._solution.results, advice.mends, advice.build.display_units)
+    def _take_advice(self) -> None:
         self.readings_changed.emit()
         self.advised.emit()
 
-    def _deep_failed(self, error: Exception) -> None:
-        self.failed.emit(f"the reserve could not be worked out: {error}")
-
     def close(self) -> None:
         """Let running work end."""
-        self._quiet.stop()
-        self._worker.finish()
-        self._adviser.finish()
+        self.solving.close()
 
 
 def _shown_in(build: Build, unit: Literal["mm", "in"]) -> Build:
     """A build shown in a unit of length."""
     return build if build.display_units == unit else set_units(build, unit)
-
-
-def _unsolved(build: Build) -> Solution:
-    """Results of a build of which nothing is computed."""
-    return Solution(Results(tuple(DriveResult(drive.id, ()) for drive in build.drives)))
-
-
-def _in_a_line(error: Exception) -> str:
-    first = (str(error).splitlines() or [""])[0][:160]
-    return first if isinstance(error, JovialTackError) else f"{type(error).__name__}: {first}"

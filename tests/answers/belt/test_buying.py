@@ -307,7 +307,9 @@ def test_what_is_really_the_matter_is_never_cut_off(demo_data: dict[str, Any]) -
 
 def test_a_stock_list_is_read_written_and_bought_from(demo_data: dict[str, Any]) -> None:
     build = built(demo_data)
-    stock = read_stock("Part number;Price;Qty\n10PK1183;21,50;2\n10K468;18;0\nhinge;3;1\nA52;9;1\n")
+    stock = read_stock(
+        "Part number;Price;Qty\n10PK1183;21,505;2\n10K468;18;0\nhinge;3;1\nA52;9;1\n"
+    )
     assert [entry.number for entry in stock] == ["10PK1183", "10K468", "A52"]
     assert read_stock(write_stock(stock)) == stock
     assert read_stock("10PK1183\n7PK1610\n") == (

@@ -154,7 +154,7 @@ def test_what_pulleys_at_hand_make_and_both_ways_side_by_side(
     exact = [pair for pair in card.pairs if pair.exact]
     assert len(exact) == 2 and f"{exact[1].belt_speed_mps:.1f} m/s" in texts
     qtbot.mouseClick(card.at_hand, Qt.MouseButton.LeftButton)
-    qtbot.waitUntil(lambda: len(card.pairs) > 15, timeout=15_000)
+    qtbot.waitUntil(lambda: len(card.pairs) > 15, timeout=60_000)
     on_shelf = [pair for pair in card.pairs if pair.part]
     assert on_shelf and any("from the shelf" in x.text() for x in card.findChildren(QLabel))
     assert not card.boost.isEnabled()

@@ -355,10 +355,10 @@ def test_plots_show_the_results_and_are_written(
     settle(qtbot, window)
     revs.show_over("speed")
     assert revs.readout.text() == "6600 rpm: Corvane 61 14017 rpm"
-    revs.point(3000.0)
+    revs.reading.point(3000.0)
     assert revs.readout.text().startswith("3000 rpm: Corvane 61 6371")
     revs.show_over("arc used")
-    revs.point(6600.0)
+    revs.reading.point(6600.0)
     assert revs.readout.text() == "6600 rpm: Corvane 61 105 % of wrap, arm weak"
     for suffix, start in ((".csv", b"engine speed"), (".svg", b"<?xml"), (".png", b"\x89PNG")):
         path = tmp_path / f"plot{suffix}"
@@ -433,7 +433,7 @@ def test_run_check_from_the_demo_logs_to_the_friction(
     figures = {word.text(): figure.text() for word, figure in panel.answer.lines}
     assert figures["Friction that explains it"].startswith("0.4")
     plot = window.desk.room(RunCheckRoom).plot
-    plot.point(6500.0)
+    plot.reading.point(6500.0)
     assert "behind" in plot.readout.text()
     assert "tessary-fen-mended +" in plot.readout.text()
     path = tmp_path / "pull.csv"

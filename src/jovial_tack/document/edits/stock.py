@@ -67,9 +67,15 @@ def write_stock(stock: tuple[StockBelt, ...]) -> str:
     table = csv.writer(out, lineterminator="\n")
     table.writerow(["number", "price", "count"])
     for entry in stock:
-        price = "" if entry.price is None else f"{entry.price:.2f}"
+        price = "" if entry.price is None else _price(entry.price)
         table.writerow([as_text(entry.number), price, "" if entry.count is None else entry.count])
     return out.getvalue()
+
+
+def _price(price: float) -> str:
+    """A price as lists write it, with all its digits where it has more than two."""
+    usual = f"{price:.2f}"
+    return usual if float(usual) == price else repr(price)
 
 
 def set_stock(build: Build, stock: tuple[StockBelt, ...]) -> Build:

@@ -14,6 +14,7 @@ from jovial_tack.ui.session import Session
 from jovial_tack.ui.widgets.desk_part import DeskPart
 from jovial_tack.ui.widgets.elided import ElidedLabel
 from jovial_tack.ui.widgets.plots import Plot, Points, export
+from jovial_tack.ui.widgets.read_plot import ReadPlot
 from jovial_tack.ui.widgets.text import plain
 from jovial_tack.ui.widgets.theme import Theme
 
@@ -37,12 +38,18 @@ class RevsPlot(DeskPart):
         super().__init__(parent)
         self.setObjectName("card")
         self.setMinimumHeight(_LEAST_HEIGHT)
-        self._session, self._theme = session, theme
+        self._session = session
         self._over: Over = "arc used"
         self._drive, self._label = "", ""
-        self._pointed: float | None = None
         self.shown: RevCurves | None = None
-        self.plot: Plot | None = None
+        self.reading = ReadPlot(
+            self,
+            theme,
+            "Plot over the revs",
+            fill=self.refresh,
+            tell=self._show_text,
+            lay_in=self._lay_in,
+        )
         self._column = QVBoxLayout(self)
         self._column.setContentsMargins(10, 8, 8, 6)
         self._column.setSpacing(4)
@@ -69,17 +76,19 @@ class RevsPlot(DeskPart):
         self._column.addLayout(choices)
         self.readout = ElidedLabel("figure")
         self._column.addWidget(self.readout)
-        session.readings_changed.connect(self._refresh_if_seen)
-        session.selection_changed.connect(self._refresh_if_seen)
-        session.baseline_changed.connect(self._refresh_if_seen)
-        session.rpm_changed.connect(self._refresh_if_seen)
+        session.readings_changed.connect(self.reading.fill_if_seen)
+        session.selection_changed.connect(self.reading.fill_if_seen)
+        session.baseline_changed.connect(self.reading.fill_if_seen)
+        session.rpm_changed.connect(self.reading.fill_if_seen)
+
+    @property
+    def plot(self) -> Plot | None:
+        """The plot; None until it has been shown once."""
+        return self.reading.plot
 
     def set_theme(self, theme: Theme) -> None:
         """Paint in another theme."""
-        self._theme = theme
-        if self.plot is not None:
-            self.plot.set_theme(theme)
-            self.refresh()
+        self.reading.set_theme(theme)
 
     @property
     def over(self) -> Over:
@@ -92,18 +101,10 @@ class RevsPlot(DeskPart):
         self.buttons[over].setChecked(True)
         self.refresh()
 
-    def _refresh_if_seen(self) -> None:
-        if self.isVisible():
-            self.refresh()
-
-    def _make_plot(self) -> Plot:
-        plot = Plot(self._theme, "Plot over the revs", self)
+    def _lay_in(self, plot: Plot) -> None:
         plot.setMinimumHeight(150)
         self._column.addWidget(plot, 1)
-        plot.pointed.connect(self.point)
-        plot.left.connect(lambda: self.point(None))
         plot.clicked.connect(self._session.show_rpm)
-        return plot
 
     def refresh(self) -> None:
         """Plot the session's results of the selected drive, or of the last one."""
@@ -115,18 +116,18 @@ class RevsPlot(DeskPart):
             self._drive = own
         if self._drive not in drives:
             self._drive = drives[-1] if drives else ""
-        self.plot = self.plot or self._make_plot()
+        plot = self.reading.shown()
         self.export_button.setEnabled(bool(self._drive))
         if not self._drive or session.is_read_only:
             self.shown = None
-            self.plot.show_lines([])
-            self.plot.show_marks([])
+            plot.show_lines([])
+            plot.show_marks([])
             self.readout.setText("nothing to plot")
             return
         watch = session.catalogue.limits.low_reserve_arc_used
         self._label = build.drive(self._drive).label
         self.shown = rev_curves(build, session.results, self._drive, self._over, watch)
-        self._draw(self.shown, self.plot, selection)
+        self._draw(self.shown, plot, selection)
         self._show_text()
 
     def _draw(self, shown: RevCurves, plot: Plot, selection: Target) -> None:
@@ -181,11 +182,6 @@ class RevsPlot(DeskPart):
         room = 0.1 * max(high - low, 1e-6)
         return (low if low == 0 else low - room, high + room)
 
-    def point(self, rpm: float | None) -> None:
-        """Tell the figures at an engine speed pointed at; None: at none."""
-        self._pointed = rpm
-        self._show_text()
-
     def _show_text(self) -> None:
         """The figures at the pointer, or at the speed shown."""
         if self.shown is None:
@@ -198,7 +194,7 @@ class RevsPlot(DeskPart):
             }
             self.readout.setText(why.get(self._over, "no value yet"))
             return
-        rpm = self._session.rpm if self._pointed is None else self._pointed
+        rpm = self._session.rpm if self.reading.pointed is None else self.reading.pointed
         nearest = min(held.rpm, key=lambda speed: abs(speed - rpm))
         value, unit = held.at(rpm), self.shown.unit
         number = (

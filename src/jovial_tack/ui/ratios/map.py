@@ -21,6 +21,7 @@ from jovial_tack.files.companions import read_text
 from jovial_tack.files.exports import map_csv
 from jovial_tack.ui.session import Session
 from jovial_tack.ui.widgets.plots import Plot, Points, export
+from jovial_tack.ui.widgets.read_plot import ReadPlot
 from jovial_tack.ui.widgets.side_card import SideCard
 from jovial_tack.ui.widgets.text import heading, together
 from jovial_tack.ui.widgets.theme import Theme
@@ -41,12 +42,18 @@ class MapCard(SideCard):
 
     def __init__(self, session: Session, theme: Theme, parent: QWidget | None = None) -> None:
         super().__init__("Compressor map", _HINT, parent)
-        self._session, self._theme = session, theme
-        self.plot: Plot | None = None
+        self._session = session
+        self.reading = ReadPlot(
+            self,
+            theme,
+            "Compressor map",
+            fill=self.refresh,
+            tell=self._show_text,
+            lay_in=lambda plot: self.column.insertWidget(self._after, plot, 4),
+        )
         self.line: Operating | None = None
         self._chart: CompressorMap | None = None
         self._speeds: tuple[float, ...] = ()
-        self._pointed: float | None = None
         self.remark = heading("badfigure")
         self.readout = heading("figure")
         self.margins = heading("plain")
@@ -68,19 +75,17 @@ class MapCard(SideCard):
         self._after = self.column.count()
         self.column.addWidget(self.margins)
         self.column.addStretch(1)
-        session.readings_changed.connect(self._refresh_if_seen)
-        session.rpm_changed.connect(self._refresh_if_seen)
+        session.readings_changed.connect(self.reading.fill_if_seen)
+        session.rpm_changed.connect(self.reading.fill_if_seen)
+
+    @property
+    def plot(self) -> Plot | None:
+        """The plot; None until it has been shown once."""
+        return self.reading.plot
 
     def set_theme(self, theme: Theme) -> None:
         """Paint in another theme."""
-        self._theme = theme
-        if self.plot is not None:
-            self.plot.set_theme(theme)
-            self._refresh_if_seen()
-
-    def _refresh_if_seen(self) -> None:
-        if self.isVisible():
-            self.refresh()
+        self.reading.set_theme(theme)
 
     def refresh(self) -> None:
         """Lay the line of the session's build on its blower's map, or say what is missing."""
@@ -120,13 +125,8 @@ class MapCard(SideCard):
         self._draw(self._chart, self.line, at)
 
     def _draw(self, chart: CompressorMap, line: Operating, at: Operating) -> None:
-        if self.plot is None:
-            self.plot = Plot(self._theme, "Compressor map", self)
-            self.plot.setMinimumHeight(260)
-            self.plot.pointed.connect(self.point)
-            self.plot.left.connect(lambda: self.point(None))
-            self.column.insertWidget(self._after, self.plot, 4)
-        plot = self.plot
+        plot = self.reading.shown()
+        plot.setMinimumHeight(260)
         unit = AIR_FLOW.shown(self._session.build.display_units)
         size = AIR_FLOW.factor(unit)
         lines: list[tuple[Points, QPen]] = [
@@ -148,18 +148,13 @@ class MapCard(SideCard):
         )
         plot.set_labels(f"corrected flow, {unit}", "pressure ratio")
 
-    def point(self, flow: float | None) -> None:
-        """Tell the figures at a flow pointed at; None: at none."""
-        self._pointed = flow
-        self._show_text()
-
     def _show_text(self) -> None:
         """The point of the working line under the pointer, or at the speed shown."""
         if self.line is None:
             return
         unit = self._session.build.display_units
-        where = self.line.flow, self._pointed
-        if self._pointed is None:
+        where = self.line.flow, self.reading.pointed
+        if self.reading.pointed is None:
             where = np.array(self._speeds), self._session.rpm
         lane = int(np.argmin(np.abs(where[0] - (where[1] or 0.0))))
         efficiency = float(self.line.efficiency[lane])

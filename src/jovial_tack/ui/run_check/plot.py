@@ -16,6 +16,7 @@ from jovial_tack.ui.run_check.logs import Logs
 from jovial_tack.ui.widgets.desk_part import DeskPart
 from jovial_tack.ui.widgets.elided import ElidedLabel
 from jovial_tack.ui.widgets.plots import Plot, export
+from jovial_tack.ui.widgets.read_plot import ReadPlot
 from jovial_tack.ui.widgets.theme import Theme
 
 _HEIGHT = 262
@@ -29,9 +30,15 @@ class RunCheckPlot(DeskPart):
     def __init__(self, bench: Logs, theme: Theme) -> None:
         super().__init__()
         self.setObjectName("card")
-        self._bench, self._theme = bench, theme
-        self.plot: Plot | None = None
-        self._pointed: float | None = None
+        self._bench = bench
+        self.reading = ReadPlot(
+            self,
+            theme,
+            "Boost over the revs",
+            fill=self.refresh,
+            tell=self._show_text,
+            lay_in=lambda plot: self._column.insertWidget(1, plot, 1),
+        )
         self._column = QVBoxLayout(self)
         self._column.setContentsMargins(10, 8, 8, 6)
         self._column.setSpacing(2)
@@ -45,23 +52,21 @@ class RunCheckPlot(DeskPart):
         self._column.addLayout(row)
         self._column.addStretch(0)
         self.setFixedHeight(_HEIGHT)
-        bench.changed.connect(self._refresh_if_seen)
+        bench.changed.connect(self.reading.fill_if_seen)
+
+    @property
+    def plot(self) -> Plot | None:
+        """The plot; None until it has been shown once."""
+        return self.reading.plot
 
     def set_theme(self, theme: Theme) -> None:
         """Paint in another theme."""
-        self._theme = theme
-        if self.plot is not None:
-            self.plot.set_theme(theme)
-            self.refresh()
+        self.reading.set_theme(theme)
 
     def _unit(self) -> tuple[str, float]:
         """The unit of pressure shown, and what it is worth in kPa."""
         unit = PRESSURE.shown(self._bench.system)
         return unit, PRESSURE.factor(unit)
-
-    def _refresh_if_seen(self) -> None:
-        if self.isVisible():
-            self.refresh()
 
     def _traces(self) -> list[tuple[str, CheckedPull, Trace]]:
         found = []
@@ -73,8 +78,7 @@ class RunCheckPlot(DeskPart):
 
     def refresh(self) -> None:
         """Plot the pulls looked at."""
-        self.plot = self.plot or self._make_plot()
-        plot, traces = self.plot, self._traces()
+        plot, traces = self.reading.shown(), self._traces()
         self.export_button.setEnabled(bool(traces))
         plot.setVisible(bool(traces))
         unit, size = self._unit()
@@ -108,13 +112,6 @@ class RunCheckPlot(DeskPart):
             self._show_range(plot, [trace for _, _, trace in traces], size)
         self._show_text()
 
-    def _make_plot(self) -> Plot:
-        plot = Plot(self._theme, "Boost over the revs", self)
-        plot.pointed.connect(self.point)
-        plot.left.connect(lambda: self.point(None))
-        self._column.insertWidget(1, plot, 1)
-        return plot
-
     def _show_range(self, plot: Plot, traces: Sequence[Trace], size: float) -> None:
         """All pulls whole, with a little room above. size: of the unit of boost, kPa."""
         low = min(float(trace.rpm[0]) for trace in traces)
@@ -122,23 +119,18 @@ class RunCheckPlot(DeskPart):
         most = max(float(max(t.boost_kpa.max(), t.expected_kpa.max())) for t in traces)
         plot.show_range((low, high), (0.0, 1.08 * most / size))
 
-    def point(self, rpm: float | None) -> None:
-        """Tell the figures at an engine speed pointed at; None: at none."""
-        self._pointed = rpm
-        self._show_text()
-
     def _show_text(self) -> None:
         traces = self._traces()
         if not traces:
             self.readout.setText("Boost over engine speed: open a log to see it")
             return
         name, _, trace = traces[0]
-        if self._pointed is None:
+        if self.reading.pointed is None:
             key = "solid: measured · dashed: expected by the fan law · dotted: straight line"
             other = f" · dash-dot: {traces[1][0]}" if len(traces) > 1 else ""
             self.readout.setText(f"{name}: {key}{other}")
             return
-        rpm = min(max(self._pointed, float(trace.rpm[0])), float(trace.rpm[-1]))
+        rpm = min(max(self.reading.pointed, float(trace.rpm[0])), float(trace.rpm[-1]))
         is_, should = (
             float(np.interp(rpm, trace.rpm, v)) for v in (trace.boost_kpa, trace.expected_kpa)
         )
