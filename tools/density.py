@@ -1,7 +1,8 @@
 """Count how densely the code is written: tools/density.py [--list]
 
 Printed for src: functions with more than ten branches, conditional expressions, comprehensions, their
-conditions and and/or counted too; comment lines; places where the formatter is told to look away.
+conditions and and/or counted too; comment lines, and lines of docstrings; places where the formatter
+is told to look away.
 --list names the functions and the places.
 """
 
@@ -64,6 +65,17 @@ def comments(path: Path) -> tuple[int, list[str]]:
     return said, skips
 
 
+def docstrings(path: Path) -> int:
+    """Lines of docstrings of a file."""
+    documented = (ast.Module, ast.ClassDef, *_FUNCTIONS)
+    said = 0
+    for node in ast.walk(ast.parse(path.read_text("utf-8"))):
+        if isinstance(node, documented) and ast.get_docstring(node, clean=False) is not None:
+            text = node.body[0]
+            said += (text.end_lineno or text.lineno) - text.lineno + 1
+    return said
+
+
 def main() -> None:
     """Print the counts."""
     parser = argparse.ArgumentParser(description=__doc__)
@@ -79,7 +91,9 @@ def main() -> None:
     print(
         f"more than {MOST_BRANCHES} branches: {len(dense)} of {len(every)} functions, {share:.1f} %"
     )
+    told = sum(docstrings(path) for path in paths)
     print(f"comments: {said} on {lines} lines, {100 * said / lines:.1f} %")
+    print(f"docstrings: {told} of them, {100 * told / lines:.1f} %")
     print(f"formatter told to look away: {len(skips)} places")
     if asked.list:
         for count, name in sorted(dense, reverse=True):

@@ -44,6 +44,7 @@ def first_reach(
         place = max(place, 1)
         grid, value = grid[place - 1 : place + 1], value[place - 1 : place + 1]
     rise = value[1] - value[0]
+    # a jump, or an end that is not finite, is told at its safe end
     share = -value[0] / rise if np.isfinite(rise) and rise > 0 else 1.0
     return float(grid[0] + min(max(share, 0.0), 1.0) * (grid[1] - grid[0]))
 
@@ -134,6 +135,7 @@ def _in_cell(
 
 def _foremost(over: Float, value: Float, chosen: Any) -> Float:
     """The chosen of over (S,) that lie furthest, at most three, and points beside the foremost."""
+    # NaN counts as furthest: what cannot be is beyond every level
     rank = np.where(chosen, np.nan_to_num(value, nan=np.inf), -np.inf)
     order = np.argsort(-rank)[: min(3, int(chosen.sum()))]
     first = int(order[0])

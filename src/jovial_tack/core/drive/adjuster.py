@@ -101,6 +101,7 @@ def residual(
     # each tangent length grows as the arm's pulley runs along it, and as the tangent turns on it
     rho, sign = layout.signed_radii, np.sign(layout.signed_radii)
     length_in = geometry.in_pull + (rho[here] - rho[before]) * geometry.in_rate
+    # the belt leaves along out: what the arm gives there is taken off the span, hence the minus
     length_out = -geometry.out_pull + (rho[after] - rho[here]) * geometry.out_rate
     # chain rule over base traction, the two spans at the arm, and the wraps of the three pulleys there
     summed_slope = (
@@ -239,6 +240,7 @@ def _settled(
     rest_decides: bool,
 ) -> ArmStates:
     travel, outcome = found.travel, found.outcome
+    # the wound stop of a drive is where its travel first works, not always its own stop
     wound = _at_cell(travel.low, np.argmax(travel.usable, axis=0))
     angle = np.where(outcome == WOUND_STOP, wound, travel.high[-1])
     angle[outcome == NO_PATH] = np.nan
@@ -250,6 +252,7 @@ def _settled(
         if inside.any():
             angle = _newton(layout, arm, states, found, inside, angle)
         geometry = place_arm(layout, arm, angle)
+        # where there is no path the angle is NaN, and so must be what follows from it
         slack = np.where(outcome == NO_PATH, np.nan, _slack(arm, geometry, states, angle))
     # on a stop the arm no longer follows the belt: its pull follows from how far it is stretched there
     stopped = (outcome == WOUND_STOP) | (outcome == UNWOUND_STOP)
@@ -302,6 +305,7 @@ def _first_guess(found: _Found) -> Float:
     joined &= (earlier < cell) & (
         x[3] != b
     )  # beside others a short travel ends in cells of no width
+    # a guess outside its cell would let Newton begin in another crossing
     straight = a - fa * (b - a) / (fb - fa)
     guess = np.where(joined & ((curved - a) * (curved - b) < 0), curved, straight)
     return np.asarray(np.where((guess - a) * (guess - b) < 0, guess, (a + b) / 2))

@@ -20,6 +20,7 @@ def arc_used(tractions_n: Float, friction: Float) -> Float:
     """
     before = entry(tractions_n)
     held = (before > 0) & (tractions_n > 0)
+    # NaN on both sides of the division: the logarithm of 0 would tell infinity for a floating belt
     ratio = np.where(held, tractions_n, np.nan) / np.where(held, before, np.nan)
     return np.abs(np.log(ratio)) / friction
 

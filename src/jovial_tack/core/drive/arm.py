@@ -168,6 +168,7 @@ def place_arm(layout: Layout | Layouts, arm: SpringArm | SpringArms, angle: Floa
     in_pull, out_pull = dot(incoming, velocity), dot(outgoing, velocity)
     in_swing, out_swing = dot(1j * incoming, velocity), dot(1j * outgoing, velocity)
     in_rate = in_swing / path.length[..., before]
+    # the arm carries the start of the out span, not its end: it turns that span the other way
     out_rate = -out_swing / path.length[..., arm.index]
     in_pull_rate = in_swing * in_rate - dot(incoming, lever)
     out_pull_rate = out_swing * out_rate - dot(outgoing, lever)

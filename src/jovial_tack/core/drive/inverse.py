@@ -23,6 +23,7 @@ def belt_for_angle(layout: Layout, arm: SpringArm, belt: BeltState, angle: Float
     with np.errstate(invalid="ignore", divide="ignore"):
         tension = arm.push * MM_PER_M * arm.spring_torque(angle) / geometry.grown
         fills = geometry.path.total / (1 + (tension - belt.reference_tension_n) / belt.stiffness_n)
+    # a negative tension is an arm past its toggle: a length comes out, and no belt has it
     return np.where(exists & (tension > 0), fills, np.nan)
 
 
@@ -34,7 +35,9 @@ def toggle_distance(layout: Layout, arm: SpringArm, angle: float) -> float:
     ways = np.array([1.0, -1.0])
     angles = angle + ways * np.linspace(0.0, np.pi, 91)[:, None]
     grown = arm.push * place_arm(layout, arm, angles).grown
+    # not (grown > 0): NaN, where there is no path, ends the way as a toggle does
     past = np.argmax(~(grown > 0), axis=0)
+    # argmax is 0 both for none and for the first; only a sign that changes within the way is a toggle
     lane = np.flatnonzero((past > 0) & np.isfinite(grown[past, [0, 1]]))
     if not lane.size:
         return float("nan")
@@ -45,5 +48,6 @@ def toggle_distance(layout: Layout, arm: SpringArm, angle: float) -> float:
         short = arm.push * geometry.grown > 0
         low, high = np.where(short, middle, low), np.where(short, high, middle)
         step = middle - geometry.grown / geometry.curved
+        # Newton while its step stays between the ends, else the middle; the product heeds either order
         middle = np.where((step - low) * (step - high) <= 0, step, (low + high) / 2)
     return float(np.abs(middle - angle).min())

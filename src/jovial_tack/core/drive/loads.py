@@ -144,6 +144,7 @@ def traction_steps(torque_nm: Float, cord_radii_mm: Float, driver: int) -> Float
     [-144.231, 144.231]
     """
     steps = MM_PER_M * torque_nm / cord_radii_mm
+    # first nothing, then the sum: an entry the caller gave for the driver must not count
     steps[..., driver] = 0.0
     steps[..., driver] = -steps.sum(axis=-1)
     return steps

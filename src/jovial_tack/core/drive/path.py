@@ -202,6 +202,7 @@ def _crossings(path: Path) -> Bool:
     q, w = start[..., pairs.second], run[..., pairs.second]
     away = q - p
     with np.errstate(invalid="ignore"):
+        # each span has the ends of the other on both its sides; a NaN compares false, and crosses none
         sides_of_first = cross(u, away) * cross(u, away + w)
         sides_of_second = cross(w, -away) * cross(w, u - away)
     return np.asarray((sides_of_first < 0) & (sides_of_second < 0))

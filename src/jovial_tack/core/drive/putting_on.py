@@ -24,6 +24,7 @@ def shortest_path(
     good = ~faults(path, driver_sign).any
     if not good.any():
         return None
+    # a path that cannot exist may be the shortest of all; it must not win
     lane = int(np.argmin(np.where(good, path.total, np.inf)))
     return float(path.total[lane]), centers[lane]
 
@@ -38,6 +39,7 @@ def lifted_over(centers: Complex, signed_radii: Float, lifts: Float) -> Float:
     >>> lifted_over(np.array([0, 200.0]), radii, lifts).round(2).tolist()
     [0.0, 6.3]
     """
+    # the rim stands further out on whichever side the belt lies
     signs = np.sign(signed_radii)
     raised = signed_radii + np.diag(signs * lifts)  # a row with each pulley raised alone
     every = np.tile(centers, (raised.shape[0], 1))

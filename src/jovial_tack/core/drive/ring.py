@@ -25,6 +25,7 @@ class Pairs(Value, frozen=True):
 
     def any(self, found: Bool) -> Bool:
         """Whether something was found (..., Q), per route."""
+        # of one route anything counts; of several the matrix product is the any of each
         return np.asarray(found.any(axis=-1) if self.of.shape[1] == 1 else found @ self.of)
 
 

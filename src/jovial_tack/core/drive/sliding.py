@@ -162,6 +162,7 @@ def _filled(
         # the new place takes the end's place whose sign it has; +1 where the upper end stays
         stays = np.where(np.sign(now) == np.sign(below), 1.0, -1.0)
         again = stays == stayed
+        # all four in one go: each right side must still see the ends as they were
         low, high = np.where(stays > 0, share, low), np.where(stays > 0, high, share)
         halved = np.where(again, 0.5, 1.0)
         below, above = (

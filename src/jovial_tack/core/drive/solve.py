@@ -62,6 +62,7 @@ class BeltDrive(Value, frozen=True, dict=True):
         for place, load in enumerate(self.loads):
             if place != driver and not isinstance(load, NoLoad):
                 torque[:, place] = load.torque_nm(speeds[:, place])
+        # last, since the driver's is the sum of what the others take, over their radii to its own
         torque[:, driver] = (torque / self.radii).sum(axis=-1) * self.radii[driver]
         return torque
 
@@ -166,6 +167,7 @@ def run(
         slack = slack_traction_for_mean(
             still, states.offsets_n, states.friction, states.centrifugal_n, mean
         )
+        # no arm, no angle; and a locked drive always settles, so that its outcome is inside
         angle = np.full(slack.shape, np.nan)
         outcome = np.full(slack.shape, INSIDE, dtype=np.int64)
     else:

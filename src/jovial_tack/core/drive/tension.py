@@ -63,6 +63,7 @@ def _arc(entry_n: Float, exit_n: Float, wrap: Float, friction: Float) -> _Arc:
         ratio = np.log(exit_n / entry_n)
     change = exit_n - entry_n
     grip_left = wrap - np.abs(ratio) / friction
+    # the logarithmic mean is only worked out where it is wanted: most states slip nowhere
     slips, mean = grip_left < 0, None
     if not (floats or slips.any()):
         return _Arc(change, grip_left, None, None, None)
@@ -118,6 +119,7 @@ def arc_tension(
         # of the logarithmic mean by a traction added to both ends: m²/(F_entry·F_exit)
         product = exit_n * entry_n
         slope = mean**2 / (product if held is None else np.where(held, product, 1.0))
+        # a floating arc has the plain mean, which grows by 1 with what is added to both ends
         slope = slope if held is None else np.where(held, slope, 1.0)
         by_traction = np.where(slips, radius_mm * wrap * slope, by_traction)
         by_wrap = np.where(slips, radius_mm * mean, by_wrap)
@@ -161,6 +163,7 @@ def slack_traction_for_mean(
     """
     ring, net = path.ring, mean_n - centrifugal_n
     least = ring.least(offsets_n)
+    # crossed over: the largest offset bounds the base from below, the least from above
     low, high = net - ring.most(offsets_n), net - least
     floating = 1e-6 - least  # the base at which the slackest span just holds
 

@@ -81,6 +81,7 @@ def _working(
 ) -> tuple[Bool, Bool]:
     exists = ~faults(geometry.path, layout.driver_sign).any
     with np.errstate(invalid="ignore"):
+        # NaN of a path that does not exist compares false: no lever
         lever = (arm.push * geometry.grown > 0) & (arm.spring_torque(angle) > 0)
     return exists, exists & lever
 
@@ -124,6 +125,7 @@ def with_exact_edges(layout: Layout, arm: SpringArm, travel: Travel) -> Travel:
     if cells.size:
         # the stretch ends in this cell, seen from the wound stop; otherwise it begins in it
         closes = travel.works[:-1][cells]
+        # the end that works is the lower one where a stretch closes, the upper where one begins
         inside = np.where(closes, low[cells], high[cells])
         found = _edge(layout, arm, np.where(closes, high[cells], low[cells]), inside)
         low[cells[~closes]] = found[~closes]

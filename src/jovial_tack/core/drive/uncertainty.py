@@ -29,6 +29,7 @@ def length_sigma_mm(
     a centre (in either axis), a diameter, the cord's height and the number's offset, mm; of a belt as
     it is sold, as a share of its length.
     """
+    # the span that enters pulls one way, the one that leaves the other
     by_center = np.roll(path.direction, 1) - path.direction
     return hypot(
         center_mm * float(np.linalg.norm(np.abs(by_center))),

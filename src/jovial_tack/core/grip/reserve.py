@@ -16,6 +16,7 @@ from jovial_tack.core.value import replace
 def most_arc_used(running: Running) -> Float:
     """Largest arc used over wrap of each state (S,); infinite where the belt floats."""
     used = running.arc_used_fraction
+    # a belt that floats on one pulley is beyond grip, however little the others use
     return np.asarray(np.where(np.isnan(used), np.inf, used).max(axis=-1))
 
 
@@ -190,6 +191,7 @@ def friction_at_limit(
         )
         return most_arc_used(run(drive, states, travel)) - 1.0
 
+    # eight times to a twentieth of the friction, from most to least as the search goes on
     least, most = -np.log(8.0), -np.log(0.05)
     reached = first_reach(excess, least, most, passes=4)
     return None if reached is None or reached == least else float(np.exp(-reached))

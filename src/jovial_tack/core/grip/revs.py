@@ -43,6 +43,7 @@ def between(rpm: Float, excess: Float) -> Float:
     value = _finite(excess)
     peaks = _peaks(value)
     over = value >= 0
+    # a peak may pass 0 within its cell although both ends are below
     cells = (over[:-1] != over[1:]).any(axis=-1) | peaks[:-1] | peaks[1:]
     left, wide = rpm[:-1][cells], np.diff(rpm)[cells]
     return np.asarray((left[:, None] + wide[:, None] * _WITHIN).ravel())
@@ -58,6 +59,7 @@ def about_peaks(rpm: Float, columns: Float) -> Float:
 
 
 def _finite(columns: Float) -> Float:
+    # large but finite, so that differences of two such values are not NaN
     return np.nan_to_num(columns.reshape(len(columns), -1), nan=1e9, posinf=1e9, neginf=-1e9)
 
 

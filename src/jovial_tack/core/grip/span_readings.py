@@ -75,6 +75,7 @@ def running_tone(
     >>> bool(np.isclose(at_rest, span_tone(np.array(700.0), np.array(317.0), 0.1032)))
     True
     """
+    # a floating span has no wave: its tone is NaN, and nothing is drawn of it
     with np.errstate(invalid="ignore", divide="ignore"):
         wave = np.sqrt((traction_n + mass_kg_per_m * speed_mps**2) / mass_kg_per_m)
         return traction_n / (2 * span_mm / 1000.0 * mass_kg_per_m * wave)

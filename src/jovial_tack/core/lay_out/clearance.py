@@ -107,6 +107,7 @@ class Bounds(Value, frozen=True):
         most = room.most_mm
         least = away - np.concatenate([swing + most, radii + most])
         ends, before = np.concatenate([path.start, path.end]), path.ring.before
+        # of another route the distance was set to infinite above: such pieces never count
         own = np.isfinite(away[:, : radii.size])
         near = (outlines.box_distances(ends) == 0) & np.tile(own, 2)
         for k in np.flatnonzero(near.any(axis=1)):
@@ -115,6 +116,7 @@ class Bounds(Value, frozen=True):
                 within = np.concatenate([leaves | meets, leaves | meets[before]])
                 least[k, within & np.tile(own[k], 2)] = -np.inf
         closed = np.array([outline.closed for outline in outlines.each])
+        # a closed outline may hold the piece: any depth is possible then, so that it is looked at whole
         least[closed[:, None] & (least <= 0)] = -np.inf
         return Bounds(least, away[:, : radii.size].min(axis=1))
 
@@ -174,6 +176,7 @@ def belt_gaps(pieces: Pieces, outlines: Outlines, at_most: Float | None = None) 
     outline, piece = outline[pair], piece[pair]
     a, b = pieces.start[piece], pieces.end[piece]
     away, here, there = between(a, b, outlines.start[side], outlines.end[side])
+    # the room the belt needs differs by side: ribs one way, back and flutter the other
     on_left = cross(b - a, there - here) > 0
     gap = away - np.where(on_left, pieces.left[piece], pieces.right[piece])
     bounds = np.searchsorted(outline, np.arange(len(outlines.each) + 1))
@@ -215,11 +218,13 @@ def _inner_gaps(outline: Outline, pieces: Pieces, piece: Int, away: Float, gap: 
 
     Every piece stands here once for each side of the outline near it, one after another.
     """
+    # one entry a piece, where its number changes
     first = np.flatnonzero(np.diff(piece, prepend=-1))
     own = piece[first]
     inside = is_inside(pieces.start[own], outline)
     if not inside.any():
         return gap
+    # outside pieces must not win: minus infinity is less deep than any
     deep = np.where(inside, np.minimum.reduceat(away, first), -np.inf)
     k = int(np.argmax(deep))
     room = max(pieces.left[own[k]], pieces.right[own[k]])
@@ -246,6 +251,7 @@ def disc_gaps(
     for k, one in enumerate(outlines.each):
         sign: Float = np.ones(1)
         if one.closed and inside[k].any():
+            # with its centre inside a pulley is as deep as its nearest side is away, and its radius
             sign = np.where(is_inside(centers, one), -1.0, 1.0)
         gap = np.where(strangers[k], np.inf, sign * nearest[k] - radii_mm)
         disc, low = int(np.argmin(gap)), int(outlines.first[k])

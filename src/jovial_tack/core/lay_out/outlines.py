@@ -116,6 +116,7 @@ def outline_gap(one: Outline, other: Outline) -> Gap:
             corners = inner.points[inside][:, None]
             depth = np.abs(onto(corners, c, d - c) - corners).min(axis=1)
             deepest = max(deepest, float(depth.max()))
+    # outlines that cross without a corner inside touch: 0 is told, not how deep
     gap = -deepest if deepest else float(away[k, j])
     return Gap(gap, complex(here[k, j]), complex(there[k, j]), 0)
 
@@ -145,6 +146,7 @@ def between(a: Complex, b: Complex, c: Complex, d: Complex) -> tuple[Float, Comp
     best = np.argmin(away, axis=0)
     at = (best, *np.indices(best.shape, sparse=True))
     own, other = point[at], foot[at]
+    # the first two tries run from ab to cd, the other two the other way round
     here, there = np.where(best < 2, own, other), np.where(best < 2, other, own)
     side = cross(along, point - start)
     meets = (side[0] * side[1] < 0) & (side[2] * side[3] < 0)
@@ -153,6 +155,7 @@ def between(a: Complex, b: Complex, c: Complex, d: Complex) -> tuple[Float, Comp
 
 def onto(point: Complex, start: Complex, along: Complex) -> Complex:
     """The point of the segment from start along a vector that is nearest to a point (broadcast)."""
+    # a segment of no length is its start: the share is 0 over anything that is not 0
     square = np.maximum(dot(along, along), 1e-30)
     share = np.minimum(np.maximum(dot(point - start, along) / square, 0.0), 1.0)
     return np.asarray(start + share * along)
@@ -177,6 +180,7 @@ def _is_between_sides(points: Complex, outline: Outline) -> Bool:
     start, end = outline.edges
     x, y = points.real[:, None], points.imag[:, None]
     spans = (start.real <= x) != (end.real <= x)
+    # upright sides divide by zero; they span no x, so that their value is never used
     with np.errstate(divide="ignore", invalid="ignore"):
         at = start.imag + (x - start.real) / (end.real - start.real) * (end.imag - start.imag)
     return np.asarray((spans & (at > y)).sum(axis=1) % 2 == 1)

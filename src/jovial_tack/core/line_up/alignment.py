@@ -127,6 +127,7 @@ def spacers(path: Path, seats: Seats, good_rad: float, keep: int) -> Float | Non
 
 
 def _too_steep(alignment: Alignment, good_rad: float) -> bool:
+    # a hair of room: a pulley moved exactly to the limit is in line; NaN, not known, is not too steep
     return bool((alignment.span > good_rad * (1 + 1e-9)).any())
 
 

@@ -92,6 +92,7 @@ class Displacement(Value, frozen=True):
             middle = (low + high) / 2
             short = dense(middle) < wanted
             low, high = np.where(short, middle, low), np.where(short, high, middle)
+        # an engine that swallows more than is pushed has no boost; of suction this model says nothing
         return np.where(wanted <= 1.0, 1.0, (low + high) / 2)
 
 

@@ -88,6 +88,7 @@ class CompressorMap(Value, frozen=True):
         flow, ratios = self.choke
         top = self.lines[-1]
         # beyond the last choke point the top speed line closes the map; its ratio falls with flow
+        # interpolation wants a rising ratio; the line runs from surge to choke, so it is turned round
         back = np.maximum.accumulate(top.ratio[::-1])
         flows = np.concatenate([flow, top.flow[::-1][1:]])
         rises = np.concatenate([ratios, back[1:]])
@@ -118,6 +119,7 @@ class CompressorMap(Value, frozen=True):
             t = (t0 + t1) / 2
             share = np.clip(_share(low, high, t, flow), 0.0, 1.0)
             eta = (1 - t) * _at(low, share, low.efficiency) + t * _at(high, share, high.efficiency)
+            # on a line that two bands share the first to find it stays
             found = np.where(inside & np.isnan(found), eta, found)
         return found
 
@@ -157,4 +159,5 @@ def _above(low: SpeedLine, high: SpeedLine, t: Float, flow: Float, ratio: Float)
     share = _share(low, high, t, flow)
     held = np.clip(share, 0.0, 1.0)
     over = (1 - t) * _at(low, held, low.ratio) + t * _at(high, held, high.ratio) - ratio
+    # left of surge the line counts as above, right of choke as below: the bisection then moves away
     return np.where(share < -_TINY, np.inf, np.where(share > 1 + _TINY, -np.inf, over))
