@@ -20,6 +20,16 @@ OWN_TABLES = ("profiles", "constructions", "lengths", "limits", "causes")
 _OF_PROFILES = ("belt_speed_watch_mps", "belt_speed_stop_mps")
 _CONSTRUCTIONS = frozenset({"standard", "soft_grip", "low_stretch", "stretch"})
 
+#: Figures of which nothing works at zero: loads and lengths are divided by them.
+_ABOVE_ZERO = {
+    "stiffness_n_per_rib",
+    "mass_kg_per_m_per_rib",
+    "friction_ribs",
+    "friction_back",
+    "most_tension_n_per_rib",
+    "pitch_mm",
+}
+
 
 def with_own(shipped: Catalogue, tables: Mapping[str, Mapping[str, Any]]) -> Catalogue:
     """The catalogue with own tables laid over it: new entries, or figures of shipped ones replaced.
@@ -122,6 +132,8 @@ def _laid_over(
             raise CatalogueError(
                 f"{table}: {where}.{key} needs {'a number' if not number else 'words'}"
             )
+        if key in _ABOVE_ZERO and value <= 0:
+            raise CatalogueError(f"{table}: {where}.{key} needs a figure above zero")
     if shipped is not None:
         return replace(shipped, **row)
     try:
