@@ -13,6 +13,7 @@ Json = dict[str, Any]
 def checked_pull_json(checked: CheckedPull) -> Json:
     """As `log --json` tells it."""
     pull, interval = checked.pull, checked.pull.onset_interval
+    worst, band = pull.worst_interval, checked.friction_band
     return {
         "from_s": number(pull.from_s),
         "to_s": number(pull.to_s),
@@ -22,7 +23,18 @@ def checked_pull_json(checked: CheckedPull) -> Json:
         "onset_interval": None if interval is None else [number(v) for v in interval],
         "boost_lost_kpa": number(pull.boost_lost_kpa),
         "worst_slip_fraction": number(pull.worst_slip),
+        "worst_slip_interval": None if worst is None else [number(v) for v in worst],
+        "would_show_fraction": number(pull.would_show),
         "confidence": pull.confidence,
         "reason": pull.reason,
         "friction_ribs": number(checked.friction_ribs),
+        "friction_band": None if band is None else [number(v) for v in band],
+        "twins": [
+            {
+                "name": twin.name,
+                "settled_by": twin.settled_by,
+                "ruled_out": twin.ruled_out,
+            }
+            for twin in pull.twins
+        ],
     }

@@ -92,6 +92,17 @@ def pressure(text: str) -> float:
     return _within(text, 40.0, 120.0, "an air pressure from 40 to 120 kPa", PRESSURE)
 
 
+def air(text: str) -> float:
+    """An air pressure, kPa, or that of an elevation."""
+    from jovial_tack.core.errors import UnitError
+    from jovial_tack.core.run_check.air import air_typed
+
+    try:
+        return air_typed(text)
+    except UnitError as error:
+        raise argparse.ArgumentTypeError(f"“{text}”: {error}") from None
+
+
 def boost(text: str) -> float:
     """A boost, kPa, or in a unit that is given."""
     return _within(text, _ABOVE_ZERO, 2000.0, "a boost such as 55, 8psi or 0.55bar", PRESSURE)

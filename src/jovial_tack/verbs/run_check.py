@@ -7,11 +7,11 @@ from collections.abc import Sequence
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-from jovial_tack.verbs.arguments import Parser, UsageError, as_json, pressure, read_to_compute, show
+from jovial_tack.verbs.arguments import Parser, UsageError, air, as_json, read_to_compute, show
 
 if TYPE_CHECKING:
     from jovial_tack.answers.drive.case import SolvableCase
-    from jovial_tack.answers.run_check.judging import RunCheck
+    from jovial_tack.answers.run_check.judging import CheckedPull, RunCheck
     from jovial_tack.files.logs import LoadedLog
 
 
@@ -32,16 +32,17 @@ def log_verb(arguments: Sequence[str]) -> int:
         "--columns",
         default="",
         metavar="ROLE=NAME,…",
-        help="columns by head or number: time, rpm, boost, blower_rpm, throttle, baro;"
+        help="columns by head or number: time, rpm, boost, blower_rpm, throttle, baro,"
+        " before_throttle, bypass, intake;"
         " with a unit as in boost=MAP@psi-absolute",
     )
     parser.add_argument(
         "--air",
         "--air-kpa",
-        type=pressure,
+        type=air,
         dest="air_kpa",
-        metavar="PRESSURE",
-        help="the air's pressure (logged, or 101.325 kPa)",
+        metavar="AIR",
+        help="the air's pressure where it is not logged, or the elevation: 98.2kPa, 1600m, 5250ft",
     )
     parser.add_argument("--json", action="store_true", help="the answer as JSON")
     asked = parser.parse_args(arguments)
@@ -55,7 +56,7 @@ def log_verb(arguments: Sequence[str]) -> int:
         loaded, checked, case, system = _check_log(asked)
     except LogError as error:
         if asked.json:
-            show(as_json({"pulls": [], "problem": str(error), "remarks": []}))
+            show(as_json({"answer": None, "pulls": [], "problem": str(error), "remarks": []}))
         raise
     if asked.json:
         show(as_json(_as_values(loaded, checked, case)))
@@ -71,11 +72,18 @@ def _as_values(
     from jovial_tack.answers.run_check.calibrating import known_point
     from jovial_tack.files.run_check_json import checked_pull_json
 
-    pulls = [checked_pull_json(pull) for pull in checked.pulls]
-    if case is not None:
-        for said, pull in zip(pulls, checked.pulls, strict=True):
-            said["known_point"] = known_point(pull.pull, case, loaded.log.air_kpa)
-    return {"pulls": pulls, "problem": checked.problem, "remarks": list(loaded.remarks)}
+    def said(pull: CheckedPull) -> dict[str, object]:
+        told = checked_pull_json(pull)
+        if case is not None:
+            told["known_point"] = known_point(pull.pull, case, loaded.log.air_kpa)
+        return told
+
+    return {
+        "answer": None if checked.answer is None else said(checked.answer),
+        "pulls": [said(pull) for pull in checked.pulls],
+        "problem": checked.problem,
+        "remarks": list(loaded.remarks),
+    }
 
 
 def _check_log(asked: argparse.Namespace) -> tuple[LoadedLog, RunCheck, SolvableCase | None, str]:

@@ -12,33 +12,48 @@ from jovial_tack.answers.drive.solved import damping_fraction
 from jovial_tack.catalogue import Catalogue
 from jovial_tack.core.errors import LogError
 from jovial_tack.core.grip.reserve import friction_at_limit
+from jovial_tack.core.run_check.points import Law
 from jovial_tack.core.run_check.pulls import find_pulls
-from jovial_tack.core.run_check.slip import Log, Pull, judge_pull
-from jovial_tack.core.value import Value
-from jovial_tack.document.model import Build
+from jovial_tack.core.run_check.slip import Log, Pull, judge_pulls
+from jovial_tack.core.value import Value, replace
+from jovial_tack.document.model import Build, SuperchargerLoad
 
 
 class CheckedPull(Value, frozen=True):
     """A pull, and the friction with which the model slips at its onset: on ribs, as a share of design.
 
-    Both None without a build, without slip, or where no friction makes the model slip there.
+    friction_band: on ribs, from the onset's interval; an end is None where no friction makes the model
+    slip there. All None without a build or without slip.
     """
 
     pull: Pull
     friction_ribs: float | None = None
     friction_share: float | None = None
+    friction_band: tuple[float | None, float | None] | None = None
 
 
 class RunCheck(Value, frozen=True):
-    """All pulls of a log; problem says why there is none."""
+    """All pulls of a log and what they say together; problem says why there is none."""
 
     pulls: tuple[CheckedPull, ...]
     problem: str | None
+    answer: CheckedPull | None = None
 
     @property
     def slips(self) -> bool:
-        """Whether any pull shows slip."""
-        return any(checked.pull.slip for checked in self.pulls)
+        """Whether the pulls together show slip, or any by itself."""
+        every = [*self.pulls, *([self.answer] if self.answer is not None else [])]
+        return any(checked.pull.slip for checked in every)
+
+
+def friction_band(checked: CheckedPull) -> str:
+    """The band of friction that the onset's interval means, in words: “ (0.41 to 0.47)”."""
+    if checked.friction_band is None:
+        return ""
+    low, high = checked.friction_band
+    if low is None or high is None:
+        return f" (from {low:.2f} on)" if low is not None else ""
+    return f" ({low:.2f} to {high:.2f})"
 
 
 def blower_drive(build: Build) -> str | None:
@@ -82,23 +97,53 @@ def check_run(
     if case is not None:
         place = blower_place(case)
         ratio = None if place is None else float(case.drive.ratios[place])
-    found: list[CheckedPull] = []
-    for place, stretch in enumerate(stretches, start=1):
-        progress(f"Judging pull {place} of {len(stretches)}", place / len(stretches))
-        pull = judge_pull(log, stretch, ratio)
-        found.append(_with_friction(pull, case))
-    problem = None if found else _why_none(log)
-    return RunCheck(tuple(found), problem)
+    law = _law_of(case)
+    if law is not None:
+        log = replace(log, law=law)
+
+    def judging(place: int) -> None:
+        share = (place + 1) / (len(stretches) + 1)
+        progress(f"Judging pull {place + 1} of {len(stretches)}", share)
+
+    judged = judge_pulls(log, stretches, ratio, judging)
+    if judged.answer is None:
+        return RunCheck((), _why_none(log))
+    pulls = tuple(_with_friction(pull, case) for pull in judged.pulls)
+    answer = pulls[0] if len(pulls) == 1 else _with_friction(judged.answer, case)
+    return RunCheck(pulls, None, answer)
+
+
+def _law_of(case: SolvableCase | None) -> Law | None:
+    """The law of the build's blower; None where it is not described."""
+    place = None if case is None else blower_place(case)
+    if case is None or place is None:
+        return None
+    load = case.shafts[place].load
+    if not isinstance(load, SuperchargerLoad) or load.model is None:
+        return None
+    return "fan" if load.model == "centrifugal" else "displacement"
 
 
 def _with_friction(pull: Pull, case: SolvableCase | None) -> CheckedPull:
     if case is None or not case.decided or pull.onset_rpm is None:
         return CheckedPull(pull)
-    # on the low side of damping, as every other judgement of slip
-    share = friction_at_limit(case.drive, pull.onset_rpm, spring_scale=1.0 - damping_fraction(case))
+    share = _friction(case, pull.onset_rpm)
     if share is None:
         return CheckedPull(pull)
-    return CheckedPull(pull, share * case.belt.friction_ribs, share)
+    ribs = case.belt.friction_ribs
+    assert pull.onset_interval is not None
+    ends = [_friction(case, rpm) for rpm in pull.onset_interval]
+    # the later it sets in the more friction there is, mostly; the band is told from its lesser end
+    low, high = (None if end is None else end * ribs for end in ends)
+    if low is not None and high is not None and low > high:
+        low, high = high, low
+    return CheckedPull(pull, share * ribs, share, (low, high))
+
+
+def _friction(case: SolvableCase, rpm: float) -> float | None:
+    """The share of the friction with which the model just slips at a speed."""
+    # on the low side of damping, as every other judgement of slip
+    return friction_at_limit(case.drive, rpm, spring_scale=1.0 - damping_fraction(case))
 
 
 def _why_none(log: Log) -> str:

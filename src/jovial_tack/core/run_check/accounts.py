@@ -1,203 +1,317 @@
-"""Accounts of a pull: level or drifting, losing more and more from an onset, or losing in one step.
+"""Accounts of pulls: nothing is lost, more and more is lost from an onset, or a step is lost and stays.
 
-Each is a weighted least squares fit of y = ln(apparent blower speed / engine speed); the best of each
-kind is compared in `slip`. docs/METHOD.md, section 17.
+y = ln(apparent blower speed / engine speed) of a pull is a level, drifts that are always allowed, and a
+loss. The drifts have priors and are integrated out, so that what they could imitate counts for little;
+every loss of a grid over onset, growth and size is then weighed against losing nothing, and the weights
+of several pulls are multiplied. docs/METHOD.md, section 17.
 """
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+from functools import cached_property
+
 import numpy as np
 
 from jovial_tack.core.arrays import Float
-from jovial_tack.core.value import Value, replace
+from jovial_tack.core.value import Value
 
-_ONSETS = 81
-_FIRST_ONSET, _LAST_ONSET = 0.10, 0.965
-_ONSET_GRID = np.linspace(_FIRST_ONSET, _LAST_ONSET, _ONSETS)
-_LEVEL = (("level",),)
-_TRENDS = (("level",), ("level", "log"), ("level", "square"), ("level", "log", "square"))
+_ONSETS = 60
+_FIRST_ONSET, _LAST_ONSET = 0.04, 0.96
 _GROWTHS = (1.0, 1.5, 2.0)
-_GROWTH_PENALTIES = (0.0, 3.0, 5.0)
-_STEP_WIDTHS = (0.0, 0.025, 0.06)
-_STEP_PLATEAU = 0.07
+_GROWTH_WEIGHTS = (0.5, 0.3, 0.2)  # a belt past its grip loses about evenly with speed
+_SIZES = np.exp(np.linspace(np.log(0.004), np.log(0.4), 22))
+#: Shares of a pull within which a valve opens, from an onset on.
+_STEP_WIDTHS = (0.004, 0.03, 0.07)
+_COARSE = (24, (1.0,), _SIZES[::3])
+_FIRST_STEP = 0.1
+_AWAY = 1e-4  # of the belief lies beyond either end of the finer grid
+_STEP_PLATEAU = 0.07  # of the pull at least lies beyond a step, or it could be a growing loss
 _HUBER = 2.5
-_TAIL = 0.025
+#: Priors of the drifts, one standard deviation of y over the whole pull; of the lag in s.
+_LEVEL_SD, _LOG_SD, _SQUARE_SD, _LAG_SD = 30.0, 0.045, 0.045, 0.12
+_SETTLING_SD = 0.05  # of y, when the pull begins: what the opening of the throttle leaves behind
+_FILLING = 2.0
+_CREEP_SD = 0.003
+_WAVE_SD = 0.003  # of the slowest wave
 
 
 class Points(Value, frozen=True):
     """Points of a pull over rising speed (P,): y = ln(apparent blower speed / engine speed), its noise.
 
-    boost kPa; weight: samples behind a point.
+    boost kPa; climb: rise of engine speed over engine speed, 1/s; settling: what is left of what the
+    opening of the throttle began, falling from 1; lever: change of y per kPa of air.
+    air_sd_kpa: how well the air's pressure is known; by_speed: y is of the blower's own speed; law: of
+    the blower whose boost it is of.
     """
 
     rpm: Float
     y: Float
     sigma: Float
     boost: Float
+    climb: Float
+    settling: Float
+    lever: Float
+    air_sd_kpa: float = 0.0
+    by_speed: bool = False
+    law: str = "fan"
 
     @property
     def share(self) -> Float:
         """Place along the pull, 0 to 1 (P,)."""
         return np.asarray((self.rpm - self.rpm[0]) / (self.rpm[-1] - self.rpm[0]))
 
+    def of_the_day(self) -> Float:
+        """What y may do in this pull alone (P, 1 or 2): its level, and the air; one sd a column."""
+        columns = [np.full_like(self.y, _LEVEL_SD)]
+        if self.air_sd_kpa:
+            columns.append(self.air_sd_kpa * self.lever)
+        return np.stack(columns, axis=1)
 
-class Fit(Value, frozen=True):
-    """One account of a pull: criterion (less is better), residuals (P,), level without the loss (P,),
-    and of the loss: onset as a share of the pull, with its 95 % interval, and ln-loss at the top.
+    def of_the_engine(self, low_rpm: float, top_rpm: float) -> Float:
+        """What y may do in every pull of this engine without any loss (P, D); one sd a column.
 
-    criteria (G,): that of every onset tried.
+        low_rpm, top_rpm: the range over which a drift of one standard deviation is one.
+        """
+        share = (self.rpm - low_rpm) / (top_rpm - low_rpm)
+        if self.by_speed:
+            # a ratio of two speeds of one drive drifts with nothing but creep
+            return np.asarray(_CREEP_SD * share)[:, None]
+        # a displacement blower's boost is the engine's filling as well, of which nothing is known
+        freely = 1.0 if self.law == "fan" else _FILLING
+        in_log = np.log(self.rpm / low_rpm) / np.log(top_rpm / low_rpm)
+        squared = (self.rpm**2 - low_rpm**2) / (top_rpm**2 - low_rpm**2)
+        columns = [
+            freely * _LOG_SD * in_log,
+            freely * _SQUARE_SD * squared,
+            _LAG_SD * self.climb,
+            _SETTLING_SD * self.settling,
+            # slow waves, each slower one freer: what no account of a real engine has in it
+            *(freely * _WAVE_SD * (2 / k) ** 2 * np.cos(np.pi * k * share) for k in (2, 3, 4)),
+        ]
+        return np.stack(columns, axis=1)
+
+
+class Losses(Value, frozen=True):
+    """Losses to try: shapes over engine speed (U,), each with every size (K,) at its top.
+
+    onset: rpm from which something is lost; growth: the power it grows with; width: rpm within which it
+    is lost whole, instead of growing. prior: ln of the weight each has before the log is seen (U, K).
     """
 
-    criterion: float
-    residual: Float
-    level: Float
-    onset: float = float("nan")
-    interval: tuple[float, float] = (float("nan"), float("nan"))
-    loss: float = 0.0
-    criteria: Float | None = None
+    onset: Float
+    size: Float
+    prior: Float
+    top_rpm: float
+    growth: Float | None = None
+    width: Float | None = None
+
+    def shapes(self, rpm: Float) -> Float:
+        """The share of its size each shape has lost at speeds (P,): (U, P)."""
+        past = np.maximum(rpm - self.onset[:, None], 0.0)
+        if self.width is not None:
+            return np.minimum(past / self.width[:, None], 1.0)
+        assert self.growth is not None
+        reached = past / (self.top_rpm - self.onset)[:, None]
+        return np.asarray(reached ** self.growth[:, None])
+
+    def of(self, rpm: Float, shape: int, size: int) -> Float:
+        """ln(1 − loss) of one of them at speeds (P,)."""
+        return np.asarray(_lost(self.shapes(rpm)[shape] * self.size[size]))
 
 
-def accounts(points: Points, by_speed: bool) -> tuple[Fit, Fit, Fit]:
-    """The best account without an onset, with a growing loss, and with a step.
+def _lost(loss: Float) -> Float:
+    # a pull may reach beyond the top of the others; nothing turns backwards
+    return np.log1p(-np.minimum(loss, 0.9))
 
-    Fitted twice: the first time tells outliers, how much rougher than its second differences the pull
-    is, and how far its samples hang together.
+
+def growing(low_rpm: float, top_rpm: float, *, finely: bool = True) -> Losses:
+    """Losses that grow from an onset anywhere in a range of speeds to their size at its top.
+
+    finely: for what is told; otherwise enough of them to see by how much a loss explains.
     """
-    share = points.share
-    turns = points.rpm / points.rpm[-1]
-    trends = _LEVEL if by_speed else _TRENDS
-    ramps, steps = _losses(share)
-    weight, independent = 1.0 / points.sigma, 1.0
-    for last in (False, True):
-        count = float(np.log(max(points.rpm.size * independent, 8.0)))
-        bases = [_Basis.of(points.y, weight, turns, trend) for trend in trends]
-        fit = _Fitter(points.y, weight, independent, count)
-        without = min((fit.level(basis) for basis in bases), key=lambda f: f.criterion)
-        simple = bases[:3]  # a loss beside two drifts at once could imitate anything
-        tried = 3 if last else 1  # which way a loss grows matters little for its residuals
-        slipping = _averaged(
-            [
-                found
-                for ramp, extra in zip(ramps[:tried], _GROWTH_PENALTIES, strict=False)
-                for found in fit.with_loss(simple, _ONSET_GRID, ramp, extra)
-            ]
-        )
-        stepped = min(
-            (found for step in steps[:tried] for found in fit.with_loss(simple, *step, 0.0)),
-            key=lambda f: f.criterion,
-        )
-        if not last:
-            best = min((without, slipping, stepped), key=lambda f: f.criterion)
-            weight, independent = _reweighed(points, best.residual)
-    return without, slipping, stepped
+    onsets, growths, sizes = (_ONSETS, _GROWTHS, _SIZES) if finely else _COARSE
+    span = top_rpm - low_rpm
+    shares = np.linspace(_FIRST_ONSET, _LAST_ONSET, onsets)
+    return _grown(low_rpm + shares * span, growths, sizes, top_rpm, 1.0)
 
 
-def _losses(share: Float) -> tuple[list[Float], list[tuple[Float, Float]]]:
-    """Shapes of a loss over the pull, 1 at its top (G, P): growing ones, and steps with onsets."""
-    ramp = np.maximum(share - _ONSET_GRID[:, None], 0.0) / (1.0 - _ONSET_GRID[:, None])
-    steps = []
-    for width in _STEP_WIDTHS:
-        onsets = _ONSET_GRID[_ONSET_GRID + width < 1.0 - _STEP_PLATEAU]
-        past = share - onsets[:, None]
-        steps.append((onsets, (past > 0) * np.clip(past / width, 0, 1) if width else past > 0))
-    return [ramp**growth for growth in _GROWTHS], [
-        (at, np.asarray(shape, dtype=float)) for at, shape in steps
-    ]
+def _grown(
+    onsets: Float, growths: tuple[float, ...], sizes: Float, top_rpm: float, whole: float
+) -> Losses:
+    """A grid of growing losses that holds a share of all that may be: `whole` of the prior."""
+    onset, growth = _pairs(onsets, growths)
+    weight = np.interp(growth, _GROWTHS, _GROWTH_WEIGHTS) * len(_GROWTHS) / onset.size / sizes.size
+    prior = np.log(np.tile(whole * weight[:, None], sizes.size))
+    return Losses(onset, sizes, prior, top_rpm, growth)
 
 
-def _averaged(fits: list[Fit]) -> Fit:
-    """The best of several accounts, its onset weighed over all of them and all onsets.
+def closer(belief: Belief) -> Losses:
+    """A finer grid of growing losses about those that are believed."""
+    losses = belief.losses
+    onsets, sizes = np.unique(losses.onset), losses.size
+    ends = _AWAY, 1.0 - _AWAY
+    low, high = belief.onset_rpm(*ends)
+    least, most = belief.size_at_top(*ends)
+    step, ratio = onsets[1] - onsets[0], sizes[1] / sizes[0]
+    low, high = max(low - 2 * step, float(onsets[0])), min(high + 2 * step, float(onsets[-1]))
+    least, most = max(least / ratio**1.5, float(sizes[0])), min(most * ratio**1.5, float(sizes[-1]))
+    share = (high - low + step) / (onsets[-1] - onsets[0] + step)
+    share *= np.log(most / least * ratio) / np.log(sizes[-1] / sizes[0] * ratio)
+    finer = np.linspace(low, high, _ONSETS), np.geomspace(least, most, _SIZES.size)
+    return _grown(finer[0], _GROWTHS, finer[1], losses.top_rpm, float(share))
 
-    Every onset of every account weighs exp(−criterion/2), so that an onset that depends on how the loss
-    is taken to grow gets the wider interval it deserves. Source: Schwarz's approximation of evidence.
+
+def stepping(low_rpm: float, top_rpm: float, *, finely: bool = True) -> Losses:
+    """Losses that come within a few per cent of a range of speeds and stay, as when a valve opens."""
+    onsets, _, sizes = (_ONSETS, _GROWTHS, _SIZES) if finely else _COARSE
+    span = top_rpm - low_rpm
+    share, width = _pairs(np.linspace(_FIRST_STEP, 1.0 - _STEP_PLATEAU, onsets // 2), _STEP_WIDTHS)
+    prior = np.full((share.size, sizes.size), -np.log(share.size * sizes.size))
+    return Losses(low_rpm + share * span, sizes, prior, top_rpm, width=width * span)
+
+
+def _pairs(shares: Float, ways: tuple[float, ...]) -> tuple[Float, Float]:
+    return np.repeat(shares, len(ways)), np.tile(np.array(ways), shares.size)
+
+
+class Account(Value, frozen=True):
+    """Pulls of one engine with their drifts weighed in: how well any loss explains what is left.
+
+    rpm, y of all points of all pulls (P,); weight: 1/σ of each, outliers held down; held: by how much
+    in all, as a logarithm; taken: the drifts' part of the weighed points (P, D), orthogonal.
     """
-    best = min(fits, key=lambda f: f.criterion)
-    every = np.stack([f.criteria for f in fits if f.criteria is not None])
-    weight = np.exp(-0.5 * (every - every.min())).sum(axis=0)
-    below = np.cumsum(weight) / weight.sum()
-    low = float(_ONSET_GRID[int(np.argmax(below >= _TAIL))])
-    high = float(_ONSET_GRID[int(np.argmax(below >= 1.0 - _TAIL))])
-    onset = float((weight * _ONSET_GRID).sum() / weight.sum())
-    return replace(best, onset=onset, interval=(low, high))
+
+    rpm: Float
+    y: Float
+    weight: Float
+    held: float
+    taken: Float
+
+    def gain(self, losses: Losses) -> Float:
+        """By how much each loss explains the pulls better than none: ln of their likelihoods (U, K)."""
+        shapes = losses.shapes(self.rpm)
+        weighed = _lost(shapes[:, None] * losses.size[:, None]) * self.weight
+        y = self.y * self.weight
+        # what the drifts can imitate of a loss, or explain of y, counts for nothing
+        along, own = weighed @ self.taken, y @ self.taken
+        fits = weighed @ y - along @ own
+        size = np.einsum("ukp,ukp->uk", weighed, weighed) - (along**2).sum(axis=-1)
+        return np.asarray(fits - 0.5 * size)
+
+    @property
+    def likely(self) -> float:
+        """ln of how likely the pulls are without a loss, up to a constant of their samples."""
+        y = self.y * self.weight
+        own = y @ self.taken
+        # weights held down because nothing fits must not pass for a good fit
+        return self.held - 0.5 * float(y @ y - own @ own)
+
+    def level(self, loss: Float) -> Float:
+        """y without a loss (P,): what the drifts make of y with ln(1 − loss) taken out."""
+        left = (self.y - loss) * self.weight
+        return np.asarray(self.taken @ (self.taken.T @ left) / self.weight)
 
 
-def _reweighed(points: Points, residual: Float) -> tuple[Float, float]:
-    """Weights (P,) with outliers held down, and the share of points that count by themselves."""
+def account_of(pulls: Sequence[Points]) -> Account:
+    """The account of pulls, fitted twice: the first time tells outliers, how much rougher than its
+    second differences a pull is, and how far its samples hang together.
+    """
+    account = _account(pulls, [1.0 / points.sigma for points in pulls])
+    low, top = _range(pulls)
+    most, best = 0.0, np.zeros_like(account.y)
+    for losses in (growing(low, top, finely=False), stepping(low, top, finely=False)):
+        gain = account.gain(losses)
+        shape, size = np.unravel_index(int(np.argmax(gain)), gain.shape)
+        if gain[shape, size] > most:
+            most, best = float(gain[shape, size]), losses.of(account.rpm, int(shape), int(size))
+    residual = (account.y - best - account.level(best)) * account.weight
+    ends = np.cumsum([points.y.size for points in pulls])[:-1]
+    each = np.split(residual, ends)
+    return _account(pulls, [_weight(*pair) for pair in zip(pulls, each, strict=True)])
+
+
+def _range(pulls: Sequence[Points]) -> tuple[float, float]:
+    return min(float(p.rpm[0]) for p in pulls), max(float(p.rpm[-1]) for p in pulls)
+
+
+def _weight(points: Points, residual: Float) -> Float:
+    """Weights (P,): outliers held down, and neighbours that hang together counted once."""
     spread = max(1.0, 1.4826 * float(np.median(np.abs(residual))))
     scaled = residual / spread
     huber = np.sqrt(np.minimum(1.0, _HUBER / np.maximum(np.abs(scaled), 1e-9)))
     ends = np.clip(scaled, -_HUBER, _HUBER)
     alike = float((ends[1:] * ends[:-1]).sum() / max(float((ends**2).sum()), 1e-9))
     alike = min(max(alike, 0.0), 0.9)
-    return huber / (points.sigma * spread), (1.0 - alike) / (1.0 + alike)
+    independent = (1.0 - alike) / (1.0 + alike)
+    return np.asarray(huber / (points.sigma * spread) * np.sqrt(independent))
 
 
-class _Basis(Value, frozen=True):
-    """Weighed trends made orthonormal (P, t), and what they leave of y (P,)."""
+def _account(pulls: Sequence[Points], weights: Sequence[Float]) -> Account:
+    """Weigh the drifts in, each with a prior of one.
 
-    vectors: Float
-    residual: Float
-
-    @staticmethod
-    def of(y: Float, weight: Float, turns: Float, trend: tuple[str, ...]) -> _Basis:
-        """Level, drift with the logarithm of speed and drift with its square, as far as wanted."""
-        columns = {"level": np.ones_like(turns), "log": np.log(turns), "square": turns**2}
-        vectors: list[Float] = []
-        for name in trend:
-            column = columns[name] * weight
-            for vector in vectors:
-                column = column - (vector @ column) * vector
-            vectors.append(column / np.sqrt(column @ column))
-        basis, weighed = np.stack(vectors, axis=1), y * weight
-        return _Basis(basis, weighed - basis @ (basis.T @ weighed))
-
-
-class _Fitter(Value, frozen=True):
-    """Weighted least squares of y on a few trends, with or without a loss of one of many onsets."""
-
-    y: Float
-    weight: Float
-    independent: float
-    penalty: float
-
-    def level(self, basis: _Basis) -> Fit:
-        """Trends only."""
-        chi = self.independent * float(basis.residual @ basis.residual)
-        level = self.y - basis.residual / self.weight
-        return Fit(chi + basis.vectors.shape[1] * self.penalty, basis.residual, level)
-
-    def with_loss(
-        self, bases: list[_Basis], onsets: Float, shapes: Float, extra: float
-    ) -> list[Fit]:
-        """For each basis its trends less a loss k·shape, k ≥ 0, at the best of the onsets (G,).
-
-        shapes (G, P) reach 1 at the top. What a basis leaves of y is at right angles to it, so that
-        only sizes and products are needed, not the shapes without their share of the basis.
-        """
-        weighed = shapes * self.weight
-        squares = np.einsum("gp,gp->g", weighed, weighed)
-        return [self._with_loss(basis, onsets, weighed, squares, extra) for basis in bases]
-
-    def _with_loss(
-        self, basis: _Basis, onsets: Float, weighed: Float, squares: Float, extra: float
-    ) -> Fit:
-        residual, vectors = basis.residual, basis.vectors
-        along = weighed @ vectors
-        size = np.maximum(squares - (along**2).sum(axis=-1), 1e-9 * squares + 1e-30)
-        loss = np.maximum(-(weighed @ residual) / size, 0.0)
-        chi = self.independent * (float(residual @ residual) - loss**2 * size)
-        criteria = chi + (vectors.shape[1] + 2) * self.penalty + extra
-        best = int(np.argmin(criteria))
-        most = float(loss[best])
-        left = residual + most * (weighed[best] - vectors @ along[best])
-        level = self.y + (most * weighed[best] - left) / self.weight
-        onset = float(onsets[best])
-        return Fit(float(criteria[best]), left, level, onset, (onset, onset), most, criteria)
+    (I + XᵀWX)⁻¹ is taken apart as L⁻ᵀL⁻¹, so that products with a loss have D columns and not P.
+    """
+    weight = np.concatenate(weights)
+    low, top = _range(pulls)
+    own = [points.of_the_day() for points in pulls]
+    shared = np.concatenate([points.of_the_engine(low, top) for points in pulls])
+    columns = np.zeros((weight.size, sum(each.shape[1] for each in own)))
+    row = column = 0
+    for each in own:
+        columns[row : row + each.shape[0], column : column + each.shape[1]] = each
+        row, column = row + each.shape[0], column + each.shape[1]
+    drifts = np.concatenate([columns, shared], axis=1) * weight[:, None]
+    square = np.linalg.cholesky(drifts.T @ drifts + np.eye(drifts.shape[1]))
+    sigma = np.concatenate([points.sigma for points in pulls])
+    return Account(
+        np.concatenate([points.rpm for points in pulls]),
+        np.concatenate([points.y for points in pulls]),
+        weight,
+        float(np.log(weight * sigma).sum()),
+        np.linalg.solve(square, drifts.T).T,
+    )
 
 
-def onset_interval(points: Points, fit: Fit) -> tuple[float, float]:
-    """The 95 % interval of the onset, rpm; no finer than the points and the onsets tried stand."""
-    low, span = float(points.rpm[0]), float(points.rpm[-1] - points.rpm[0])
-    tried = (_LAST_ONSET - _FIRST_ONSET) / (_ONSETS - 1)
-    half = max(float(np.median(np.diff(points.rpm))), tried * span) / 2
-    return low + fit.interval[0] * span - half, low + fit.interval[1] * span + half
+class Belief(Value, frozen=True, dict=True):
+    """What losses are worth after some pulls. gains: of all pulls together (U, K)."""
+
+    losses: Losses
+    gains: Float
+
+    @cached_property
+    def _weighed(self) -> tuple[float, Float]:
+        value = self.gains + self.losses.prior
+        most = float(value.max())
+        weights = np.exp(value - most)
+        return most + float(np.log(weights.sum())), weights / weights.sum()
+
+    @property
+    def evidence(self) -> float:
+        """ln of how many times likelier the pulls are with such a loss than without."""
+        return self._weighed[0]
+
+    @property
+    def weights(self) -> Float:
+        """What each loss is worth among all of them (U, K)."""
+        return self._weighed[1]
+
+    @property
+    def best(self) -> tuple[int, int]:
+        """The places of the likeliest loss among shapes and sizes."""
+        shape, size = np.unravel_index(int(np.argmax(self.gains)), self.gains.shape)
+        return int(shape), int(size)
+
+    def onset_rpm(self, *shares: float) -> list[float]:
+        """Speeds below which it sets in with the given chances."""
+        return _quantiles(self.losses.onset, self.weights.sum(axis=1), shares)
+
+    def size_at_top(self, *shares: float) -> list[float]:
+        """Losses at the top below which it stays with the given chances."""
+        return _quantiles(self.losses.size, self.weights.sum(axis=0), shares)
+
+
+def _quantiles(values: Float, weights: Float, shares: Sequence[float]) -> list[float]:
+    order = np.argsort(values, kind="stable")
+    rising, below = values[order], np.cumsum(weights[order])
+    return np.interp(shares, below, rising).tolist()

@@ -5,7 +5,8 @@ from __future__ import annotations
 import numpy as np
 
 from jovial_tack.core.arrays import Bool, Float
-from jovial_tack.core.run_check.slip import Log, Pull, running_mean
+from jovial_tack.core.run_check.points import Log, running_mean
+from jovial_tack.core.run_check.slip import Pull
 
 _SMOOTH_S = 0.5
 _LEAST_RISE_RPM_S = 40.0
@@ -14,6 +15,7 @@ _LEAST_GAIN = 1.3
 _CLOSED_GAP_S = 0.4
 _BREAK_S = 1.0
 _OPEN_THROTTLE = 0.65
+_LEAST_BOOST_SHARE = 0.35  # of the most in the log
 _LIFT_PER_S = 0.6
 _LIFT_S = 0.15
 
@@ -37,14 +39,16 @@ def find_pulls(log: Log) -> list[slice]:
     smooth = running_mean(log.rpm, width)
     rising = np.gradient(smooth, step) > _LEAST_RISE_RPM_S
     if log.throttle is not None:
-        rising &= log.throttle >= _OPEN_THROTTLE * float(np.percentile(log.throttle, 99))
+        # the highest half second, not a share of all samples: in hours of driving pulls are seconds
+        rising &= log.throttle >= _OPEN_THROTTLE * float(running_mean(log.throttle, width).max())
     breaks = np.concatenate([[False], (gaps <= 0) | (gaps > max(_BREAK_S, 5 * step))])
     rising[breaks] = False
+    boosted = _LEAST_BOOST_SHARE * float(running_mean(log.boost_kpa, width).max())
     found: list[slice] = []
     for start, stop in _runs(rising, max(1, round(_CLOSED_GAP_S / step)), breaks):
         start, stop = _to_the_top(log, start, stop, width, step)
-        if stop - start < 8:
-            continue
+        if stop - start < 8 or float(log.boost_kpa[start:stop].max()) < boosted:
+            continue  # too short, or a rise without boost: free revving, the foot half down
         # a few samples at each end: the whole width could hide a short pull's rise
         few = max(1, min(width, (stop - start) // 8))
         low, high = log.rpm[start : start + few].mean(), log.rpm[stop - few : stop].mean()

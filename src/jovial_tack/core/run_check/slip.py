@@ -1,64 +1,74 @@
-"""Slip from a log: pulls found, shortfall of the blower's speed, onset with its interval.
+"""Slip from a log: shortfall of the blower's speed, its onset with its interval, and what would show.
 
-Boost tells the speed of a centrifugal blower through the fan law. How far that speed falls behind the
-engine's is fitted twice, with and without an onset. Without: level (a leak lowers boost everywhere) or
-drifting smoothly (another law, warm air). With: a loss that grows from an onset (slip), or one that
-comes in a step and stays (a bypass opens). The simplest account that explains the pull wins, and where
-two explain it equally well the answer is that the data cannot tell. See docs/METHOD.md, section 17.
+Boost tells the speed of a centrifugal blower through the fan law. Whether that speed falls behind the
+engine's more and more from an onset is weighed against what a sound engine does to boost (flow, heat,
+lag), against a valve that opens, and against air whose pressure nobody logged. What the log cannot bear
+is not said. See docs/METHOD.md, section 17.
 """
 
 from __future__ import annotations
 
+from collections.abc import Callable, Sequence
+from math import exp
+
 import numpy as np
 
-from jovial_tack.core.arrays import Bool, Float
-from jovial_tack.core.run_check.accounts import Fit, Points, accounts, onset_interval
+from jovial_tack.core.arrays import Float
+from jovial_tack.core.run_check.accounts import (
+    Account,
+    Belief,
+    Losses,
+    account_of,
+    closer,
+    growing,
+    stepping,
+)
+from jovial_tack.core.run_check.points import (
+    AIR_UNKNOWN_KPA,
+    KAPPA,
+    Log,
+    Points,
+    fan_boost,
+    fan_head,
+    law_of,
+    likely_air,
+    points_of,
+    without_closing,
+)
 from jovial_tack.core.value import Value, replace
 
-KAPPA = (1.4 - 1.0) / 1.4
+__all__ = [
+    "KAPPA",
+    "Judged",
+    "Log",
+    "Pull",
+    "Trace",
+    "Twin",
+    "fan_boost",
+    "fan_head",
+    "judge_pulls",
+]
 
-_LEAST_BOOST_KPA = 4.0
-_LEAST_BOOST_SHARE = 0.06
-_LEAST_POINTS = 12
-_LEAST_GAIN = 1.3
-_MOST_POINTS = 120
-_MARGIN = 9.0
-_CLEAR_MARGIN = 40.0
-_STEP_MARGIN = 3.0
-_FROM_THE_START = 0.16
-_LEAST_SLIP = 0.015
-_LEAST_SLIP_BY_SPEED = 0.01
-_TELLING_SLIP = 0.05
-_DRIFT = 0.03
-
-
-class Log(Value, frozen=True):
-    """Channels of a log, all (N,): time s rising, engine rpm, boost above the air's pressure kPa.
-
-    blower_rpm, throttle (any unit, rising with opening) or None; air_kpa: ambient pressure.
-    """
-
-    time_s: Float
-    rpm: Float
-    boost_kpa: Float
-    blower_rpm: Float | None = None
-    throttle: Float | None = None
-    air_kpa: float = 101.325
-
-    def taken(self, which: slice | Bool) -> Log:
-        """Some of the samples."""
-        return Log(
-            self.time_s[which],
-            self.rpm[which],
-            self.boost_kpa[which],
-            None if self.blower_rpm is None else self.blower_rpm[which],
-            None if self.throttle is None else self.throttle[which],
-            self.air_kpa,
-        )
+#: ln of how many times likelier slip must be than none, by boost and by the blower's own speed.
+_CLAIM, _CLAIM_BY_SPEED = 3.0, 4.0
+_CLEAR = 12.0
+_CLAIM_STEP, _LEAST_STEP = 4.5, 0.025  # less comes of how boost builds up
+_DOUBT = 1.5  # from here on something is seen, though too little to claim
+_STEP_MARGIN = 1.5
+_FROM_THE_START = 0.14
+_LEAST_SLIP, _LEAST_SLIP_BY_SPEED = 0.015, 0.008
+_TELLING_SLIP = 0.08
+_DRIFT = 0.12
+#: The volume between blower and sensor, and the sensor, are behind by this, s, evenly spread.
+_LAGS_S = (0.0, 0.04, 0.08, 0.12, 0.16)
+#: Slip lowers the flow too, at which the head is higher: so much more is lost than boost shows.
+_SHOWN_SHORT, _SHORT_LEAST, _SHORT_MOST = 1.08, 0.97, 1.2
+_TAIL = 0.025
+_AIR_LEAST = 1e-4  # airs less likely than this are not looked at
 
 
 class Trace(Value, frozen=True):
-    """A pull for drawing, over rising rpm, all (B,): boost measured, expected by the fan law and by a
+    """A pull for drawing, over rising rpm, all (B,): boost measured, expected without a loss and by a
     straight line through the low part, kPa, and the slip it means.
     """
 
@@ -69,12 +79,24 @@ class Trace(Value, frozen=True):
     slip: Float
 
 
+class Twin(Value, frozen=True):
+    """Something else that looks like slip in boost. settled_by: the channel that would part them;
+    ruled_out: whether that channel is in the log and speaks against it.
+    """
+
+    name: str
+    words: str
+    settled_by: str
+    ruled_out: bool = False
+
+
 class Pull(Value, frozen=True):
-    """What one full-throttle pull shows.
+    """What one full-throttle pull shows, or all pulls of a log together.
 
     slip: True, False, or None where the data cannot tell; reason says why. onset_rpm with the interval
-    that holds it with 95 %; boost_lost_kpa and worst_slip at the top of the pull. confidence: "clear",
-    "likely" or "cannot tell".
+    that holds it with 95 %; boost_lost_kpa and worst_slip with its interval at the top of the pull.
+    would_show: the slip at the top that would have been seen, None where it cannot tell. confidence:
+    "clear", "likely" or "cannot tell". twins: what else looks like it by boost alone.
     """
 
     from_s: float
@@ -88,39 +110,119 @@ class Pull(Value, frozen=True):
     onset_interval: tuple[float, float] | None = None
     boost_lost_kpa: float | None = None
     worst_slip: float | None = None
+    worst_interval: tuple[float, float] | None = None
+    would_show: float | None = None
+    twins: tuple[Twin, ...] = ()
     trace: Trace | None = None
 
 
-def fan_head(boost_kpa: Float, air_kpa: float) -> Float:
-    """Head of a centrifugal blower in units of cp·T1: PR^κ − 1, which grows with speed squared.
+class Judged(Value, frozen=True):
+    """A log's pulls, and what they say together; answer is None where there is none."""
 
-    Parameters: boost above the air's pressure, kPa; the air's pressure, kPa. Source: affinity laws.
-    METHOD 11 and 17.
+    answer: Pull | None
+    pulls: tuple[Pull, ...]
 
-    >>> round(float(fan_head(np.array(70.0), 101.325)), 4)
-    0.1619
+
+class _Read(Value, frozen=True):
+    """A pull made ready to be judged: its points in every air it may have been driven in."""
+
+    base: Pull
+    log: Log
+    points: dict[float, Points]
+    closes_at: float | None
+
+
+class _Believed(Value, frozen=True):
+    """Pulls judged together: what growing losses and steps are worth, whatever the air was; and the
+    pull that goes highest in the likeliest air, with its level without a loss, to be drawn.
     """
-    ratio = np.maximum(1.0 + boost_kpa / air_kpa, 1e-6)
-    return np.asarray(ratio**KAPPA - 1.0)
+
+    slipping: Belief
+    stepped: Belief
+    shown: _Read
+    air_kpa: float
+    points: Points
+    account: Account
+    place: slice
+
+    def level(self, loss: Belief | None) -> Float:
+        """y of the pull shown without the likeliest loss of a belief, or without any (P,)."""
+        lost = np.zeros_like(self.account.y)
+        if loss is not None:
+            lost = loss.losses.of(self.account.rpm, *loss.best)
+        return self.account.level(lost)[self.place]
 
 
-def fan_boost(head: Float, air_kpa: float) -> Float:
-    """Boost of a head, kPa: the inverse of `fan_head`. METHOD 17.
+def judge_pulls(
+    log: Log,
+    parts: Sequence[slice],
+    ratio: float | None = None,
+    progress: Callable[[int], None] = lambda _place: None,
+) -> Judged:
+    """Say whether pulls show slip, each by itself and all together.
 
-    >>> round(float(fan_boost(fan_head(np.array(70.0), 101.325), 101.325)), 6)
-    70.0
+    Parameters: the log; the stretches of it that are pulls; ratio of the blower pulley's speed to the
+    crank's, if known (it serves logs with a blower speed); progress is told the pull that is looked at,
+    and may raise to cancel. METHOD 17.
     """
-    return np.asarray(air_kpa * ((1.0 + head) ** (1.0 / KAPPA) - 1.0))
+    pulls, read = [], []
+    for place, part in enumerate(parts):
+        progress(place)
+        found = _read(log, part)
+        if isinstance(found, Pull):
+            pulls.append(found)
+            continue
+        read.append(found)
+        pulls.append(_told([found], found.base, ratio))
+    if not pulls:
+        return Judged(None, ())
+    if len(pulls) == 1:
+        return Judged(pulls[0], tuple(pulls))
+    base = _spanning(pulls)
+    if not read:
+        return Judged(replace(base, reason=pulls[0].reason), tuple(pulls))
+    together = _told(read, base, ratio)
+    return Judged(_agreed(together, pulls), tuple(pulls))
 
 
 def judge_pull(log: Log, part: slice, ratio: float | None = None) -> Pull:
-    """Say whether one pull shows slip.
+    """Say whether one pull shows slip: `judge_pulls` for a single one."""
+    return judge_pulls(log, [part], ratio).pulls[0]
 
-    Parameters: the log; the stretch of it that is the pull; ratio of the blower pulley's speed to the
-    crank's, if known (it serves logs with a blower speed). METHOD 17.
-    """
+
+def _spanning(pulls: Sequence[Pull]) -> Pull:
+    return Pull(
+        min(pull.from_s for pull in pulls),
+        max(pull.to_s for pull in pulls),
+        min(pull.low_rpm for pull in pulls),
+        max(pull.high_rpm for pull in pulls),
+        None,
+        "cannot tell",
+        "",
+    )
+
+
+def _agreed(answer: Pull, pulls: Sequence[Pull]) -> Pull:
+    """The answer of all pulls, which no pull of its own may contradict unsaid."""
+    slips = sum(pull.slip is True for pull in pulls)
+    count = f"{len(pulls)} pulls together"
+    if answer.slip is False and slips:
+        # one pull that slips and others that hold: a belt may slip wet, cold or in one gear only
+        return replace(
+            answer,
+            slip=None,
+            confidence="cannot tell",
+            would_show=None,
+            reason=f"{slips} of {len(pulls)} pulls slip by themselves and the others do not: look at"
+            " them one by one",
+        )
+    return replace(answer, reason=f"{count}: {answer.reason}")
+
+
+def _read(log: Log, part: slice) -> _Read | Pull:
+    """A pull made ready; where it cannot be, the pull that says why."""
     whole = log.taken(part)
-    kept, closes_at = _until_throttle_closes(whole)
+    kept, closes_at = without_closing(whole)
     base = Pull(
         float(whole.time_s[0]),
         float(whole.time_s[-1]),
@@ -130,193 +232,267 @@ def judge_pull(log: Log, part: slice, ratio: float | None = None) -> Pull:
         "cannot tell",
         "",
     )
-    points, problem = _points(kept)
-    if points is None:
+    points: dict[float, Points] = {}
+    problem = ""
+    law = kept.law or (law_of(kept) if kept.blower_rpm is None else "fan")
+    for air, _ in likely_air(kept):
+        found, problem = points_of(replace(kept.in_air(air), law=law))
+        if found is not None:
+            points[air] = found
+    if not points:
         return replace(base, reason=problem)
-    pull = _judge(base, points, by_speed=kept.blower_rpm is not None, air_kpa=log.air_kpa)
+    return _Read(base, kept, points, closes_at)
+
+
+def _believe(read: Sequence[_Read]) -> _Believed:
+    """What losses are worth after all pulls, whatever the air was."""
+    weights = dict(likely_air(read[0].log))
+    # pulls of one log were driven in one air: only what all of them can be in counts
+    airs = [air for air in weights if all(air in each.points for each in read)]
+    airs = airs or [next(iter(read[0].points))]
+    at = {
+        air: [each.points.get(air) or next(iter(each.points.values())) for each in read]
+        for air in airs
+    }
+    accounts = {air: account_of(points) for air, points in at.items()}
+    likely = np.array([np.log(weights.get(air, 1.0)) + accounts[air].likely for air in airs])
+    every = [points for pulls in at.values() for points in pulls]
+    low, top = min(p.rpm[0] for p in every), max(p.rpm[-1] for p in every)
+    best = airs[int(np.argmax(likely))]
+    tops = [float(points.rpm[-1]) for points in at[best]]
+    highest = tops.index(max(tops))
+    ends = np.cumsum([0, *(points.y.size for points in at[best])])
+    worth = np.exp(likely - np.logaddexp.reduce(likely))
+    seen = [k for k in range(len(airs)) if worth[k] > _AIR_LEAST]
+
+    def believed(losses: Losses) -> Belief:
+        gains = [accounts[airs[k]].gain(losses) + np.log(worth[k]) for k in seen]
+        return Belief(losses, np.logaddexp.reduce(np.stack(gains), axis=0))
+
+    growth = believed(growing(float(low), float(top)))
+    return _Believed(
+        believed(closer(growth)),
+        believed(stepping(float(low), float(top))),
+        read[highest],
+        best,
+        at[best][highest],
+        accounts[best],
+        slice(int(ends[highest]), int(ends[highest + 1])),
+    )
+
+
+def _in_air(each: _Read, air: float) -> Points:
+    return each.points.get(air) or next(iter(each.points.values()))
+
+
+def _told(read: Sequence[_Read], base: Pull, ratio: float | None) -> Pull:
+    """What pulls say together; the one that goes highest is drawn."""
+    found = _believe(read)
+    pull = _judge(found, base)
     reason = pull.reason
-    if closes_at is not None and pull.slip is not True:
-        reason += f"; above {closes_at:.0f} rpm the throttle closes"
-    if kept.blower_rpm is not None and ratio is not None:
-        reason += _against_ratio(kept, points, ratio)
+    if found.shown.closes_at is not None and pull.slip is not True:
+        reason += f"; above {found.shown.closes_at:.0f} rpm the throttle closes"
+    if found.points.by_speed and ratio is not None:
+        reason += _against_ratio(found.points, ratio)
     return replace(pull, reason=reason)
 
 
-def _until_throttle_closes(log: Log) -> tuple[Log, float | None]:
-    """The pull up to where the throttle begins to close (a tune that tapers is not slip), and where."""
-    if log.throttle is None or log.throttle.size < 8:
-        return log, None
-    opened = running_mean(log.throttle, max(3, log.throttle.size // 40))
-    most = float(np.median(opened[: max(4, opened.size // 3)]))
-    spread = float(np.median(np.abs(np.diff(log.throttle)))) / max(most, 1e-9)
-    closing = opened < (0.985 - min(spread, 0.02)) * most
-    closing[: opened.size // 4] = False
-    if not closing.any():
-        return log, None
-    first = int(np.argmax(closing))
-    # the mean smears the first of the closing over its own width
-    first = max(first - max(3, log.throttle.size // 40), 1)
-    return log.taken(slice(0, first)), float(log.rpm[first])
-
-
-def _points(log: Log) -> tuple[Points | None, str]:
-    """The points to fit, or why there are too few."""
-    by_speed = log.blower_rpm is not None
-    least = max(_LEAST_BOOST_KPA, _LEAST_BOOST_SHARE * float(np.max(log.boost_kpa, initial=0.0)))
-    if by_speed:
-        assert log.blower_rpm is not None
-        known = log.blower_rpm > 0
-    else:
-        known = log.boost_kpa > least
-    if known.sum() < _LEAST_POINTS:
-        return None, "too little of the pull has boost to compare with"
-    log = log.taken(known)
-    if log.blower_rpm is not None:
-        y = np.log(log.blower_rpm / log.rpm)
-        lever = np.zeros_like(y)
-    else:
-        head = fan_head(log.boost_kpa, log.air_kpa)
-        y = 0.5 * np.log(head / log.rpm**2)
-        lever = KAPPA * (1.0 + head) / (2.0 * (log.boost_kpa + log.air_kpa) * head)
-    first = _once_boost_stands(y)
-    y, lever, rpm, boost = (v[first:] for v in (y, lever, log.rpm, log.boost_kpa))
-    if rpm.size < _LEAST_POINTS or rpm.max() < _LEAST_GAIN * rpm.min():
-        return None, "the pull covers too few revs with boost to calibrate low in it"
-    sigma = _noise(y, lever)
-    order = np.argsort(rpm, kind="stable")
-    rpm, y, sigma, boost = rpm[order], y[order], sigma[order], boost[order]
-    groups = min(rpm.size, _MOST_POINTS)
-    starts = (np.arange(groups) * rpm.size) // groups
-    counts = np.diff(np.append(starts, rpm.size)).astype(float)
-
-    def mean(values: Float) -> Float:
-        return np.asarray(np.add.reduceat(values, starts) / counts)
-
-    return Points(mean(rpm), mean(y), mean(sigma) / np.sqrt(counts), mean(boost)), ""
-
-
-def _once_boost_stands(y: Float) -> int:
-    """Where the boost has built up after the throttle opened: within the first quarter of the pull."""
-    quarter = y.size // 4
-    usual = float(np.median(y[quarter : max(2 * quarter, quarter + 4)]))
-    low = np.flatnonzero(y[:quarter] < usual - 0.12)
-    return int(low[-1]) + 1 if low.size else 0
-
-
-def _noise(y: Float, lever: Float) -> Float:
-    """Noise of y per sample (N,): a share of the boost, and a part that is the same for all boosts.
-
-    Taken from second differences, which the smooth pull itself hardly touches; lever (N,): change of y
-    per kPa.
-    """
-    rough = (y[2:] - 2 * y[1:-1] + y[:-2]) ** 2 / 6.0
-    rough = np.minimum(rough, 12.0 * np.median(rough) + 1e-12)
-    squared = lever[1:-1] ** 2
-    design = np.stack([np.ones_like(squared), squared], axis=1)
-    if float(np.ptp(squared)) > 0:
-        scaled = design / (rough.mean() + squared[:, None] * 0 + 1e-12)
-        even, by_lever = np.linalg.lstsq(scaled, rough / (rough.mean() + 1e-12), rcond=None)[0]
-    else:
-        even, by_lever = float(rough.mean()), 0.0
-    if even < 0 or by_lever < 0:
-        even = max(float(rough.mean()), 0.0) if by_lever <= 0 else 0.0
-        by_lever = 0.0 if even else float(rough.sum() / squared.sum())
-    return np.asarray(np.sqrt(even + by_lever * lever**2 + 1e-8))
-
-
-def _judge(base: Pull, points: Points, *, by_speed: bool, air_kpa: float) -> Pull:
-    without, slipping, stepped = accounts(points, by_speed)
-    gain = without.criterion - slipping.criterion
-    top = 1.0 - float(np.exp(-slipping.loss))
-    rpm = points.rpm
-    onset = float(rpm[0] + slipping.onset * (rpm[-1] - rpm[0]))
-    drawn = _trace(points, without, air_kpa)
-    step_gain = without.criterion - stepped.criterion
+def _judge(found: _Believed, base: Pull) -> Pull:
+    points, slipping, stepped = found.points, found.slipping, found.stepped
+    by_speed, log = points.by_speed, found.shown.log
+    claim = _CLAIM_BY_SPEED if by_speed else _CLAIM
     least = _LEAST_SLIP_BY_SPEED if by_speed else _LEAST_SLIP
-    if max(gain, step_gain) < _MARGIN or max(top, 1 - np.exp(-stepped.loss)) < least:
-        return _no_onset(replace(base, trace=drawn), points, without)
-    at = float(rpm[0] + stepped.onset * (rpm[-1] - rpm[0]))
-    if step_gain > gain + _STEP_MARGIN and not by_speed:
+    is_step = stepped.evidence > max(slipping.evidence + _STEP_MARGIN, _CLAIM_STEP)
+    is_step &= by_speed or stepped.size_at_top(0.5)[0] > _LEAST_STEP
+    base = replace(base, trace=_trace(points, found.level(None), found.air_kpa))
+    if not is_step and (slipping.evidence < claim or slipping.size_at_top(0.5)[0] < least):
+        return _no_claim(found, base)
+    onset, interval = _onset(slipping, points)
+    if by_speed:
+        drawn = stepped if is_step else slipping
+        base = replace(base, trace=_trace(points, found.level(drawn), found.air_kpa))
+        return _slips(found, base, onset, interval)
+    if points.law == "displacement":
+        return replace(base, reason=_displacement_words(log, onset))
+    if is_step:
+        at = float(stepped.losses.onset[stepped.best[0]])
         return replace(
             base,
-            trace=_trace(points, stepped, air_kpa),
+            trace=_trace(points, found.level(stepped), found.air_kpa),
             reason=f"boost drops in one step at {at:.0f} rpm and stays down, as when a bypass opens;"
             " slip grows with revs",
         )
-    drawn = _trace(points, slipping, air_kpa)
-    if slipping.onset < _FROM_THE_START and not by_speed:
+    base = replace(base, trace=_trace(points, found.level(slipping), found.air_kpa))
+    low, span = points.rpm[0], np.ptp(points.rpm)
+    if slipping.onset_rpm(0.5)[0] < low + _FROM_THE_START * span:
         return replace(
             base,
-            trace=drawn,
             reason="boost falls behind from the lowest revs on, as with a leak; there is no part of"
             " the pull to calibrate with",
         )
-    if step_gain > gain - _STEP_MARGIN and not by_speed and stepped.onset < 0.9:
+    if stepped.evidence > max(slipping.evidence - _STEP_MARGIN, claim):
         return replace(
             base,
-            trace=drawn,
             reason=f"boost is lost near {onset:.0f} rpm, but whether in a step (a bypass) or growing"
             " (slip) this log cannot tell",
         )
-    if by_speed and step_gain > gain:
-        slipping, onset, top = stepped, at, 1.0 - float(np.exp(-stepped.loss))
-        drawn = _trace(points, slipping, air_kpa)
-    lost = float(drawn.expected_kpa[-1] - _slipped(drawn.expected_kpa[-1:], top, air_kpa)[0])
-    clear = max(gain, step_gain) > _CLEAR_MARGIN
-    shown = "the blower's own speed" if by_speed else "boost"
+    opened = _opened(log, onset)
+    if opened:
+        return replace(base, reason=opened)
+    return _slips(found, base, onset, interval)
+
+
+def _slips(found: _Believed, base: Pull, onset: float, interval: tuple[float, float]) -> Pull:
+    points, drawn = found.points, base.trace
+    assert drawn is not None
+    low, median, high = found.slipping.size_at_top(_TAIL, 0.5, 1.0 - _TAIL)
+    if not points.by_speed:
+        low, median, high = low * _SHORT_LEAST, median * _SHOWN_SHORT, high * _SHORT_MOST
+    held = _slipped(drawn.expected_kpa[-1:], median, found.air_kpa)
+    what = "the blower's own speed" if points.by_speed else "boost"
+    twins = () if points.by_speed else twins_of(found.shown.log, onset)
+    alike = [twin.words for twin in twins if not twin.ruled_out]
+    reason = f"{what} falls behind the crank from {onset:.0f} rpm on, more the faster it turns"
+    if alike:
+        reason += f"; {_or(alike)} would look alike: log the blower's speed to tell"
+    clear = points.by_speed and max(found.slipping.evidence, found.stepped.evidence) > _CLEAR
     return replace(
         base,
         slip=True,
         confidence="clear" if clear else "likely",
-        reason=f"{shown} falls behind the crank from {onset:.0f} rpm on, more the faster it turns",
+        reason=reason,
         onset_rpm=onset,
-        onset_interval=onset_interval(points, slipping),
-        boost_lost_kpa=lost,
-        worst_slip=top,
-        trace=drawn,
+        onset_interval=interval,
+        boost_lost_kpa=float(drawn.expected_kpa[-1] - held[0]),
+        worst_slip=median,
+        worst_interval=(low, high),
+        twins=twins,
     )
 
 
-def _no_onset(base: Pull, points: Points, without: Fit) -> Pull:
-    """No loss that sets in: held, drifting, or hidden by noise."""
-    rms = float(np.sqrt(np.mean(without.residual**2)))
-    blind = 4.0 * rms * float(np.median(points.sigma)) * np.sqrt(2.0 / (0.2 * points.rpm.size))
-    if blind > _TELLING_SLIP:
-        said = f"too noisy: slip below {100 * blind:.0f} % would not show"
-        return replace(base, reason=said)
-    drift = 1.0 - float(np.exp(without.level[-1] - without.level[: points.rpm.size // 5].mean()))
-    if drift > _DRIFT:
-        said = (
-            f"boost falls {100 * drift:.0f} % of blower speed behind the fan law evenly over the"
-            " whole pull, with no onset: another law, warm air or a leak, or slip from the start"
+def _no_claim(found: _Believed, base: Pull) -> Pull:
+    """No loss that can be claimed: held, too little seen of it, or hidden by noise, drift or air."""
+    points, slipping, log = found.points, found.slipping, found.shown.log
+    short = 1.0 if points.by_speed else _SHOWN_SHORT
+    bound = short * slipping.size_at_top(1.0 - 2 * _TAIL)[0]
+    if log.is_absolute and log.air_sd_kpa >= AIR_UNKNOWN_KPA and not points.by_speed:
+        return replace(
+            base,
+            reason="no slip is seen, but the air's pressure is not in the log, and in other air this"
+            " pull would look otherwise: give the air's pressure or the elevation",
         )
+    if points.law == "displacement" and not points.by_speed:
+        return replace(base, reason=_displacement_words(log, None))
+    if slipping.evidence > _DOUBT:
+        onset, _ = _onset(slipping, points)
+        return replace(
+            base,
+            reason=f"a loss of some {100 * short * slipping.size_at_top(0.5)[0]:.0f} % from about"
+            f" {onset:.0f} rpm may be there, too little to part it from what a sound engine does",
+        )
+    if bound > _TELLING_SLIP:
+        said = f"too noisy or too short: slip below {100 * bound:.0f} % would not show"
         return replace(base, reason=said)
+    level = found.level(None)
+    drift = 1.0 - exp(float(level[-1] - level[: max(points.rpm.size // 5, 1)].mean()))
+    if drift > _DRIFT:
+        return replace(
+            base,
+            reason=f"boost falls {100 * drift:.0f} % of blower speed behind the fan law evenly over the"
+            " whole pull, with no onset: another law, warm air or a leak, or slip from the start",
+        )
     return replace(
         base,
         slip=False,
-        confidence="clear" if blind < _TELLING_SLIP / 2 else "likely",
-        reason=f"the blower keeps up to {points.rpm[-1]:.0f} rpm; slip over {100 * blind:.1f} % would"
-        " have shown",
+        confidence="clear" if points.by_speed else "likely",
+        would_show=bound,
+        reason=f"the blower keeps up to {points.rpm[-1]:.0f} rpm; slip over {100 * bound:.1f} % at the"
+        " top would have shown",
     )
 
 
-def _trace(points: Points, fit: Fit, air_kpa: float) -> Trace:
-    head = np.exp(2.0 * fit.level) * points.rpm**2
-    expected = fan_boost(head, air_kpa)
+def _onset(slipping: Belief, points: Points) -> tuple[float, tuple[float, float]]:
+    """Where it sets in, rpm, with the 95 % interval; what boost is behind the engine taken off."""
+    losses = slipping.losses
+    weight, onset = slipping.weights.sum(axis=1), losses.onset
+    if not points.by_speed:
+        rate = np.interp(onset, points.rpm, points.climb * points.rpm)
+        lags = np.array(_LAGS_S)
+        onset = (onset[:, None] - rate[:, None] * lags).ravel()
+        weight = np.repeat(weight / lags.size, lags.size)
+    order = np.argsort(onset, kind="stable")
+    below = np.cumsum(weight[order])
+    low, middle, high = np.interp((_TAIL, 0.5, 1.0 - _TAIL), below, onset[order]).tolist()
+    # no finer than the points stand
+    half = float(np.median(np.diff(points.rpm))) / 2
+    return middle, (low - half, high + half)
+
+
+def _opened(log: Log, onset: float) -> str:
+    """Whether the bypass is seen to open where boost begins to be lost; "" where it is not."""
+    if log.bypass is None:
+        return ""
+    early, late = log.bypass[log.rpm < onset], log.bypass[log.rpm >= onset]
+    if early.size < 4 or late.size < 4:
+        return ""
+    moved = abs(float(np.median(late[-max(4, late.size // 2) :]) - np.median(early)))
+    rough = 4.0 * float(np.median(np.abs(np.diff(log.bypass)))) + 2.0
+    if moved <= rough:
+        return ""
+    return f"the bypass moves from about {onset:.0f} rpm on, where boost is lost: that is no slip"
+
+
+def twins_of(log: Log, onset_rpm: float) -> tuple[Twin, ...]:
+    """What else would look like slip in a log's boost, and what of it a channel of it rules out.
+
+    Parameters: one pull of a log, without the part in which its throttle closes; rpm. METHOD 17.
+    """
+    late = log.rpm > onset_rpm
+    warms = log.intake_c is not None and late.sum() > 4 and float(np.ptp(log.intake_c[late])) < 6.0
+    restricted = False
+    if log.before_throttle_kpa is not None and late.sum() > 4:
+        # what is lost across the throttle grows no further once it is wide open
+        across = log.before_throttle_kpa - log.boost_kpa
+        restricted = float(np.ptp(across[late])) < max(2.0, 0.05 * float(np.max(log.boost_kpa)))
+    return (
+        Twin(
+            "throttle", "a throttle that closes", "throttle", log.throttle is not None or restricted
+        ),
+        Twin("valve", "a valve that lifts", "bypass", log.bypass is not None),
+        Twin("restriction", "a restriction", "blower_rpm"),
+        Twin("heat", "heat", "intake_c", bool(warms)),
+    )
+
+
+def _displacement_words(log: Log, onset: float | None) -> str:
+    seen = "" if onset is None else f"boost falls away from about {onset:.0f} rpm, but "
+    needed = "log its speed" if log.bypass is not None else "log its speed, or the bypass"
+    return (
+        f"{seen}a displacement blower makes nearly the same boost at any speed, so that boost alone"
+        f" does not tell how fast it turns: {needed}"
+    )
+
+
+def _or(words: Sequence[str]) -> str:
+    return words[0] if len(words) == 1 else f"{', '.join(words[:-1])} or {words[-1]}"
+
+
+def _trace(points: Points, level: Float, air_kpa: float) -> Trace:
+    head = np.exp(2.0 * np.minimum(level, 20.0)) * points.rpm**2
     low = points.share <= 0.4
-    if points.boost.max() > _LEAST_BOOST_KPA:
-        # by blower speed the level is a ratio of speeds; calibrate the head with the boost low down
-        scale = np.median(fan_head(points.boost[low], air_kpa) / head[low])
-        expected = fan_boost(np.maximum(scale, 1e-9) * head, air_kpa)
+    # by blower speed the level is a ratio of speeds; the head is calibrated with the boost low down
+    known = fan_head(points.boost[low], air_kpa) / head[low]
+    scale = float(np.median(known)) if points.by_speed or points.law != "fan" else 1.0
+    expected = fan_boost(np.maximum(max(scale, 1e-9) * head, 0.0), air_kpa)
     line = np.polynomial.Polynomial.fit(points.rpm[low], points.boost[low], 1)(points.rpm)
-    return Trace(points.rpm, points.boost, expected, line, 1.0 - np.exp(points.y - fit.level))
+    return Trace(points.rpm, points.boost, expected, line, 1.0 - np.exp(points.y - level))
 
 
 def _slipped(expected_kpa: Float, slip: float, air_kpa: float) -> Float:
     return fan_boost(fan_head(expected_kpa, air_kpa) * (1.0 - slip) ** 2, air_kpa)
 
 
-def _against_ratio(log: Log, points: Points, ratio: float) -> str:
+def _against_ratio(points: Points, ratio: float) -> str:
     """Whether the blower's measured speed fits the build's ratio low in the pull."""
     low = float(np.exp(np.median(points.y[points.share < 0.4])))
     off = low / ratio - 1.0
@@ -326,14 +502,3 @@ def _against_ratio(log: Log, points: Points, ratio: float) -> str:
         f"; low in the pull the blower turns {low:.2f} times the crank where the build says"
         f" {ratio:.2f}: check pulley sizes and step-up"
     )
-
-
-def running_mean(values: Float, width: int) -> Float:
-    """Centred mean over `width` samples (N,), the ends held.
-
-    >>> running_mean(np.array([0.0, 0.0, 3.0, 3.0, 3.0]), 3).tolist()
-    [0.0, 1.0, 2.0, 3.0, 3.0]
-    """
-    padded = np.pad(values, (width // 2, width - 1 - width // 2), mode="edge")
-    summed = np.cumsum(np.concatenate([[0.0], padded]))
-    return np.asarray((summed[width:] - summed[:-width]) / width)

@@ -9,7 +9,9 @@ from typing import Literal, get_args
 
 from jovial_tack.core.errors import LogError
 
-Role = Literal["time", "rpm", "boost", "blower_rpm", "throttle", "baro"]
+Role = Literal[
+    "time", "rpm", "boost", "blower_rpm", "throttle", "baro", "before_throttle", "bypass", "intake"
+]
 Zero = Literal["gauge", "absolute"]
 
 ROLES: tuple[Role, ...] = get_args(Role)
@@ -20,8 +22,10 @@ UNITS: dict[str, dict[str, float]] = {
     "rpm": {"rpm": 1.0, "1/s": 60.0},
     "pressure": {
         "kPa": 1.0, "psi": 6.894757293168361, "bar": 100.0, "mbar": 0.1, "inHg": 3.386389, "Pa": 1e-3,
+        "mmHg": 0.1333224, "MPa": 1000.0,
     },
     "throttle": {"%": 1.0},
+    "temperature": {"°C": 1.0, "°F": 5 / 9, "K": 1.0},
 }  # fmt: skip
 
 KIND: dict[Role, str] = {
@@ -31,7 +35,13 @@ KIND: dict[Role, str] = {
     "boost": "pressure",
     "baro": "pressure",
     "throttle": "throttle",
+    "before_throttle": "pressure",
+    "bypass": "throttle",
+    "intake": "temperature",
 }
+
+#: Without these nothing can be judged; the others serve where they are.
+NEEDED: tuple[Role, ...] = ("time", "rpm", "boost")
 
 _SPELLINGS = {
     "s": "s", "sec": "s", "secs": "s", "second": "s", "seconds": "s",
@@ -44,10 +54,16 @@ _SPELLINGS = {
     "bar": "bar", "barg": "bar", "bara": "bar",
     "mbar": "mbar", "hpa": "mbar", "inhg": "inHg", "in.hg": "inHg", "pa": "Pa",
     "%": "%", "pct": "%", "percent": "%",
+    "mmhg": "mmHg", "torr": "mmHg", "mpa": "MPa",
+    "°c": "°C", "degc": "°C", "deg c": "°C", "c": "°C",
+    "°f": "°F", "degf": "°F", "deg f": "°F", "f": "°F", "k": "K",
 }  # fmt: skip
 
 _BLOWER = r"blower|super ?charger|charger|impeller|head unit|\bs/?c\b"
-_NOT_MEASURED = r"target|request|demand|desired|limit|error|duty|temp|ratio|correction|trim|comp\b"
+_NOT_MEASURED = (
+    r"target|request|demand|desired|limit|error|duty|temp|ratio|correction|trim|comp\b|volt|\braw\b"
+    r"|\bgear|transmission|gearbox"
+)
 _HEADS: tuple[tuple[Role, str, str], ...] = (
     ("blower_rpm", rf"({_BLOWER}).*\b(rpm|speed|revs?|spd)\b", _NOT_MEASURED),
     (
@@ -64,6 +80,17 @@ _HEADS: tuple[tuple[Role, str, str], ...] = (
         "boost",
         r"\bboost\b|\bmap\b|manifold|plenum|(charge|intake|inlet) (air )?press",
         rf"{_NOT_MEASURED}|baro|ambient|control|solenoid|bypass",
+    ),
+    (
+        "before_throttle",
+        r"(pre|before|ahead of) ?throttle|throttle (inlet|in) press|(boost|charge) pipe press",
+        _NOT_MEASURED,
+    ),
+    ("bypass", r"by ?pass|recirc", r"target|request|demand|desired|temp|press|volt|\braw\b"),
+    (
+        "intake",
+        r"(intake|inlet|charge|manifold) (air )?temp|\biat\b",
+        r"target|desired|volt|\braw\b|limit",
     ),
     ("throttle", r"throttle|\btps?\b|\bpedal\b|accelerator", _NOT_MEASURED),
     ("baro", r"\bbaro|ambient press|atmos", "temp"),

@@ -14,15 +14,16 @@ import numpy as np
 
 from jovial_tack.core.arrays import Bool, Float
 from jovial_tack.core.errors import LogError
-from jovial_tack.core.run_check.slip import Log
-from jovial_tack.files.logs.columns import KIND, UNITS, Channel, Role
+from jovial_tack.core.run_check.points import STANDARD_AIR_KPA, Log
+from jovial_tack.files.logs.columns import KIND, NEEDED, UNITS, Channel, Role
 from jovial_tack.files.logs.layout import LogLayout
 
-STANDARD_AIR_KPA = 101.325
 _MOST_RPM = 30_000.0
 _MOST_BLOWER_RPM = 300_000.0
 _MOST_KPA = 1_000.0
 _FEW = 0.02
+#: How well the air's pressure is known where it is logged or typed, and where nobody told it, kPa.
+_AIR_SD_KPA, _AIR_UNTOLD_KPA = 0.4, 8.0
 _SPOKEN: dict[Role, str] = {
     "time": "time",
     "rpm": "engine speed",
@@ -30,8 +31,13 @@ _SPOKEN: dict[Role, str] = {
     "blower_rpm": "blower speed",
     "throttle": "throttle",
     "baro": "the air's pressure",
+    "before_throttle": "the pressure before the throttle",
+    "bypass": "the bypass",
+    "intake": "the intake temperature",
 }
-_NEEDED: tuple[Role, ...] = ("time", "rpm", "boost")
+#: A channel that is slower than the others has its figures in rows of its own, this far apart.
+_SLOWEST_S = 0.6
+_UNEVEN = 3.0
 
 Progress = Callable[[str, float], None]
 
@@ -59,7 +65,7 @@ def read_log(
     """
     used = dict(layout.channels if channels is None else channels)
     name = layout.path.name
-    missing = next((role for role in _NEEDED if role not in used), None)
+    missing = next((role for role in NEEDED if role not in used), None)
     if missing is not None:
         shown = ", ".join(layout.heads[:10]) + (" …" if len(layout.heads) > 10 else "")
         is_not = f"no column is named as {_SPOKEN[missing]} ({shown})"
@@ -72,13 +78,30 @@ def read_log(
     for role, channel in used.items():
         used[role] = _settled(role, channel, taken[role], layout)
         taken[role] = taken[role] * UNITS[KIND[role]][used[role].unit]
-    keep = _usable(layout, taken, remarks)
-    taken = {role: values[keep] for role, values in taken.items()}
-    air = air_kpa or _air(taken, used, remarks)
-    boost = taken["boost"] - (air if used["boost"].zero == "absolute" else 0.0)
+    taken = _at_their_own_rows(layout, taken, remarks)
+    used = {role: channel for role, channel in used.items() if role in taken}
+    air, known_to = (air_kpa, _AIR_SD_KPA) if air_kpa else _air(taken, used, remarks)
     remarks += _assumed(layout, used)
+
+    def above_air(role: Role) -> Float | None:
+        if role not in taken:
+            return None
+        return taken[role] - (air if used[role].zero == "absolute" else 0.0)
+
+    boost = above_air("boost")
+    assert boost is not None
     log = Log(
-        taken["time"], taken["rpm"], boost, taken.get("blower_rpm"), taken.get("throttle"), air
+        taken["time"],
+        taken["rpm"],
+        boost,
+        taken.get("blower_rpm"),
+        taken.get("throttle"),
+        air,
+        known_to,
+        used["boost"].zero == "absolute",
+        taken.get("bypass"),
+        above_air("before_throttle"),
+        taken.get("intake"),
     )
     return LoadedLog(log, used, tuple(remarks))
 
@@ -185,49 +208,109 @@ def _settled(role: Role, channel: Channel, values: Float, layout: LogLayout) -> 
     return channel
 
 
-def _usable(layout: LogLayout, taken: Mapping[Role, Float], remarks: list[str]) -> Bool:
-    """The rows (N,) in which every channel has a believable figure; many bad ones are refused."""
-    name, rows = layout.path.name, taken["time"].size
-    keep = np.ones(rows, dtype=np.bool_)
-    for role, values in taken.items():
-        missing = ~np.isfinite(values)
-        head = _SPOKEN[role]
-        if missing.sum() > max(_FEW * rows, 3):
-            line = layout.first_row + 1 + int(np.argmax(missing))
-            raise LogError(
-                f"{name}: {int(missing.sum())} of {rows} rows have no figure for {head}, the first in"
-                f" line {line}; rows of different lengths, or the wrong separator or column?"
-            )
-        most = {"rpm": _MOST_RPM, "blower_rpm": _MOST_BLOWER_RPM, "boost": _MOST_KPA}.get(role)
-        wild = np.zeros_like(missing) if most is None else np.abs(values) > most
-        if wild.sum() > max(_FEW * rows, 3):
-            line = layout.first_row + 1 + int(np.argmax(wild))
-            unit = "kPa" if role == "boost" else "rpm"
-            raise LogError(
-                f"{name}: {head} reads {values[wild][0]:.0f} {unit} in line {line}, which cannot be;"
-                " is it the right column and unit?"
-            )
-        bad = missing | wild
-        if bad.any():
-            line = layout.first_row + 1 + int(np.argmax(bad))
-            remarks.append(
-                f"{int(bad.sum())} rows without a believable {head} left out, the first in line {line}"
-            )
-        keep &= ~bad
+def _at_their_own_rows(
+    layout: LogLayout, taken: Mapping[Role, Float], remarks: list[str]
+) -> dict[Role, Float]:
+    """The channels at the rows of the slowest one that is needed, each from its own rows.
+
+    A needed channel without figures in many rows is refused, unless it is only slower than the others;
+    one that serves where it is there is left out then, with a remark.
+    """
+    time = taken["time"]
+    bad = {role: _unbelievable(role, values) for role, values in taken.items()}
+    keep = np.ones(time.size, dtype=np.bool_)
+    found: dict[Role, Float] = dict(taken)
+    for role, missing in bad.items():
+        few = max(_FEW * time.size, 3)
+        if missing.sum() <= few:
+            if missing.any() and (role in NEEDED or role == "blower_rpm"):
+                line = layout.first_row + 1 + int(np.argmax(missing))
+                remarks.append(
+                    f"{int(missing.sum())} rows without a believable {_SPOKEN[role]} left out, the"
+                    f" first in line {line}"
+                )
+                keep &= ~missing
+            elif missing.any():
+                found[role] = _between_rows(time, taken[role], ~missing)
+        elif role != "time" and _is_slower(time, ~missing):
+            remarks.append(f"{_SPOKEN[role]} is logged in every {_every(~missing)} rows only")
+            if role in ("boost", "blower_rpm"):
+                keep &= ~missing  # as many samples as there are figures of what is judged
+            else:
+                found[role] = _between_rows(time, taken[role], ~missing)
+        elif role in NEEDED:
+            _refuse(layout, role, taken[role], missing)
+        else:
+            head = layout.heads[layout.channels[role].column] if role in layout.channels else role
+            remarks.append(f"“{head}” has too few figures, so it is not used")
+            del found[role]
     if keep.sum() < 8:
-        raise LogError(f"{name}: only {int(keep.sum())} rows of figures; a pull needs dozens")
-    return keep
+        raise LogError(
+            f"{layout.path.name}: only {int(keep.sum())} rows of figures; a pull needs dozens"
+        )
+    return {role: values[keep] for role, values in found.items()}
 
 
-def _air(taken: Mapping[Role, Float], used: Mapping[Role, Channel], remarks: list[str]) -> float:
-    """The air's pressure, kPa: logged, or read with the engine standing, or the standard one."""
+def _unbelievable(role: Role, values: Float) -> Bool:
+    """Rows (N,) without a figure, or with one that cannot be."""
+    missing = ~np.isfinite(values)
+    most = {"rpm": _MOST_RPM, "blower_rpm": _MOST_BLOWER_RPM, "boost": _MOST_KPA}.get(role)
+    return missing if most is None else np.asarray(missing | (np.abs(values) > most))
+
+
+def _is_slower(time: Float, there: Bool) -> bool:
+    """Whether a channel's figures stand in rows of their own rhythm, close enough together."""
+    rows = np.flatnonzero(there & np.isfinite(time))
+    if rows.size < 8:
+        return False
+    steps = np.diff(rows)
+    far = float(np.median(np.diff(time[rows])))
+    usual = float(np.median(steps))
+    return usual >= 2 and bool(steps.max() <= _UNEVEN * usual) and far <= _SLOWEST_S
+
+
+def _every(there: Bool) -> int:
+    return round(float(np.median(np.diff(np.flatnonzero(there)))))
+
+
+def _between_rows(time: Float, values: Float, there: Bool) -> Float:
+    """Values (N,) interpolated in time from the rows they stand in."""
+    rows = there & np.isfinite(time)
+    order = np.argsort(time[rows], kind="stable")
+    return np.interp(time, time[rows][order], values[rows][order])
+
+
+def _refuse(layout: LogLayout, role: Role, values: Float, bad: Bool) -> None:
+    """Raise LogError for a needed channel that many rows have no figure for, or none that can be."""
+    name, spoken, missing = layout.path.name, _SPOKEN[role], ~np.isfinite(values)
+    if missing.sum() > max(_FEW * values.size, 3):
+        line = layout.first_row + 1 + int(np.argmax(missing))
+        raise LogError(
+            f"{name}: {int(missing.sum())} of {values.size} rows have no figure for {spoken}, the first"
+            f" in line {line}; rows of different lengths, or the wrong separator or column?"
+        )
+    wild = bad & ~missing
+    line = layout.first_row + 1 + int(np.argmax(wild))
+    unit = "kPa" if role == "boost" else "rpm"
+    raise LogError(
+        f"{name}: {spoken} reads {values[wild][0]:.0f} {unit} in line {line}, which cannot be;"
+        " is it the right column and unit?"
+    )
+
+
+def _air(
+    taken: Mapping[Role, Float], used: Mapping[Role, Channel], remarks: list[str]
+) -> tuple[float, float]:
+    """The air's pressure, kPa, and how well it is known: logged, read with the engine standing, or not
+    told, and then taken as the standard one.
+    """
     if "baro" in taken:
-        return float(np.median(taken["baro"]))
+        return float(np.median(taken["baro"])), _AIR_SD_KPA
     if used["boost"].zero == "absolute":
         standing = taken["rpm"] < 50.0
         if standing.sum() >= 3:
             found = float(np.median(taken["boost"][standing]))
             if 50.0 < found < 110.0:
-                return found
-    remarks.append(f"the air's pressure is not logged; {STANDARD_AIR_KPA} kPa is assumed")
-    return STANDARD_AIR_KPA
+                return found, _AIR_SD_KPA
+    remarks.append(f"the air's pressure is not logged; {STANDARD_AIR_KPA} kPa is drawn with")
+    return STANDARD_AIR_KPA, _AIR_UNTOLD_KPA

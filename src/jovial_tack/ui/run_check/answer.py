@@ -5,20 +5,16 @@ from __future__ import annotations
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QGridLayout, QLabel, QWidget
 
-from jovial_tack.answers.run_check.judging import CheckedPull
+from jovial_tack.answers.run_check.judging import CheckedPull, friction_band
 from jovial_tack.answers.verdicts import Mark
 from jovial_tack.core.units import PRESSURE, written_in
 from jovial_tack.core.words import sentence
-from jovial_tack.ui.run_check.logs import OpenLog
+from jovial_tack.ui.run_check.logs import OpenLog, mark_of
 from jovial_tack.ui.widgets.marks import MarkLabel
 from jovial_tack.ui.widgets.text import Label, heading, together
 from jovial_tack.ui.widgets.theme import Theme
 
-_ANSWERS: dict[bool | None, tuple[Mark, str]] = {
-    True: ("stop", "Slips"),
-    False: ("good", "No slip found"),
-    None: ("watch", "Cannot tell"),
-}
+_ANSWERS: dict[bool | None, str] = {True: "Slips", False: "No slip found", None: "Cannot tell"}
 
 
 class Answer(QWidget):
@@ -68,8 +64,8 @@ class Answer(QWidget):
 
     def _show_answer(self, found: CheckedPull) -> None:
         assert self._mark is not None
-        state, word = _ANSWERS[found.pull.slip]
-        self._mark.show_state(state)
+        self._mark.show_state(mark_of(found.pull))
+        word = _ANSWERS[found.pull.slip]
         sure = "" if found.pull.slip is None else f" ({found.pull.confidence})"
         self.message.setText(word + sure)
         self.reason.setText(together(sentence(found.pull.reason)))
@@ -104,7 +100,18 @@ def _figures(found: CheckedPull, system: str) -> list[tuple[str, str]]:
         lines.append(("Boost lost at the top", lost))
     if pull.worst_slip is not None:
         lines.append(("Blower speed lost", f"{100 * pull.worst_slip:.1f} %"))
+    if pull.worst_interval is not None:
+        low, high = (100 * share for share in pull.worst_interval)
+        lines.append(("between", f"{low:.1f} – {high:.1f} %"))
+    if pull.would_show is not None:
+        lines.append(("Slip that would have shown", f"over {100 * pull.would_show:.1f} %"))
     if found.friction_ribs is not None and found.friction_share is not None:
         share = f"{100 * found.friction_share:.0f} % of design"
         lines.append(("Friction that explains it", f"{found.friction_ribs:.2f}, {share}"))
+        band = friction_band(found).strip(" ()")
+        if band:
+            lines.append(("between", band.replace(" to ", " – ")))
+    for twin in pull.twins:
+        if twin.ruled_out:
+            lines.append((f"Not {twin.words}", "by the log"))
     return lines

@@ -16,6 +16,10 @@ _ROLES: dict[Role, str] = {
     "boost": "Boost",
     "blower_rpm": "Blower speed",
     "throttle": "Throttle",
+    "baro": "Air's pressure",
+    "before_throttle": "Before throttle",
+    "bypass": "Bypass",
+    "intake": "Intake air",
 }
 
 

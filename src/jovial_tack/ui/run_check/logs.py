@@ -22,6 +22,9 @@ from jovial_tack.answers.run_check.judging import (
 )
 from jovial_tack.answers.verdicts import Mark
 from jovial_tack.core.errors import JovialTackError, LogError
+from jovial_tack.core.run_check.air import air_typed
+from jovial_tack.core.run_check.points import AIR_UNKNOWN_KPA
+from jovial_tack.core.run_check.slip import Pull
 from jovial_tack.document.edits.logbook import add_event
 from jovial_tack.files.build_file import fingerprint_of
 from jovial_tack.files.logs import Channel, LoadedLog, LogLayout, Role, read_log, survey_log
@@ -43,12 +46,36 @@ class OpenLog:
     checked: RunCheck | None = None
     problem: str | None = None
     chosen: int = 0
+    air_kpa: float | None = None  # typed, where it is not logged
+
+    @property
+    def answers(self) -> tuple[CheckedPull, ...]:
+        """What can be looked at: all pulls together first, where there are several, then each."""
+        if self.checked is None:
+            return ()
+        pulls, answer = self.checked.pulls, self.checked.answer
+        return pulls if answer is None or len(pulls) == 1 else (answer, *pulls)
+
+    @property
+    def needs_air(self) -> bool:
+        """Whether the air's pressure is not in the log, so that it is asked for."""
+        if self.air_kpa is not None:
+            return True
+        return self.loaded is not None and self.loaded.log.air_sd_kpa >= AIR_UNKNOWN_KPA
 
     @property
     def pull(self) -> CheckedPull | None:
-        """The pull looked at."""
-        pulls = self.checked.pulls if self.checked else ()
-        return pulls[self.chosen] if self.chosen < len(pulls) else None
+        """The pull looked at, or all together."""
+        return self.answers[self.chosen] if self.chosen < len(self.answers) else None
+
+
+def mark_of(pull: Pull) -> Mark:
+    """How a pull is marked: by boost alone slip is never more than likely."""
+    if pull.slip is None:
+        return "unknown"
+    if not pull.slip:
+        return "good"
+    return "stop" if pull.confidence == "clear" else "watch"
 
 
 class Logs(QObject):
@@ -87,10 +114,8 @@ class Logs(QObject):
     def state(self) -> Mark:
         """The state of the run check: of the first log's pulls, the gravest."""
         log = self.logs[0]
-        if log is None or log.checked is None or not log.checked.pulls:
-            return "unknown"
-        found = {checked.pull.slip for checked in log.checked.pulls}
-        return "stop" if True in found else "good" if found == {False} else "watch"
+        answer = None if log is None or log.checked is None else log.checked.answer
+        return "unknown" if answer is None else mark_of(answer.pull)
 
     def open(self, path: Path, place: int = 0) -> None:
         """Open a log in the first place, or in the second to compare with it."""
@@ -122,8 +147,16 @@ class Logs(QObject):
         channels = {r: c for r, c in source.items() if r != role}
         if channel is not None:
             channels[role] = channel
-        self.logs[place] = OpenLog(log.layout, channels)
+        self.logs[place] = OpenLog(log.layout, channels, air_kpa=log.air_kpa)
         self._submit()
+
+    def set_air(self, text: str) -> None:
+        """Judge the first log in air of a pressure or an elevation; UnitError for other text."""
+        air = air_typed(text) if text.strip() else None
+        log = self.logs[0]
+        if log is not None and air != log.air_kpa:
+            self.logs[0] = OpenLog(log.layout, log.channels, air_kpa=air)
+            self._submit()
 
     def choose(self, place: int, pull: int) -> None:
         """Look at another pull of a log."""
@@ -264,11 +297,9 @@ def _judged(
 ) -> OpenLog:
     """A log read (if it was not yet) and judged, or with the reason why not."""
     try:
-        loaded = log.loaded or read_log(log.layout, log.channels, None, part(0.0, 0.6))
+        loaded = log.loaded or read_log(log.layout, log.channels, log.air_kpa, part(0.0, 0.6))
         checked = check_run(loaded.log, case, part(0.6, 1.0))
     except JovialTackError as error:
         return replace(log, problem=str(error))
-    chosen = min(log.chosen, max(len(checked.pulls) - 1, 0))
-    return replace(
-        log, channels=loaded.channels, loaded=loaded, checked=checked, chosen=chosen, problem=None
-    )
+    found = replace(log, channels=loaded.channels, loaded=loaded, checked=checked, problem=None)
+    return replace(found, chosen=min(log.chosen, max(len(found.answers) - 1, 0)))

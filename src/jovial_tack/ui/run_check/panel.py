@@ -17,13 +17,15 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
+from jovial_tack.core.errors import UnitError
 from jovial_tack.core.words import sentence
 from jovial_tack.ui.run_check.answer import Answer
 from jovial_tack.ui.run_check.columns import Columns
 from jovial_tack.ui.run_check.logs import Logs, OpenLog
 from jovial_tack.ui.widgets.desk_part import DeskPart
 from jovial_tack.ui.widgets.elided import ElidedChoice
-from jovial_tack.ui.widgets.text import heading
+from jovial_tack.ui.widgets.fields import TextField
+from jovial_tack.ui.widgets.text import Label, heading
 from jovial_tack.ui.widgets.theme import Theme
 
 _HINT = (
@@ -80,6 +82,12 @@ class RunCheckPanel(DeskPart):
         self.other_answer = Answer(theme)
         self.pull = self._combo("Pull looked at", lambda k: bench.choose(0, k))
         self.other_pull = self._combo("Pull compared with", lambda k: bench.choose(1, k))
+        self.air = TextField("Air's pressure or elevation that day")
+        self.air.setPlaceholderText("98.2 kPa, 1600 m or 5250 ft")
+        self.air.committed.connect(self._take_air)
+        self.air_row = _labelled("Air that day", self.air)
+        self.air_refused = heading("badfigure")
+        self.air_refused.hide()
         self.columns = Columns(bench)
         self.remarks = heading("faded")
         column.addWidget(self.title)
@@ -92,6 +100,8 @@ class RunCheckPanel(DeskPart):
             self.cancel_button,
             self.pull,
             self.answer,
+            self.air_row,
+            self.air_refused,
             self.calibrate_button,
             self.keep_button,
             self.other_pull,
@@ -134,6 +144,17 @@ class RunCheckPanel(DeskPart):
         self.answer.set_theme(theme)
         self.other_answer.set_theme(theme)
 
+    def _take_air(self, text: str) -> None:
+        refused = ""
+        try:
+            self._bench.set_air(text)
+            self.air.show_text(text)
+        except UnitError as error:
+            refused = str(error)
+            self.air.turn_down(refused)
+        self.air_refused.setText(sentence(refused) if refused else "")
+        self.air_refused.setVisible(bool(refused))
+
     def _progress(self, text: str, share: float) -> None:
         self.progress_text.setText(f"{text} …")
         self.progress.setValue(round(100 * share))
@@ -159,22 +180,37 @@ class RunCheckPanel(DeskPart):
         self.answer.show_log(first, bench.problem if first else None, bench.system)
         self.other_answer.show_log(second, None, bench.system)
         self.columns.refresh(first)
+        untold = first is not None and first.needs_air
+        self.air_row.setVisible(untold)
         loaded = None if first is None else first.loaded
         remarks = () if loaded is None else loaded.remarks
         self.remarks.setText("\n".join(map(sentence, remarks)))
         self.remarks.setVisible(bool(remarks))
 
 
+def _labelled(name: str, field: QWidget) -> QWidget:
+    """A field with its name at its left."""
+    row = QWidget()
+    line = QHBoxLayout(row)
+    line.setContentsMargins(0, 0, 0, 0)
+    line.addWidget(Label(name))
+    line.addWidget(field, 1)
+    return row
+
+
 def _fill(combo: QComboBox, log: OpenLog | None) -> None:
     """The pulls of a log to choose from; hidden without one."""
-    pulls = log.checked.pulls if log is not None and log.checked is not None else ()
-    combo.setVisible(bool(pulls))
-    if not pulls or log is None:
+    answers = () if log is None else log.answers
+    combo.setVisible(bool(answers))
+    if log is None or log.checked is None or not answers:
         return
+    name, pulls = log.layout.path.name, log.checked.pulls
     texts = [
-        f"{log.layout.path.name}: pull {k}, {p.pull.low_rpm:.0f} to {p.pull.high_rpm:.0f} rpm"
+        f"{name}: pull {k}, {p.pull.low_rpm:.0f} to {p.pull.high_rpm:.0f} rpm"
         for k, p in enumerate(pulls, start=1)
     ]
+    if len(answers) > len(pulls):
+        texts.insert(0, f"{name}: all {len(pulls)} pulls together")
     if [combo.itemText(k) for k in range(combo.count())] != texts:
         combo.clear()
         combo.addItems(texts)
