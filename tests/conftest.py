@@ -16,6 +16,7 @@ from support import DEMO, read_case
 
 def pytest_addoption(parser: pytest.Parser) -> None:
     parser.addoption("--drawn", type=int, default=len(KINDS), help="how many drives are drawn")
+    parser.addoption("--roads", type=int, default=60, help="how many pulls are driven")
 
 
 def pytest_generate_tests(metafunc: pytest.Metafunc) -> None:

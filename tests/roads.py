@@ -40,7 +40,9 @@ class Road:
     bypass: tuple[float, float] | None = None  # rpm from which, share of the boost lost
     valve: tuple[float, float] | None = None  # boost kPa from which, share of the rest let go
     restriction: float = 0.0  # kPa at the top, growing with flow cubed
-    taper: tuple[float, float] | None = None  # rpm from which, share of the throttle closed at the top
+    taper: tuple[float, float] | None = (
+        None  # rpm from which, share of the throttle closed at the top
+    )
     noise: float = 0.01
     noise_kpa: float = 0.15
     lag_s: float = 0.03

@@ -6,6 +6,7 @@ from typing import Any
 
 from jovial_tack.answers.results import number
 from jovial_tack.answers.run_check.judging import CheckedPull
+from jovial_tack.core.run_check.moments import Moment
 
 Json = dict[str, Any]
 
@@ -37,4 +38,16 @@ def checked_pull_json(checked: CheckedPull) -> Json:
             }
             for twin in pull.twins
         ],
+    }
+
+
+def moment_json(moment: Moment) -> Json:
+    """A moment in which the blower's own speed leaves the crank's."""
+    return {
+        "from_s": number(moment.from_s),
+        "to_s": number(moment.to_s),
+        "rpm": number(moment.rpm),
+        "worst_slip_fraction": number(moment.worst),
+        "in_gear_change": moment.in_gear_change,
+        "in_jerks": moment.in_jerks,
     }

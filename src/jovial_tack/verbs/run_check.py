@@ -62,7 +62,7 @@ def log_verb(arguments: Sequence[str]) -> int:
         show(as_json(_as_values(loaded, checked, case)))
     else:
         show(run_check_table(asked.log.name, loaded.remarks, checked, system))
-    return 1 if checked.slips or not checked.pulls else 0
+    return 1 if checked.slips or checked.answer is None else 0
 
 
 def _as_values(
@@ -70,7 +70,7 @@ def _as_values(
 ) -> dict[str, object]:
     """What --json prints."""
     from jovial_tack.answers.run_check.calibrating import known_point
-    from jovial_tack.files.run_check_json import checked_pull_json
+    from jovial_tack.files.run_check_json import checked_pull_json, moment_json
 
     def said(pull: CheckedPull) -> dict[str, object]:
         told = checked_pull_json(pull)
@@ -81,6 +81,7 @@ def _as_values(
     return {
         "answer": None if checked.answer is None else said(checked.answer),
         "pulls": [said(pull) for pull in checked.pulls],
+        "moments": [moment_json(moment) for moment in checked.moments],
         "problem": checked.problem,
         "remarks": list(loaded.remarks),
     }

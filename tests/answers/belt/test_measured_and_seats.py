@@ -227,7 +227,8 @@ def test_own_data_lies_over_the_shipped_and_faults_are_told(
         ("constructions", "[PK.standard]\nsource = 3\n", "needs words"),
         ("constructions", "[PK.odd]\nsource = 'x'\n", "lacks"),
         ("profiles", "[XK]\npitch_mm = 3.0\n", "lacks"), ("lengths", "[PK]\nsteps = 3\n", "steps"),
-        ("profiles", "[PK\n", "no TOML"), ("constructions", "[PK.standard]\nmost_tension_n_per_rib = 0\n", "above zero"),
+        ("profiles", "[PK\n", "no TOML"),
+        ("constructions", "[PK.standard]\nmost_tension_n_per_rib = 0\n", "above zero"),
         ("limits", "damping_fraction_low = 'x'\n", "needs a number"),
     ):  # fmt: skip
         path = folder / f"{name}.toml"

@@ -12,6 +12,7 @@ from jovial_tack.answers.drive.solved import damping_fraction
 from jovial_tack.catalogue import Catalogue
 from jovial_tack.core.errors import LogError
 from jovial_tack.core.grip.reserve import friction_at_limit
+from jovial_tack.core.run_check.moments import Moment
 from jovial_tack.core.run_check.points import Law
 from jovial_tack.core.run_check.pulls import find_pulls
 from jovial_tack.core.run_check.slip import Log, Pull, judge_pulls
@@ -38,6 +39,7 @@ class RunCheck(Value, frozen=True):
     pulls: tuple[CheckedPull, ...]
     problem: str | None
     answer: CheckedPull | None = None
+    moments: tuple[Moment, ...] = ()
 
     @property
     def slips(self) -> bool:
@@ -109,8 +111,9 @@ def check_run(
     if judged.answer is None:
         return RunCheck((), _why_none(log))
     pulls = tuple(_with_friction(pull, case) for pull in judged.pulls)
-    answer = pulls[0] if len(pulls) == 1 else _with_friction(judged.answer, case)
-    return RunCheck(pulls, None, answer)
+    alone = len(pulls) == 1 and judged.answer == judged.pulls[0]
+    answer = pulls[0] if alone else _with_friction(judged.answer, case)
+    return RunCheck(pulls, None, answer, judged.moments)
 
 
 def _law_of(case: SolvableCase | None) -> Law | None:

@@ -25,6 +25,8 @@ _SIZES = np.exp(np.linspace(np.log(0.004), np.log(0.4), 22))
 _STEP_WIDTHS = (0.004, 0.03, 0.07)
 _COARSE = (24, (1.0,), _SIZES[::3])
 _FIRST_STEP = 0.1
+_USUAL_ONSET = 0.6  # of a pull, for what would have been seen
+_FINDABLE = np.geomspace(0.002, 0.5, 120)
 _AWAY = 1e-4  # of the belief lies beyond either end of the finer grid
 _STEP_PLATEAU = 0.07  # of the pull at least lies beyond a step, or it could be a growing loss
 _HUBER = 2.5
@@ -32,7 +34,7 @@ _HUBER = 2.5
 _LEVEL_SD, _LOG_SD, _SQUARE_SD, _LAG_SD = 30.0, 0.045, 0.045, 0.12
 _SETTLING_SD = 0.05  # of y, when the pull begins: what the opening of the throttle leaves behind
 _FILLING = 2.0
-_CREEP_SD = 0.003
+_CREEP_SD, _SKEW_SD = 0.003, 0.03  # the skew in s
 _WAVE_SD = 0.003  # of the slowest wave
 
 
@@ -75,8 +77,8 @@ class Points(Value, frozen=True):
         """
         share = (self.rpm - low_rpm) / (top_rpm - low_rpm)
         if self.by_speed:
-            # a ratio of two speeds of one drive drifts with nothing but creep
-            return np.asarray(_CREEP_SD * share)[:, None]
+            # a ratio of two speeds drifts with creep, and as one channel is behind the other
+            return np.stack([_CREEP_SD * share, _SKEW_SD * self.climb], axis=1)
         # a displacement blower's boost is the engine's filling as well, of which nothing is known
         freely = 1.0 if self.law == "fan" else _FILLING
         in_log = np.log(self.rpm / low_rpm) / np.log(top_rpm / low_rpm)
@@ -198,6 +200,21 @@ class Account(Value, frozen=True):
         fits = weighed @ y - along @ own
         size = np.einsum("ukp,ukp->uk", weighed, weighed) - (along**2).sum(axis=-1)
         return np.asarray(fits - 0.5 * size)
+
+    def findable(self, deviations: float) -> float:
+        """The size at the top from which a loss over the last part of the pulls stands out.
+
+        deviations: how many standard deviations of what noise and drifts leave open it must be away
+        from nothing. 1 where nothing would stand out.
+        """
+        low, top = float(self.rpm.min()), float(self.rpm.max())
+        onset = low + _USUAL_ONSET * (top - low)
+        shape = np.maximum(self.rpm - onset, 0.0) / (top - onset)
+        weighed = _lost(_FINDABLE[:, None] * shape) * self.weight
+        along = weighed @ self.taken
+        away = np.sqrt((weighed**2).sum(axis=1) - (along**2).sum(axis=1))
+        found = np.flatnonzero(away >= deviations)
+        return float(_FINDABLE[found[0]]) if found.size else 1.0
 
     @property
     def likely(self) -> float:

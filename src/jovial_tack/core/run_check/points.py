@@ -26,6 +26,7 @@ _MOST_POINTS = 120
 #: After the throttle opens boost builds up; what is left then decays within this.
 _BUILDING_S, _SETTLING_S = 0.5, 0.2
 _SMOOTH_S = 0.4
+_APART_S = 0.1
 #: Air that nobody logged: near the sea in most places, with its weather, and anywhere up to 3000 m.
 _AIRS_KPA = np.arange(70.0, 104.1, 3.0)
 _BY_THE_SEA = (100.8, 1.4, 0.6)  # mean, standard deviation, share of places
@@ -144,13 +145,15 @@ def points_of(log: Log) -> tuple[Points | None, str]:
     """The points of a pull, or why there are too few."""
     by_speed = log.blower_rpm is not None
     time = log.time_s - log.time_s[0]
+    built = time >= min(_BUILDING_S, 0.25 * float(time[-1]))
     if log.blower_rpm is not None:
-        known = log.blower_rpm > 0
+        # where the pull ends one channel may end before the other
+        ends = float(time[-1]) - min(_APART_S, 0.05 * float(time[-1]))
+        known = (log.blower_rpm > 0) & built & (time <= ends)
     else:
         least = max(
             _LEAST_BOOST_KPA, _LEAST_BOOST_SHARE * float(np.max(log.boost_kpa, initial=0.0))
         )
-        built = time >= min(_BUILDING_S, 0.25 * float(time[-1]))
         known = (log.boost_kpa > least) & built
     if known.sum() < _LEAST_POINTS:
         return None, "too little of the pull has boost to compare with"

@@ -23,6 +23,7 @@ from jovial_tack.core.run_check.accounts import (
     growing,
     stepping,
 )
+from jovial_tack.core.run_check.moments import Moment, slipping_moments
 from jovial_tack.core.run_check.points import (
     AIR_UNKNOWN_KPA,
     KAPPA,
@@ -52,6 +53,7 @@ __all__ = [
 #: ln of how many times likelier slip must be than none, by boost and by the blower's own speed.
 _CLAIM, _CLAIM_BY_SPEED = 3.0, 4.0
 _CLEAR = 12.0
+_CLEAR_MOMENT = 0.04
 _CLAIM_STEP, _LEAST_STEP = 4.5, 0.025  # less comes of how boost builds up
 _DOUBT = 1.5  # from here on something is seen, though too little to claim
 _STEP_MARGIN = 1.5
@@ -64,6 +66,9 @@ _LAGS_S = (0.0, 0.04, 0.08, 0.12, 0.16)
 #: Slip lowers the flow too, at which the head is higher: so much more is lost than boost shows.
 _SHOWN_SHORT, _SHORT_LEAST, _SHORT_MOST = 1.08, 0.97, 1.2
 _TAIL = 0.025
+#: ln of how many losses are tried, about: a claim must be so much likelier; and by how many deviations
+#: a loss must be further away for noise seldom to hide it.
+_GRID, _SURELY = 3.0, 1.2
 _AIR_LEAST = 1e-4  # airs less likely than this are not looked at
 
 
@@ -117,10 +122,14 @@ class Pull(Value, frozen=True):
 
 
 class Judged(Value, frozen=True):
-    """A log's pulls, and what they say together; answer is None where there is none."""
+    """A log's pulls, and what the log says in all; answer is None where there is nothing to judge.
+
+    moments: where else the blower's own speed leaves the crank's.
+    """
 
     answer: Pull | None
     pulls: tuple[Pull, ...]
+    moments: tuple[Moment, ...] = ()
 
 
 class _Read(Value, frozen=True):
@@ -174,15 +183,53 @@ def judge_pulls(
             continue
         read.append(found)
         pulls.append(_told([found], found.base, ratio))
-    if not pulls:
+    moments = slipping_moments(log)
+    if not pulls and not moments:
         return Judged(None, ())
-    if len(pulls) == 1:
-        return Judged(pulls[0], tuple(pulls))
+    if not pulls:
+        return Judged(_of_moments(_whole(log), moments), (), moments)
     base = _spanning(pulls)
-    if not read:
-        return Judged(replace(base, reason=pulls[0].reason), tuple(pulls))
-    together = _told(read, base, ratio)
-    return Judged(_agreed(together, pulls), tuple(pulls))
+    if len(pulls) == 1:
+        answer = pulls[0]
+    elif not read:
+        answer = replace(base, reason=pulls[0].reason)
+    else:
+        answer = _agreed(_told(read, base, ratio), pulls)
+    if moments and answer.slip is not True:
+        answer = _of_moments(answer, moments)
+    return Judged(answer, tuple(pulls), moments)
+
+
+def _whole(log: Log) -> Pull:
+    return Pull(
+        float(log.time_s[0]),
+        float(log.time_s[-1]),
+        float(log.rpm.min()),
+        float(log.rpm.max()),
+        None,
+        "cannot tell",
+        "",
+    )
+
+
+def _of_moments(answer: Pull, moments: Sequence[Moment]) -> Pull:
+    """An answer by the moments of a log in which the blower's own speed leaves the crank's."""
+    worst = max(moments, key=lambda moment: abs(moment.worst))
+    shifts = sum(moment.in_gear_change for moment in moments)
+    where = "in gear changes" if shifts == len(moments) else "outside full-throttle pulls"
+    if any(moment.in_jerks for moment in moments):
+        where += ", in jerks"
+    times = "once" if len(moments) == 1 else f"{len(moments)} times"
+    way = "falls behind the crank" if worst.worst > 0 else "runs on past the crank"
+    return replace(
+        answer,
+        slip=True,
+        confidence="clear" if abs(worst.worst) > _CLEAR_MOMENT else "likely",
+        would_show=None,
+        worst_slip=abs(worst.worst),
+        reason=f"the blower's own speed leaves the crank's {where}, {times}; at most it {way} by"
+        f" {100 * abs(worst.worst):.0f} %, at {worst.from_s:.1f} s and {worst.rpm:.0f} rpm",
+    )
 
 
 def judge_pull(log: Log, part: slice, ratio: float | None = None) -> Pull:
@@ -257,7 +304,8 @@ def _believe(read: Sequence[_Read]) -> _Believed:
     accounts = {air: account_of(points) for air, points in at.items()}
     likely = np.array([np.log(weights.get(air, 1.0)) + accounts[air].likely for air in airs])
     every = [points for pulls in at.values() for points in pulls]
-    low, top = min(p.rpm[0] for p in every), max(p.rpm[-1] for p in every)
+    # sizes are told at the top of the pull, a little of which may not have been looked at
+    low, top = min(p.rpm[0] for p in every), max(float(each.log.rpm.max()) for each in read)
     best = airs[int(np.argmax(likely))]
     tops = [float(points.rpm[-1]) for points in at[best]]
     highest = tops.index(max(tops))
@@ -374,7 +422,11 @@ def _no_claim(found: _Believed, base: Pull) -> Pull:
     """No loss that can be claimed: held, too little seen of it, or hidden by noise, drift or air."""
     points, slipping, log = found.points, found.slipping, found.shown.log
     short = 1.0 if points.by_speed else _SHOWN_SHORT
-    bound = short * slipping.size_at_top(1.0 - 2 * _TAIL)[0]
+    # no less than the log leaves open, and than is claimed in all but one of twenty logs like it
+    bound = short * max(
+        slipping.size_at_top(1.0 - 2 * _TAIL)[0],
+        found.account.findable(float(np.sqrt(2.0 * (_CLAIM + _GRID))) + _SURELY),
+    )
     if log.is_absolute and log.air_sd_kpa >= AIR_UNKNOWN_KPA and not points.by_speed:
         return replace(
             base,

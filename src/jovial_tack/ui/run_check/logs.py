@@ -54,7 +54,8 @@ class OpenLog:
         if self.checked is None:
             return ()
         pulls, answer = self.checked.pulls, self.checked.answer
-        return pulls if answer is None or len(pulls) == 1 else (answer, *pulls)
+        alone = answer is None or pulls == (answer,)
+        return pulls if alone or answer is None else (answer, *pulls)
 
     @property
     def needs_air(self) -> bool:

@@ -210,7 +210,8 @@ def _fill(combo: QComboBox, log: OpenLog | None) -> None:
         for k, p in enumerate(pulls, start=1)
     ]
     if len(answers) > len(pulls):
-        texts.insert(0, f"{name}: all {len(pulls)} pulls together")
+        whole = f"all {len(pulls)} pulls together" if len(pulls) > 1 else "the whole log"
+        texts.insert(0, f"{name}: {whole}")
     if [combo.itemText(k) for k in range(combo.count())] != texts:
         combo.clear()
         combo.addItems(texts)

@@ -14,8 +14,9 @@ def run_check_table(name: str, remarks: Sequence[str], checked: RunCheck, unit: 
     lines = [name, *(f"remark: {remark}" for remark in remarks)]
     if checked.problem is not None:
         lines.append(checked.problem)
-    if checked.answer is not None and len(checked.pulls) > 1:
-        lines += ["", *pull_lines("all pulls", checked.answer, unit)]
+    if checked.answer is not None and checked.pulls != (checked.answer,):
+        name = "all pulls" if len(checked.pulls) > 1 else "whole log"
+        lines += ["", *pull_lines(name, checked.answer, unit)]
     for place, pull in enumerate(checked.pulls, start=1):
         lines += ["", *pull_lines(f"pull {place}", pull, unit)]
     return "\n".join(lines)
