@@ -9,6 +9,7 @@ from pathlib import Path
 import numpy as np
 import pytest
 
+import dresses
 from jovial_tack.cli import main
 from jovial_tack.core.errors import LogError
 from jovial_tack.files.logs import LoadedLog, read_log, survey_log, with_named
@@ -153,3 +154,43 @@ def test_arguments_that_make_no_sense(capsys: pytest.CaptureFixture[str], tmp_pa
     ):  # fmt: skip
         assert main(arguments) == 2
         assert capsys.readouterr().err.count("\n") == 1
+
+
+def test_what_loggers_write_is_read_right_or_refused(tmp_path: Path) -> None:
+    pull = np.array(dresses.ROWS)
+    long, high, most = np.ptp(pull[:, 0]), pull[:, 1].max(), pull[:, 2].max()
+    every = dresses.dresses()
+    assert len(every) >= 139
+    refused = []
+    for name, content in every.items():
+        try:
+            log = load(tmp_path / "log.csv", content).log
+        except LogError as error:
+            refused.append(f"{name}: {error}")
+            continue
+        assert np.ptp(log.time_s) == pytest.approx(long, rel=0.02, abs=0.06), name
+        assert (np.diff(log.time_s) > 0).all(), name
+        assert log.rpm.max() == pytest.approx(high, abs=80), name
+        assert log.boost_kpa.max() == pytest.approx(most, abs=1.5), name
+        if log.throttle is not None:
+            assert log.throttle.max() == pytest.approx(100, abs=3), name
+    assert refused == []
+
+
+def test_samples_without_stamps_are_read_at_a_rate_that_is_told(tmp_path: Path) -> None:
+    rows = "\n".join(f"{r[1]:.0f},{r[2]:.2f}" for r in ROWS)
+    content = f"Engine RPM,Boost kPa\n{rows}\n".encode()
+    with pytest.raises(LogError, match="time=20Hz"):
+        load(tmp_path / "log.csv", content)
+    told = load(tmp_path / "log.csv", content, "time=25 Hz").log
+    assert np.ptp(told.time_s) == pytest.approx((len(ROWS) - 1) / 25.0)
+
+
+def test_the_air_is_told_by_pressure_or_elevation(capsys: pytest.CaptureFixture[str]) -> None:
+    told = []
+    for air in ("83.5kPa", "1600m", "5250 ft"):
+        main(["log", str(MENDED), "--air", air, "--json"])
+        told.append(json.loads(capsys.readouterr().out)["answer"]["reason"])
+    assert told[0][:40] == told[1][:40] == told[2][:40]
+    assert main(["log", str(MENDED), "--air", "high"]) == 2
+    assert "1600 m" in capsys.readouterr().err

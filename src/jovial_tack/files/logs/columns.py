@@ -3,8 +3,12 @@
 from __future__ import annotations
 
 import re
+import tomllib
+import unicodedata
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
+from functools import cache
+from pathlib import Path
 from typing import Literal, get_args
 
 from jovial_tack.core.errors import LogError
@@ -15,10 +19,11 @@ Role = Literal[
 Zero = Literal["gauge", "absolute"]
 
 ROLES: tuple[Role, ...] = get_args(Role)
+_WORDS = Path(__file__).parents[2] / "data/logs/words.toml"
 
 #: Factor to s, rev/min and kPa.
 UNITS: dict[str, dict[str, float]] = {
-    "time": {"s": 1.0, "ms": 1e-3, "min": 60.0},
+    "time": {"s": 1.0, "ms": 1e-3, "µs": 1e-6, "min": 60.0, "days": 86400.0},
     "rpm": {"rpm": 1.0, "1/s": 60.0},
     "pressure": {
         "kPa": 1.0, "psi": 6.894757293168361, "bar": 100.0, "mbar": 0.1, "inHg": 3.386389, "Pa": 1e-3,
@@ -46,7 +51,8 @@ NEEDED: tuple[Role, ...] = ("time", "rpm", "boost")
 _SPELLINGS = {
     "s": "s", "sec": "s", "secs": "s", "second": "s", "seconds": "s",
     "ms": "ms", "msec": "ms", "millisecond": "ms", "milliseconds": "ms",
-    "min": "min", "minutes": "min",
+    "us": "µs", "µs": "µs", "μs": "µs", "usec": "µs", "microseconds": "µs",
+    "min": "min", "minutes": "min", "d": "days", "days": "days",
     "rpm": "rpm", "r/min": "rpm", "rev/min": "rpm", "1/min": "rpm", "min-1": "rpm",
     "hz": "1/s", "1/s": "1/s", "rps": "1/s",
     "kpa": "kPa", "kpag": "kPa", "kpaa": "kPa", "kpa(a)": "kPa", "kpa(g)": "kPa",
@@ -73,7 +79,8 @@ _HEADS: tuple[tuple[Role, str, str], ...] = (
     ),
     (
         "rpm",
-        r"\b(engine|eng|crank|motor)( ?shaft)? ?(rpm|speed|revs?|spd)\b|\brpm\b|^revs?\b",
+        r"\b(engine|eng|crank|motor)( ?shaft)? ?(rpm|speed|revs?|spd)\b|\brpm\b|^revs?\b"
+        r"|\bspeed engine\b|\bn ?engine\b|\bn mot\b",
         rf"{_NOT_MEASURED}|{_BLOWER}|wheel|shaft speed|turbine|fan|pump|alternator",
     ),
     (
@@ -95,6 +102,9 @@ _HEADS: tuple[tuple[Role, str, str], ...] = (
     ("throttle", r"throttle|\btps?\b|\bpedal\b|accelerator", _NOT_MEASURED),
     ("baro", r"\bbaro|ambient press|atmos", "temp"),
 )
+#: In place of a column: samples at an even rate, told as time=20Hz.
+_NO_COLUMN = -1
+_RATE = re.compile(r"(\d+(?:\.\d+)?) ?hz", re.IGNORECASE)
 _ABSOLUTE = r"\babs(olute)?\b|psia\b|bara\b|kpaa\b|\(a\)"
 _GAUGE = r"\bgau?ge\b|\brel(ative)?\b|psig\b|barg\b|kpag\b|\(g\)"
 
@@ -118,7 +128,7 @@ def recognised(heads: Sequence[str], units: Sequence[str]) -> dict[Role, Channel
     """The channels whose column heads say what they are; the first column that fits is taken."""
     found: dict[Role, Channel] = {}
     words = [_words(head) for head in heads]
-    for role, wanted, unwanted in _HEADS:
+    for role, wanted, unwanted in _heads():
         for place, head in enumerate(words):
             taken = any(channel.column == place for channel in found.values())
             if not taken and re.search(wanted, head) and not re.search(unwanted, head):
@@ -156,8 +166,25 @@ def unit_in(head: str, kind: str) -> str | None:
     return None
 
 
+@cache
+def _heads() -> tuple[tuple[Role, str, str], ...]:
+    """What heads hold and do not hold, by role, in all languages the words of the data are in."""
+    words = tomllib.loads(_WORDS.read_text("utf-8"))
+    others = "|".join(words["not"])
+    found = []
+    for role, wanted, unwanted in _HEADS:
+        spoken = "|".join(words.get(role, ()))
+        wanted = rf"{wanted}|\b({spoken})" if spoken else wanted
+        # the time stands for itself; of all else something wanted or set may be meant
+        found.append((role, wanted, unwanted if role == "time" else rf"{unwanted}|{others}"))
+    return tuple(found)
+
+
 def _words(head: str) -> str:
-    """A head in small letters with everything but letters, digits and / as spaces."""
+    """A head in small letters with everything but letters, digits and / as spaces, accents left out."""
+    head = unicodedata.normalize("NFKD", head.replace("ł", "l").replace("Ł", "L"))
+    head = "".join(letter for letter in head if not unicodedata.combining(letter))
+    head = re.sub(r"[\[(][^\])]*[\])]", " ", head)  # a unit makes no role
     apart = re.sub(r"(?<=[a-z])(?=[A-Z])", " ", head)
     return " ".join(re.sub(r"[^a-z0-9/%]+", " ", apart.lower()).split())
 
@@ -180,6 +207,9 @@ def with_named(
         role = _role_named(role_text) if equals else None
         if role is None:
             raise LogError(f"“{part}” names no channel; use {', '.join(ROLES)}, as in rpm=Engine")
+        if role == "time" and (rate := _RATE.fullmatch(rest.strip())):
+            found["time"] = Channel(_NO_COLUMN, f"{float(rate[1]):g} Hz")
+            continue
         name, _, measured = rest.partition("@")
         place = _column_named(heads, name.strip())
         # a column is one thing: what it was taken for before, it is not

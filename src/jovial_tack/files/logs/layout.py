@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import csv
 import os
 import re
 from collections.abc import Mapping
@@ -48,7 +49,14 @@ def _no_columns(path: Path, lines: list[str]) -> LogError:
 
 
 def _cells(line: str, separator: str) -> list[str]:
-    return [cell.strip().strip('"') for cell in line.split(separator)]
+    """The cells of a line, marks within quotes left alone."""
+    if '"' not in line:
+        return [cell.strip() for cell in line.split(separator)]
+    try:
+        row = next(csv.reader([line], delimiter=separator, skipinitialspace=True), [])
+    except csv.Error:
+        row = line.split(separator)
+    return [cell.strip().strip('"') for cell in row]
 
 
 def survey_log(path: Path) -> LogLayout:
@@ -69,6 +77,7 @@ def survey_log(path: Path) -> LogLayout:
         raise _no_columns(path, lines)
     rows = [_cells(line, separator) for line in lines]
     comma = separator != "," and _has_decimal_comma(rows)
+    # blank lines are not counted, as they are skipped when the figures are read
     first = _first_figures(rows)
     if first is None:
         raise LogError(f"{path.name}: there are no rows of figures in it; is it a CSV log?")
@@ -91,6 +100,9 @@ def _beginning(path: Path) -> tuple[bytes, int]:
 def _encoding(head: bytes, path: Path) -> str:
     if head.startswith((b"\xff\xfe", b"\xfe\xff")):
         return "utf-16"
+    without_mark = _utf_16_by_zeros(head)
+    if without_mark is not None:
+        return without_mark
     if b"\0" in head:
         raise LogError(
             f"{path.name}: it holds NUL bytes, so it is not a text log; export it as CSV"
@@ -103,10 +115,24 @@ def _encoding(head: bytes, path: Path) -> str:
     return "utf-8-sig"
 
 
+def _utf_16_by_zeros(head: bytes) -> str | None:
+    """UTF-16 without a mark: every other byte of plain words and figures is 0."""
+    half = len(head) // 2
+    if half < 8:
+        return None
+    even, odd = head[0 : 2 * half : 2].count(0) / half, head[1 : 2 * half : 2].count(0) / half
+    if even < 0.05 and odd > 0.7:
+        return "utf-16-le"
+    if odd < 0.05 and even > 0.7:
+        return "utf-16-be"
+    return None
+
+
 def _separator(lines: list[str]) -> str | None:
     """The separator that cuts most of the lines into the same number of cells, mostly figures."""
     for separator in _SEPARATORS:
-        counts = [line.count(separator) for line in lines if _is_figures(line.split(separator))]
+        rows = (_cells(line, separator) for line in lines)
+        counts = [len(row) - 1 for row in rows if _is_figures(row)]
         if not counts:
             continue
         usual = max(set(counts), key=counts.count)
@@ -116,7 +142,7 @@ def _separator(lines: list[str]) -> str | None:
 
 
 def _is_figures(cells: list[str]) -> bool:
-    filled = [cell.strip().strip('"') for cell in cells if cell.strip()]
+    filled = [cell for cell in cells if cell]
     figures = sum(bool(_NUMBER.match(cell)) for cell in filled)
     return figures >= 2 and figures >= 0.5 * len(filled)
 
@@ -128,10 +154,12 @@ def _has_decimal_comma(rows: list[list[str]]) -> bool:
 
 
 def _first_figures(rows: list[list[str]]) -> int | None:
+    """The first of the rows of figures that go on: a line of a version and a date may look like one."""
     flags = [_is_figures(row) for row in rows]
-    for place, flag in enumerate(flags):
-        if flag and (place + 1 >= len(flags) or flags[place + 1]):
-            return place
+    filled = [place for place, row in enumerate(rows) if any(row)]
+    for here, following in zip(filled, [*filled[1:], None], strict=True):
+        if flags[here] and (following is None or flags[following]):
+            return here
     return None
 
 
@@ -141,12 +169,22 @@ def _heads(rows: list[list[str]], first: int) -> tuple[tuple[str, ...], tuple[st
     """
     width = max(len(row) for row in rows[max(0, first - 2) : first + 1])
     named = [place for place in range(first) if sum(map(bool, rows[place])) >= 2]
-    units = [""] * width
-    if named and _is_units(rows[named[-1]]):
-        units = _padded(rows[named.pop()], width)
-    heads = _padded(rows[named[-1]], width) if named else [""] * width
+    unit_rows = [place for place in named if _is_units(rows[place])]
+    units = _padded(rows[unit_rows[-1]], width) if unit_rows else [""] * width
+    others = [place for place in named if place not in unit_rows]
+    heads = _padded(rows[_head_row(rows, others)], width) if others else [""] * width
     heads = [head or f"column {place + 1}" for place, head in enumerate(heads)]
     return tuple(heads), tuple(units)
+
+
+def _head_row(rows: list[list[str]], places: list[int]) -> int:
+    """The row that names columns: types and descriptions may stand below it, other words above."""
+
+    def named(place: int) -> int:
+        return len(recognised(rows[place], [""] * len(rows[place])))
+
+    most = max(named(place) for place in places)
+    return next(place for place in reversed(places) if named(place) == most)
 
 
 def _is_units(cells: list[str]) -> bool:

@@ -17,6 +17,7 @@ from jovial_tack.core.errors import LogError
 from jovial_tack.core.run_check.points import STANDARD_AIR_KPA, Log
 from jovial_tack.files.logs.columns import KIND, NEEDED, UNITS, Channel, Role
 from jovial_tack.files.logs.layout import LogLayout
+from jovial_tack.files.logs.stamps import clock_seconds, spread, unit_by_steps
 
 _MOST_RPM = 30_000.0
 _MOST_BLOWER_RPM = 300_000.0
@@ -69,15 +70,16 @@ def read_log(
     if missing is not None:
         shown = ", ".join(layout.heads[:10]) + (" …" if len(layout.heads) > 10 else "")
         is_not = f"no column is named as {_SPOKEN[missing]} ({shown})"
-        raise LogError(f"{name}: {is_not}; name it, as in {missing}=COLUMN")
+        rate = ", or tell the rate, as in time=20Hz" if missing == "time" else ""
+        raise LogError(f"{name}: {is_not}; name it, as in {missing}=COLUMN{rate}")
     progress("Reading the columns", 0.05)
-    values = _columns(layout, [channel.column for channel in used.values()])
+    taken = _columns(layout, used)
     progress("Checking the figures", 0.5)
-    taken = dict(zip(used, values, strict=True))
     remarks: list[str] = []
     for role, channel in used.items():
         used[role] = _settled(role, channel, taken[role], layout)
-        taken[role] = taken[role] * UNITS[KIND[role]][used[role].unit]
+        taken[role] = taken[role] * UNITS[KIND[role]].get(used[role].unit, 1.0)
+    taken["time"] = spread(taken["time"])
     taken = _at_their_own_rows(layout, taken, remarks)
     used = {role: channel for role, channel in used.items() if role in taken}
     air, known_to = (air_kpa, _AIR_SD_KPA) if air_kpa else _air(taken, used, remarks)
@@ -106,33 +108,75 @@ def read_log(
     return LoadedLog(log, used, tuple(remarks))
 
 
-def _columns(layout: LogLayout, wanted: list[int]) -> list[Float]:
-    """The wanted columns as floats (N,), NaN where a cell is no figure."""
+def _columns(layout: LogLayout, used: Mapping[Role, Channel]) -> dict[Role, Float]:
+    """The columns in use as floats (N,), NaN where a cell is no figure; times in seconds by a clock."""
+    wanted = sorted({channel.column for channel in used.values() if channel.column >= 0})
+    frame = _frame(layout, wanted, as_text=set())
+    found = {place: _floats(frame[_name(place)]) for place in wanted}
+    odd = {place for place in wanted if np.isnan(found[place]).mean() > _FEW}
+    if odd:
+        # clocks, spaces, quoted commas: looked at as text, which takes longer
+        text = _frame(layout, wanted, as_text=odd)
+        clock = used["time"].column
+        for place in odd:
+            found[place] = _from_text(text[_name(place)], is_time=place == clock)
+    count = next(iter(found.values())).size
+    blank = np.all([np.isnan(values) for values in found.values()], axis=0)
+    taken = {}
+    for role, channel in used.items():
+        if channel.column < 0:
+            taken[role] = np.arange(count - int(blank.sum())) / float(channel.unit.split()[0])
+        else:
+            taken[role] = found[channel.column][~blank]
+    return taken
+
+
+def _name(place: int) -> str:
+    return f"column_{place + 1}"
+
+
+def _floats(series: Any) -> Float:
+    return np.asarray(series.fill_null(float("nan")).to_numpy(), dtype=float)
+
+
+def _from_text(cells: Any, *, is_time: bool) -> Float:
+    """Figures of cells that did not read as such (N,)."""
+    trimmed = cells.str.strip_chars(" \"'\u00a0").str.replace("−", "-", literal=True)
+    if is_time:
+        seconds = clock_seconds(trimmed)
+        if np.isfinite(seconds).mean() > 0.5:
+            return seconds
+    plain = trimmed.str.replace(r"^([-+]?\d+),(\d+)$", "${1}.${2}")
+    return _floats(plain.cast(float, strict=False))
+
+
+def _frame(layout: LogLayout, wanted: list[int], as_text: set[int]) -> Any:
+    """The wanted columns; those in as_text as they are written."""
     source: Path | io.BytesIO = layout.path
-    if layout.encoding == "utf-16":
-        text = layout.path.read_bytes().decode("utf-16", "replace")
+    if layout.encoding.startswith("utf-16"):
+        text = layout.path.read_bytes().decode(layout.encoding, "replace")
         source = io.BytesIO(text.encode())
     elif layout.encoding == "utf-8-sig" and _has_mark(layout.path):
         source = io.BytesIO(layout.path.read_bytes()[len(codecs.BOM_UTF8) :])
-    names = [f"column_{place + 1}" for place in range(len(layout.heads))]
-    used = {names[place] for place in wanted}
+    names = [_name(place) for place in range(len(layout.heads))]
+    figures = {_name(place) for place in wanted if place not in as_text}
     try:
         with warnings.catch_warnings():
             warnings.simplefilter("ignore")  # what it finds odd in a row is told by what is missing
-            frame = _read_csv(layout, source, names, used)
+            return _read_csv(layout, source, names, [_name(place) for place in wanted], figures)
     except (KeyboardInterrupt, SystemExit, MemoryError):
         raise
     except BaseException as error:  # what reads it panics with an error that is no exception
         said = (str(error).splitlines() or [type(error).__name__])[0][:120]
         raise LogError(f"{layout.path.name}: the rows could not be read ({said})") from None
-    return [
-        np.asarray(frame[names[place]].fill_null(float("nan")).to_numpy(), dtype=float)
-        for place in wanted
-    ]
 
 
 def _read_csv(
-    layout: LogLayout, source: Path | io.BytesIO, names: list[str], used: set[str]
+    layout: LogLayout,
+    source: Path | io.BytesIO,
+    names: list[str],
+    wanted: list[str],
+    figures: set[str],
 ) -> Any:
     import polars as pl
 
@@ -144,8 +188,8 @@ def _read_csv(
         skip_lines=layout.first_row,
         separator=layout.separator,
         decimal_comma=layout.decimal_comma,
-        schema={name: pl.Float64 if name in used else pl.String for name in names},
-        columns=sorted(used, key=names.index),
+        schema={name: pl.Float64 if name in figures else pl.String for name in names},
+        columns=wanted,
         quote_char='"' if quoted else None,
         ignore_errors=True,
         truncate_ragged_lines=True,
@@ -192,6 +236,8 @@ def _zero_by(low_kpa: float, high_kpa: float, head: str) -> Literal["gauge", "ab
 
 def _settled(role: Role, channel: Channel, values: Float, layout: LogLayout) -> Channel:
     """The channel with what its head did not say told by its values."""
+    if role == "time" and channel.unit_assumed:
+        return replace(channel, unit=unit_by_steps(values) or channel.unit)
     if KIND[role] != "pressure":
         return channel
     known = values[np.isfinite(values)]
