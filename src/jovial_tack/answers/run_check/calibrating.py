@@ -8,10 +8,11 @@ import numpy as np
 
 from jovial_tack.answers.drive.air import air_of, engine_air
 from jovial_tack.answers.drive.case import SolvableCase
-from jovial_tack.answers.run_check.judging import blower_place
+from jovial_tack.answers.run_check.judging import CheckedPull, blower_place
 from jovial_tack.core.errors import GeometryError
 from jovial_tack.core.ratios.blower import Air, Compression, Displacement
 from jovial_tack.core.run_check.slip import Pull
+from jovial_tack.document.edits.belts import set_belt
 from jovial_tack.document.edits.changing import changed
 from jovial_tack.document.edits.shafts import set_shaft
 from jovial_tack.document.model import Build, SuperchargerLoad
@@ -80,3 +81,19 @@ def calibrated(build: Build, pull: Pull, case: SolvableCase, air_kpa: float) -> 
         )
     efficiency = round((low + high) / 2, 4)
     return set_shaft(build, shaft.id, load=changed(load, volumetric_efficiency=efficiency))
+
+
+def with_friction(build: Build, checked: CheckedPull, case: SolvableCase) -> Build:
+    """The build with the friction that makes its model slip where a pull does, on ribs and back.
+
+    Raises GeometryError where no friction does.
+    """
+    share = checked.friction_share
+    if share is None:
+        raise GeometryError("no friction makes the model slip where the log does")
+    return set_belt(
+        build,
+        case.model.id,
+        friction_ribs=round(share * case.belt.friction_ribs, 4),
+        friction_back=round(share * case.belt.friction_back, 4),
+    )

@@ -5,8 +5,15 @@ from __future__ import annotations
 import numpy as np
 
 from jovial_tack.core.arrays import Bool, Float
-from jovial_tack.core.run_check.points import Log, running_mean
-from jovial_tack.core.run_check.slip import Pull
+from jovial_tack.core.run_check.points import (
+    STANDARD_AIR_KPA,
+    Log,
+    fan_boost,
+    fan_head,
+    running_mean,
+)
+from jovial_tack.core.run_check.slip import Pull, Trace
+from jovial_tack.core.value import Value
 
 _SMOOTH_S = 0.5
 _LEAST_RISE_RPM_S = 40.0
@@ -88,8 +95,25 @@ def _to_the_top(log: Log, start: int, stop: int, width: int, step: float) -> tup
     return start, max(stop, start + 1)
 
 
-def at_equal_revs(one: Pull, other: Pull, points: int = 60) -> tuple[Float, Float, Float] | None:
-    """Boost of two pulls at the engine speeds both cover: rpm, boost, boost, all (points,).
+class Compared(Value, frozen=True):
+    """Boost of two pulls at the engine speeds both cover, in the same standard air, all (points,).
+
+    more_kpa: of the second over the first; sd_kpa: one standard deviation of that.
+    """
+
+    rpm: Float
+    first_kpa: Float
+    second_kpa: Float
+    sd_kpa: Float
+
+    @property
+    def more_kpa(self) -> Float:
+        """By how much the second makes more."""
+        return self.second_kpa - self.first_kpa
+
+
+def at_equal_revs(one: Pull, other: Pull, points: int = 60) -> Compared | None:
+    """Two pulls at equal engine speeds and in the same air: their heads are laid on 101.325 kPa.
 
     None if they share no speeds, or one has no trace. METHOD 17.
     """
@@ -100,5 +124,12 @@ def at_equal_revs(one: Pull, other: Pull, points: int = 60) -> tuple[Float, Floa
     if not high > low:
         return None
     rpm = np.linspace(low, high, points)
-    first, second = (np.interp(rpm, t.rpm, t.boost_kpa) for t in (one.trace, other.trace))
-    return rpm, first, second
+    first, second = (_in_standard_air(trace, rpm) for trace in (one.trace, other.trace))
+    spreads = [np.interp(rpm, t.rpm, t.sd_kpa) for t in (one.trace, other.trace)]
+    return Compared(rpm, first, second, np.hypot(*spreads))
+
+
+def _in_standard_air(trace: Trace, rpm: Float) -> Float:
+    """The boost a blower with the same head makes of standard air, kPa."""
+    boost = np.interp(rpm, trace.rpm, trace.boost_kpa)
+    return fan_boost(fan_head(boost, trace.air_kpa), STANDARD_AIR_KPA)

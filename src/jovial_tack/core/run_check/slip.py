@@ -66,6 +66,7 @@ _LAGS_S = (0.0, 0.04, 0.08, 0.12, 0.16)
 #: Slip lowers the flow too, at which the head is higher: so much more is lost than boost shows.
 _SHOWN_SHORT, _SHORT_LEAST, _SHORT_MOST = 1.08, 0.97, 1.2
 _TAIL = 0.025
+_ONSET_TAIL = 0.06  # drifts have more freedom than engines take: so it holds 95 % (METHOD)
 #: ln of how many losses are tried, about: a claim must be so much likelier; and by how many deviations
 #: a loss must be further away for noise seldom to hide it.
 _GRID, _SURELY = 3.0, 1.2
@@ -75,6 +76,9 @@ _AIR_LEAST = 1e-4  # airs less likely than this are not looked at
 class Trace(Value, frozen=True):
     """A pull for drawing, over rising rpm, all (B,): boost measured, expected without a loss and by a
     straight line through the low part, kPa, and the slip it means.
+
+    air_kpa: the air it was driven in; sd_kpa: one standard deviation of the boost measured, by its
+    noise and by how well the air is known (B,).
     """
 
     rpm: Float
@@ -82,6 +86,8 @@ class Trace(Value, frozen=True):
     expected_kpa: Float
     line_kpa: Float
     slip: Float
+    air_kpa: float
+    sd_kpa: Float
 
 
 class Twin(Value, frozen=True):
@@ -375,8 +381,8 @@ def _judge(found: _Believed, base: Pull) -> Pull:
     if slipping.onset_rpm(0.5)[0] < low + _FROM_THE_START * span:
         return replace(
             base,
-            reason="boost falls behind from the lowest revs on, as with a leak; there is no part of"
-            " the pull to calibrate with",
+            reason="boost falls behind from the lowest revs on, as with a leak or in other air; there"
+            " is no part of the pull to calibrate with",
         )
     if stepped.evidence > max(slipping.evidence - _STEP_MARGIN, claim):
         return replace(
@@ -474,7 +480,8 @@ def _onset(slipping: Belief, points: Points) -> tuple[float, tuple[float, float]
         weight = np.repeat(weight / lags.size, lags.size)
     order = np.argsort(onset, kind="stable")
     below = np.cumsum(weight[order])
-    low, middle, high = np.interp((_TAIL, 0.5, 1.0 - _TAIL), below, onset[order]).tolist()
+    ends = _ONSET_TAIL, 0.5, 1.0 - _ONSET_TAIL
+    low, middle, high = np.interp(ends, below, onset[order]).tolist()
     # no finer than the points stand
     half = float(np.median(np.diff(points.rpm))) / 2
     return middle, (low - half, high + half)
@@ -537,7 +544,21 @@ def _trace(points: Points, level: Float, air_kpa: float) -> Trace:
     scale = float(np.median(known)) if points.by_speed or points.law != "fan" else 1.0
     expected = fan_boost(np.maximum(max(scale, 1e-9) * head, 0.0), air_kpa)
     line = np.polynomial.Polynomial.fit(points.rpm[low], points.boost[low], 1)(points.rpm)
-    return Trace(points.rpm, points.boost, expected, line, 1.0 - np.exp(points.y - level))
+    slip = 1.0 - np.exp(points.y - level)
+    return Trace(
+        points.rpm, points.boost, expected, line, slip, air_kpa, _boost_sd(points, air_kpa)
+    )
+
+
+def _boost_sd(points: Points, air_kpa: float) -> Float:
+    """One standard deviation of the boost at a pull's points (P,), kPa."""
+    if points.by_speed:
+        return np.full_like(points.boost, float(np.median(np.abs(np.diff(points.boost)))))
+    head = np.maximum(fan_head(points.boost, air_kpa), 1e-9)
+    # d boost / d y, the inverse of what made y of the boost
+    slope = 2.0 * head * air_kpa / KAPPA * (1.0 + head) ** (1.0 / KAPPA - 1.0)
+    by_air = points.lever * points.air_sd_kpa
+    return np.asarray(slope * np.hypot(points.sigma, by_air))
 
 
 def _slipped(expected_kpa: Float, slip: float, air_kpa: float) -> Float:

@@ -45,8 +45,14 @@ class Answer(QWidget):
         self._mark = MarkLabel(state, theme)
         self._grid.addWidget(self._mark, 0, 0)
 
-    def show_log(self, log: OpenLog | None, problem: str | None, system: str) -> None:
-        """Show the answer of the pull looked at, or why there is none."""
+    def show_log(
+        self,
+        log: OpenLog | None,
+        problem: str | None,
+        system: str,
+        model_onset_rpm: float | None = None,
+    ) -> None:
+        """Show the answer of the pull looked at, or why there is none; beside its onset the model's."""
         assert self._mark is not None
         self.setVisible(log is not None and (log.checked is not None or bool(log.problem)))
         if log is None:
@@ -60,7 +66,10 @@ class Answer(QWidget):
             self._show_lines([])
             return
         self._show_answer(found)
-        self._show_lines(_figures(found, system))
+        lines = _figures(found, system)
+        if model_onset_rpm is not None and found.pull.onset_rpm is not None:
+            lines.insert(2, ("Onset of the model", f"{model_onset_rpm:.0f} rpm"))
+        self._show_lines(lines)
 
     def _show_answer(self, found: CheckedPull) -> None:
         assert self._mark is not None

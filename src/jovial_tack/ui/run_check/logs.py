@@ -12,7 +12,7 @@ from pathlib import Path
 from PyQt6.QtCore import QObject, pyqtSignal
 
 from jovial_tack.answers.drive.case import SolvableCase
-from jovial_tack.answers.run_check.calibrating import calibrated
+from jovial_tack.answers.run_check.calibrating import calibrated, with_friction
 from jovial_tack.answers.run_check.judging import (
     CheckedPull,
     RunCheck,
@@ -188,6 +188,33 @@ class Logs(QObject):
             self.changed.emit()
             return
         session.edit(f"calibrate the blower by {log.layout.path.name}", build)
+
+    @property
+    def can_take_friction(self) -> bool:
+        """Whether the pull looked at means a friction that the build does not have yet."""
+        pull = None if self.logs[0] is None else self.logs[0].pull
+        if pull is None or pull.friction_share is None or self._session.is_read_only:
+            return False
+        return abs(pull.friction_share - 1.0) > 0.005 and self._case() is not None
+
+    def take_friction(self) -> None:
+        """Give the build's belt the friction with which its model slips where the log does."""
+        log, case = self.logs[0], self._case()
+        pull = None if log is None else log.pull
+        if log is None or pull is None or case is None or not self.can_take_friction:
+            return
+        session = self._session
+        build = with_friction(session.build, pull, case)
+        session.edit(f"friction by {log.layout.path.name}", build)
+
+    @property
+    def model_onset_rpm(self) -> float | None:
+        """Where the model's first pulley of the blower's drive begins to slip."""
+        drive = None if self._session.is_read_only else blower_drive(self._session.build)
+        if drive is None:
+            return None
+        pulleys = self._session.results.drive(drive).pulleys
+        return min((low for pulley in pulleys for low, _ in pulley.slips_rpm), default=None)
 
     @property
     def can_keep(self) -> bool:

@@ -64,6 +64,8 @@ class RunCheckPanel(DeskPart):
         self.demo_button = self._button("Look at the demo logs", self.demo_wanted.emit)
         self.calibrate_button = self._button("Calibrate the blower by it", bench.calibrate)
         self.calibrate_button.setToolTip("Take the blower's known point from the part that holds")
+        self.friction_button = self._button("Take this friction", bench.take_friction)
+        self.friction_button.setToolTip("The belt slips in the model where it does in the log")
         self.keep_button = self._button("Keep in the logbook", bench.keep)
         self.keep_button.setToolTip("Enter this log, with what it shows, among the build's events")
         self.away_button = self._button("Let go of the second", lambda: bench.take_away(1))
@@ -102,6 +104,7 @@ class RunCheckPanel(DeskPart):
             self.answer,
             self.air_row,
             self.air_refused,
+            self.friction_button,
             self.calibrate_button,
             self.keep_button,
             self.other_pull,
@@ -171,13 +174,15 @@ class RunCheckPanel(DeskPart):
         self.away_button.setVisible(second is not None)
         self.calibrate_button.setVisible(bench.can_calibrate)
         self.keep_button.setVisible(bench.can_keep)
+        self.friction_button.setVisible(bench.can_take_friction)
         if first is not None:
             self.subtitle.setText(first.layout.path.name)
         else:
             self.subtitle.setText(f"Not opened. {bench.problem}." if bench.problem else _HINT)
         _fill(self.pull, first)
         _fill(self.other_pull, second)
-        self.answer.show_log(first, bench.problem if first else None, bench.system)
+        problem = bench.problem if first else None
+        self.answer.show_log(first, problem, bench.system, bench.model_onset_rpm)
         self.other_answer.show_log(second, None, bench.system)
         self.columns.refresh(first)
         untold = first is not None and first.needs_air

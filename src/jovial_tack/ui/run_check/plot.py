@@ -142,9 +142,10 @@ class RunCheckPlot(DeskPart):
         )
         if len(traces) > 1:
             both = at_equal_revs(traces[0][1].pull, traces[1][1].pull)
-            if both is not None and both[0][0] <= rpm <= both[0][-1]:
-                more = float(np.interp(rpm, both[0], both[2] - both[1]))
-                text += f"; {traces[1][0]} {more / size:+.1f} {unit}"
+            if both is not None and both.rpm[0] <= rpm <= both.rpm[-1]:
+                more = float(np.interp(rpm, both.rpm, both.more_kpa)) / size
+                within = 2 * float(np.interp(rpm, both.rpm, both.sd_kpa)) / size
+                text += f"; {traces[1][0]} {more:+.1f} ± {within:.1f} {unit} in the same air"
         self.readout.setText(text)
 
     def export(self) -> None:
