@@ -10,24 +10,22 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from functools import cached_property
+from math import expm1, sqrt
 
 import numpy as np
 
 from jovial_tack.core.arrays import Float
 from jovial_tack.core.value import Value
 
-_ONSETS = 60
+_ONSETS = 120
 _FIRST_ONSET, _LAST_ONSET = 0.04, 0.96
-_GROWTHS = (1.0, 1.5, 2.0)
-_GROWTH_WEIGHTS = (0.5, 0.3, 0.2)  # a belt past its grip loses about evenly with speed
-_SIZES = np.exp(np.linspace(np.log(0.004), np.log(0.4), 22))
+_GROWTHS = (1.0, 1.25, 1.5, 1.75, 2.0)
+_GROWTH_WEIGHTS = (0.4, 0.2, 0.15, 0.15, 0.1)  # a belt past its grip loses about evenly with speed
+_SIZES = np.exp(np.linspace(np.log(0.004), np.log(0.4), 90))
 #: Shares of a pull within which a valve opens, from an onset on.
 _STEP_WIDTHS = (0.004, 0.03, 0.07)
-_COARSE = (24, (1.0,), _SIZES[::3])
 _FIRST_STEP = 0.1
 _USUAL_ONSET = 0.6  # of a pull, for what would have been seen
-_FINDABLE = np.geomspace(0.002, 0.5, 120)
-_AWAY = 1e-4  # of the belief lies beyond either end of the finer grid
 _STEP_PLATEAU = 0.07  # of the pull at least lies beyond a step, or it could be a growing loss
 _HUBER = 2.5
 #: Priors of the drifts, one standard deviation of y over the whole pull; of the lag in s.
@@ -44,7 +42,7 @@ class Points(Value, frozen=True):
     boost kPa; climb: rise of engine speed over engine speed, 1/s; settling: what is left of what the
     opening of the throttle began, falling from 1; lever: change of y per kPa of air.
     air_sd_kpa: how well the air's pressure is known; by_speed: y is of the blower's own speed; law: of
-    the blower whose boost it is of.
+    the blower whose boost it is of; air_is_guessed: its pressure is one of many that it may have been.
     """
 
     rpm: Float
@@ -57,6 +55,7 @@ class Points(Value, frozen=True):
     air_sd_kpa: float = 0.0
     by_speed: bool = False
     law: str = "fan"
+    air_is_guessed: bool = False
 
     @property
     def share(self) -> Float:
@@ -117,60 +116,30 @@ class Losses(Value, frozen=True):
         reached = past / (self.top_rpm - self.onset)[:, None]
         return np.asarray(reached ** self.growth[:, None])
 
+    @property
+    def depth(self) -> Float:
+        """ln of what is left at the top, with a minus (K,): a loss is so deep times its shape."""
+        return np.asarray(-np.log1p(-self.size))
+
     def of(self, rpm: Float, shape: int, size: int) -> Float:
         """ln(1 − loss) of one of them at speeds (P,)."""
-        return np.asarray(_lost(self.shapes(rpm)[shape] * self.size[size]))
+        return np.asarray(-self.depth[size] * self.shapes(rpm)[shape])
 
 
-def _lost(loss: Float) -> Float:
-    # a pull may reach beyond the top of the others; nothing turns backwards
-    return np.log1p(-np.minimum(loss, 0.9))
+def growing(low_rpm: float, top_rpm: float) -> Losses:
+    """Losses that grow from an onset anywhere in a range of speeds to their size at its top."""
+    share, growth = _pairs(np.linspace(_FIRST_ONSET, _LAST_ONSET, _ONSETS), _GROWTHS)
+    weight = np.interp(growth, _GROWTHS, _GROWTH_WEIGHTS)
+    prior = np.tile(weight[:, None] / weight.sum() / _SIZES.size, _SIZES.size)
+    return Losses(low_rpm + share * (top_rpm - low_rpm), _SIZES, np.log(prior), top_rpm, growth)
 
 
-def growing(low_rpm: float, top_rpm: float, *, finely: bool = True) -> Losses:
-    """Losses that grow from an onset anywhere in a range of speeds to their size at its top.
-
-    finely: for what is told; otherwise enough of them to see by how much a loss explains.
-    """
-    onsets, growths, sizes = (_ONSETS, _GROWTHS, _SIZES) if finely else _COARSE
-    span = top_rpm - low_rpm
-    shares = np.linspace(_FIRST_ONSET, _LAST_ONSET, onsets)
-    return _grown(low_rpm + shares * span, growths, sizes, top_rpm, 1.0)
-
-
-def _grown(
-    onsets: Float, growths: tuple[float, ...], sizes: Float, top_rpm: float, whole: float
-) -> Losses:
-    """A grid of growing losses that holds a share of all that may be: `whole` of the prior."""
-    onset, growth = _pairs(onsets, growths)
-    weight = np.interp(growth, _GROWTHS, _GROWTH_WEIGHTS) * len(_GROWTHS) / onset.size / sizes.size
-    prior = np.log(np.tile(whole * weight[:, None], sizes.size))
-    return Losses(onset, sizes, prior, top_rpm, growth)
-
-
-def closer(belief: Belief) -> Losses:
-    """A finer grid of growing losses about those that are believed."""
-    losses = belief.losses
-    onsets, sizes = np.unique(losses.onset), losses.size
-    ends = _AWAY, 1.0 - _AWAY
-    low, high = belief.onset_rpm(*ends)
-    least, most = belief.size_at_top(*ends)
-    step, ratio = onsets[1] - onsets[0], sizes[1] / sizes[0]
-    low, high = max(low - 2 * step, float(onsets[0])), min(high + 2 * step, float(onsets[-1]))
-    least, most = max(least / ratio**1.5, float(sizes[0])), min(most * ratio**1.5, float(sizes[-1]))
-    share = (high - low + step) / (onsets[-1] - onsets[0] + step)
-    share *= np.log(most / least * ratio) / np.log(sizes[-1] / sizes[0] * ratio)
-    finer = np.linspace(low, high, _ONSETS), np.geomspace(least, most, _SIZES.size)
-    return _grown(finer[0], _GROWTHS, finer[1], losses.top_rpm, float(share))
-
-
-def stepping(low_rpm: float, top_rpm: float, *, finely: bool = True) -> Losses:
+def stepping(low_rpm: float, top_rpm: float) -> Losses:
     """Losses that come within a few per cent of a range of speeds and stay, as when a valve opens."""
-    onsets, _, sizes = (_ONSETS, _GROWTHS, _SIZES) if finely else _COARSE
     span = top_rpm - low_rpm
-    share, width = _pairs(np.linspace(_FIRST_STEP, 1.0 - _STEP_PLATEAU, onsets // 2), _STEP_WIDTHS)
-    prior = np.full((share.size, sizes.size), -np.log(share.size * sizes.size))
-    return Losses(low_rpm + share * span, sizes, prior, top_rpm, width=width * span)
+    share, width = _pairs(np.linspace(_FIRST_STEP, 1.0 - _STEP_PLATEAU, _ONSETS), _STEP_WIDTHS)
+    prior = np.full((share.size, _SIZES.size), -np.log(share.size * _SIZES.size))
+    return Losses(low_rpm + share * span, _SIZES, prior, top_rpm, width=width * span)
 
 
 def _pairs(shares: Float, ways: tuple[float, ...]) -> tuple[Float, Float]:
@@ -192,14 +161,14 @@ class Account(Value, frozen=True):
 
     def gain(self, losses: Losses) -> Float:
         """By how much each loss explains the pulls better than none: ln of their likelihoods (U, K)."""
-        shapes = losses.shapes(self.rpm)
-        weighed = _lost(shapes[:, None] * losses.size[:, None]) * self.weight
+        shapes = losses.shapes(self.rpm) * self.weight
         y = self.y * self.weight
         # what the drifts can imitate of a loss, or explain of y, counts for nothing
-        along, own = weighed @ self.taken, y @ self.taken
-        fits = weighed @ y - along @ own
-        size = np.einsum("ukp,ukp->uk", weighed, weighed) - (along**2).sum(axis=-1)
-        return np.asarray(fits - 0.5 * size)
+        along, own = shapes @ self.taken, y @ self.taken
+        fits = shapes @ y - along @ own
+        square = np.einsum("up,up->u", shapes, shapes) - (along**2).sum(axis=1)
+        # y less a depth times a shape: a parabola over the depth
+        return np.asarray(-losses.depth * fits[:, None] - 0.5 * losses.depth**2 * square[:, None])
 
     def findable(self, deviations: float) -> float:
         """The size at the top from which a loss over the last part of the pulls stands out.
@@ -210,11 +179,11 @@ class Account(Value, frozen=True):
         low, top = float(self.rpm.min()), float(self.rpm.max())
         onset = low + _USUAL_ONSET * (top - low)
         shape = np.maximum(self.rpm - onset, 0.0) / (top - onset)
-        weighed = _lost(_FINDABLE[:, None] * shape) * self.weight
+        weighed = shape * self.weight
         along = weighed @ self.taken
-        away = np.sqrt((weighed**2).sum(axis=1) - (along**2).sum(axis=1))
-        found = np.flatnonzero(away >= deviations)
-        return float(_FINDABLE[found[0]]) if found.size else 1.0
+        left = float(weighed @ weighed - along @ along)
+        apart = sqrt(max(left, 0.0))
+        return 1.0 if apart == 0 else -expm1(-deviations / apart)
 
     @property
     def likely(self) -> float:
@@ -237,7 +206,7 @@ def account_of(pulls: Sequence[Points]) -> Account:
     account = _account(pulls, [1.0 / points.sigma for points in pulls])
     low, top = _range(pulls)
     most, best = 0.0, np.zeros_like(account.y)
-    for losses in (growing(low, top, finely=False), stepping(low, top, finely=False)):
+    for losses in (growing(low, top), stepping(low, top)):
         gain = account.gain(losses)
         shape, size = np.unravel_index(int(np.argmax(gain)), gain.shape)
         if gain[shape, size] > most:

@@ -183,7 +183,8 @@ def points_of(log: Log) -> tuple[Points | None, str]:
     def mean(values: Float) -> Float:
         return np.asarray(np.add.reduceat(values[order], starts) / counts)
 
-    sd = _GRID_SD_KPA if log.is_absolute and log.air_sd_kpa >= AIR_UNKNOWN_KPA else log.air_sd_kpa
+    guessed = log.is_absolute and log.air_sd_kpa >= AIR_UNKNOWN_KPA
+    sd = _GRID_SD_KPA if guessed else log.air_sd_kpa
     points = Points(
         mean(rpm),
         mean(y),
@@ -195,6 +196,7 @@ def points_of(log: Log) -> tuple[Points | None, str]:
         sd,
         by_speed,
         law,
+        guessed,
     )
     return points, ""
 

@@ -96,10 +96,13 @@ def _to_the_top(log: Log, start: int, stop: int, width: int, step: float) -> tup
 
 
 class Compared(Value, frozen=True):
-    """Boost of two pulls at the engine speeds both cover, in the same standard air, all (points,).
+    """Boost of two pulls at the engine speeds both cover, all (points,).
 
+    in_same_air: laid on one standard air, since that of both is known; otherwise as they were logged.
     more_kpa: of the second over the first; sd_kpa: one standard deviation of that.
     """
+
+    in_same_air: bool
 
     rpm: Float
     first_kpa: Float
@@ -113,7 +116,7 @@ class Compared(Value, frozen=True):
 
 
 def at_equal_revs(one: Pull, other: Pull, points: int = 60) -> Compared | None:
-    """Two pulls at equal engine speeds and in the same air: their heads are laid on 101.325 kPa.
+    """Two pulls at equal engine speeds and, where it is known, in the same air: 101.325 kPa.
 
     None if they share no speeds, or one has no trace. METHOD 17.
     """
@@ -124,12 +127,16 @@ def at_equal_revs(one: Pull, other: Pull, points: int = 60) -> Compared | None:
     if not high > low:
         return None
     rpm = np.linspace(low, high, points)
-    first, second = (_in_standard_air(trace, rpm) for trace in (one.trace, other.trace))
-    spreads = [np.interp(rpm, t.rpm, t.sd_kpa) for t in (one.trace, other.trace)]
-    return Compared(rpm, first, second, np.hypot(*spreads))
+    traces = one.trace, other.trace
+    same = all(trace.air_is_known for trace in traces)
+    first, second = (_boost_at(trace, rpm, in_standard_air=same) for trace in traces)
+    spreads = [np.interp(rpm, trace.rpm, trace.sd_kpa) for trace in traces]
+    return Compared(same, rpm, first, second, np.hypot(*spreads))
 
 
-def _in_standard_air(trace: Trace, rpm: Float) -> Float:
-    """The boost a blower with the same head makes of standard air, kPa."""
+def _boost_at(trace: Trace, rpm: Float, *, in_standard_air: bool) -> Float:
+    """Boost at engine speeds, kPa; of standard air: what a blower with the same head makes of it."""
     boost = np.interp(rpm, trace.rpm, trace.boost_kpa)
+    if not in_standard_air:
+        return boost
     return fan_boost(fan_head(boost, trace.air_kpa), STANDARD_AIR_KPA)

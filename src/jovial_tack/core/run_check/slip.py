@@ -19,7 +19,6 @@ from jovial_tack.core.run_check.accounts import (
     Belief,
     Losses,
     account_of,
-    closer,
     growing,
     stepping,
 )
@@ -77,8 +76,8 @@ class Trace(Value, frozen=True):
     """A pull for drawing, over rising rpm, all (B,): boost measured, expected without a loss and by a
     straight line through the low part, kPa, and the slip it means.
 
-    air_kpa: the air it was driven in; sd_kpa: one standard deviation of the boost measured, by its
-    noise and by how well the air is known (B,).
+    air_kpa: the air it was driven in, if it is known; sd_kpa: one standard deviation of the boost
+    measured, by its noise and, where the air is known, by how well (B,).
     """
 
     rpm: Float
@@ -87,6 +86,7 @@ class Trace(Value, frozen=True):
     line_kpa: Float
     slip: Float
     air_kpa: float
+    air_is_known: bool
     sd_kpa: Float
 
 
@@ -323,9 +323,8 @@ def _believe(read: Sequence[_Read]) -> _Believed:
         gains = [accounts[airs[k]].gain(losses) + np.log(worth[k]) for k in seen]
         return Belief(losses, np.logaddexp.reduce(np.stack(gains), axis=0))
 
-    growth = believed(growing(float(low), float(top)))
     return _Believed(
-        believed(closer(growth)),
+        believed(growing(float(low), float(top))),
         believed(stepping(float(low), float(top))),
         read[highest],
         best,
@@ -545,19 +544,19 @@ def _trace(points: Points, level: Float, air_kpa: float) -> Trace:
     expected = fan_boost(np.maximum(max(scale, 1e-9) * head, 0.0), air_kpa)
     line = np.polynomial.Polynomial.fit(points.rpm[low], points.boost[low], 1)(points.rpm)
     slip = 1.0 - np.exp(points.y - level)
-    return Trace(
-        points.rpm, points.boost, expected, line, slip, air_kpa, _boost_sd(points, air_kpa)
-    )
+    known = points.air_sd_kpa < AIR_UNKNOWN_KPA and not points.air_is_guessed
+    spread = _boost_sd(points, air_kpa, known)
+    return Trace(points.rpm, points.boost, expected, line, slip, air_kpa, known, spread)
 
 
-def _boost_sd(points: Points, air_kpa: float) -> Float:
+def _boost_sd(points: Points, air_kpa: float, air_is_known: bool) -> Float:
     """One standard deviation of the boost at a pull's points (P,), kPa."""
     if points.by_speed:
         return np.full_like(points.boost, float(np.median(np.abs(np.diff(points.boost)))))
     head = np.maximum(fan_head(points.boost, air_kpa), 1e-9)
     # d boost / d y, the inverse of what made y of the boost
     slope = 2.0 * head * air_kpa / KAPPA * (1.0 + head) ** (1.0 / KAPPA - 1.0)
-    by_air = points.lever * points.air_sd_kpa
+    by_air = points.lever * points.air_sd_kpa * air_is_known
     return np.asarray(slope * np.hypot(points.sigma, by_air))
 
 

@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
-from PyQt6.QtWidgets import QComboBox, QGridLayout, QSizePolicy, QWidget
+import numpy as np
+from PyQt6.QtWidgets import QComboBox, QGridLayout, QPushButton, QSizePolicy, QWidget
 
+from jovial_tack.core.units import PRESSURE, written_in
 from jovial_tack.files.logs import Channel, Role
 from jovial_tack.files.logs.columns import KIND, UNITS, channel_of
 from jovial_tack.ui.run_check.logs import Logs, OpenLog
@@ -58,6 +60,12 @@ class Columns(QWidget):
             grid.addWidget(column, row, 1)
             grid.addWidget(unit, row, 2)
             self.columns[role], self.units[role] = column, unit
+        self.rows = heading("faded")
+        self.right = QPushButton("Read right")
+        self.right.setToolTip("What was only taken by its values is so")
+        self.right.clicked.connect(bench.confirm)
+        grid.addWidget(self.rows, grid.rowCount(), 0, 1, 3)
+        grid.addWidget(self.right, grid.rowCount(), 0, 1, 3)
 
     def refresh(self, log: OpenLog | None) -> None:
         """Show the channels of a log."""
@@ -65,6 +73,8 @@ class Columns(QWidget):
         self.setVisible(log is not None)
         if log is None:
             return
+        self.rows.setText(_first_rows(log, self._bench.system))
+        self.right.setVisible(log.is_assumed and not log.confirmed)
         for role, column in self.columns.items():
             channel = log.channels.get(role)
             column.clear()
@@ -95,6 +105,22 @@ class Columns(QWidget):
         if channel is not None:
             unit, zero = _measures(role)[place][1]
             self._bench.use(0, role, Channel(channel.column, unit, zero))  # type: ignore[arg-type]
+
+
+def _first_rows(log: OpenLog, system: str) -> str:
+    """Three rows of figures as they were read, to see whether they make sense."""
+    if log.loaded is None or log.loaded.log.time_s.size < 3:
+        return ""
+    found = log.loaded.log
+    # from the middle, where an engine runs; the beginning may stand still
+    middle = int(np.argmax(found.boost_kpa))
+    first = min(max(middle - 1, 0), found.time_s.size - 3)
+    lines = [
+        f"{found.time_s[k]:.2f} s: {found.rpm[k]:.0f} rpm, boost"
+        f" {written_in(float(found.boost_kpa[k]), PRESSURE, system)}"
+        for k in range(first, first + 3)
+    ]
+    return "Read as " + "; ".join(lines)
 
 
 def _measures(role: Role) -> list[tuple[str, tuple[str, str | None]]]:

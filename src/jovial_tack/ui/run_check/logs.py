@@ -13,6 +13,7 @@ from PyQt6.QtCore import QObject, pyqtSignal
 
 from jovial_tack.answers.drive.case import SolvableCase
 from jovial_tack.answers.run_check.calibrating import calibrated, with_friction
+from jovial_tack.answers.run_check.comparing import bought
 from jovial_tack.answers.run_check.judging import (
     CheckedPull,
     RunCheck,
@@ -25,6 +26,7 @@ from jovial_tack.core.errors import JovialTackError, LogError
 from jovial_tack.core.run_check.air import air_typed
 from jovial_tack.core.run_check.points import AIR_UNKNOWN_KPA
 from jovial_tack.core.run_check.slip import Pull
+from jovial_tack.core.units import PRESSURE
 from jovial_tack.document.edits.logbook import add_event
 from jovial_tack.files.build_file import fingerprint_of
 from jovial_tack.files.logs import Channel, LoadedLog, LogLayout, Role, read_log, survey_log
@@ -47,6 +49,7 @@ class OpenLog:
     problem: str | None = None
     chosen: int = 0
     air_kpa: float | None = None  # typed, where it is not logged
+    confirmed: bool = False  # what was taken by its values is right
 
     @property
     def answers(self) -> tuple[CheckedPull, ...]:
@@ -56,6 +59,12 @@ class OpenLog:
         pulls, answer = self.checked.pulls, self.checked.answer
         alone = answer is None or pulls == (answer,)
         return pulls if alone or answer is None else (answer, *pulls)
+
+    @property
+    def is_assumed(self) -> bool:
+        """Whether a unit or a zero was only taken by its values."""
+        channels = self.channels.values()
+        return any(channel.unit_assumed or channel.zero_assumed for channel in channels)
 
     @property
     def needs_air(self) -> bool:
@@ -151,6 +160,13 @@ class Logs(QObject):
         self.logs[place] = OpenLog(log.layout, channels, air_kpa=log.air_kpa)
         self._submit()
 
+    def confirm(self) -> None:
+        """What was taken by its values in the first log is right."""
+        log = self.logs[0]
+        if log is not None:
+            self.logs[0] = replace(log, confirmed=True)
+            self.changed.emit()
+
     def set_air(self, text: str) -> None:
         """Judge the first log in air of a pressure or an elevation; UnitError for other text."""
         air = air_typed(text) if text.strip() else None
@@ -215,6 +231,14 @@ class Logs(QObject):
             return None
         pulleys = self._session.results.drive(drive).pulleys
         return min((low for pulley in pulleys for low, _ in pulley.slips_rpm), default=None)
+
+    @property
+    def bought(self) -> str | None:
+        """What the second log makes more or less than the first, if both have a pull."""
+        pulls = [None if log is None else log.pull for log in self.logs]
+        if pulls[0] is None or pulls[1] is None:
+            return None
+        return bought(pulls[0].pull, pulls[1].pull, PRESSURE.shown(self.system))
 
     @property
     def can_keep(self) -> bool:

@@ -25,7 +25,7 @@ from jovial_tack.ui.run_check.logs import Logs, OpenLog
 from jovial_tack.ui.widgets.desk_part import DeskPart
 from jovial_tack.ui.widgets.elided import ElidedChoice
 from jovial_tack.ui.widgets.fields import TextField
-from jovial_tack.ui.widgets.text import Label, heading
+from jovial_tack.ui.widgets.text import Label, heading, together
 from jovial_tack.ui.widgets.theme import Theme
 
 _HINT = (
@@ -90,6 +90,7 @@ class RunCheckPanel(DeskPart):
         self.air_row = _labelled("Air that day", self.air)
         self.air_refused = heading("badfigure")
         self.air_refused.hide()
+        self.compared = heading("plain")
         self.columns = Columns(bench)
         self.remarks = heading("faded")
         column.addWidget(self.title)
@@ -109,6 +110,7 @@ class RunCheckPanel(DeskPart):
             self.keep_button,
             self.other_pull,
             self.other_answer,
+            self.compared,
             self.away_button,
             self.columns,
             self.remarks,
@@ -184,6 +186,9 @@ class RunCheckPanel(DeskPart):
         problem = bench.problem if first else None
         self.answer.show_log(first, problem, bench.system, bench.model_onset_rpm)
         self.other_answer.show_log(second, None, bench.system)
+        said = bench.bought
+        self.compared.setText("" if said is None else together(sentence(said)))
+        self.compared.setVisible(said is not None)
         self.columns.refresh(first)
         untold = first is not None and first.needs_air
         self.air_row.setVisible(untold)

@@ -145,7 +145,8 @@ class RunCheckPlot(DeskPart):
             if both is not None and both.rpm[0] <= rpm <= both.rpm[-1]:
                 more = float(np.interp(rpm, both.rpm, both.more_kpa)) / size
                 within = 2 * float(np.interp(rpm, both.rpm, both.sd_kpa)) / size
-                text += f"; {traces[1][0]} {more:+.1f} ± {within:.1f} {unit} in the same air"
+                air = " in the same air" if both.in_same_air else ""
+                text += f"; {traces[1][0]} {more:+.1f} ± {within:.1f} {unit}{air}"
         self.readout.setText(text)
 
     def export(self) -> None:
