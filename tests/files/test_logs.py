@@ -3,10 +3,13 @@
 from __future__ import annotations
 
 import json
+import sys
 from collections.abc import Callable
+from datetime import datetime, timedelta
 from pathlib import Path
 
 import numpy as np
+import polars
 import pytest
 
 import dresses
@@ -194,3 +197,29 @@ def test_the_air_is_told_by_pressure_or_elevation(capsys: pytest.CaptureFixture[
     assert told[0][:40] == told[1][:40] == told[2][:40]
     assert main(["log", str(MENDED), "--air", "high"]) == 2
     assert "1600 m" in capsys.readouterr().err
+
+
+def test_parquet_is_read_and_other_formats_name_their_extra(
+    tmp_path: Path, monkeypatch: pytest.MonkeyPatch, capsys: pytest.CaptureFixture[str]
+) -> None:
+    table = np.array(ROWS)
+    began = datetime(2026, 5, 3, 14, 0)
+    stamps = [began + timedelta(seconds=float(t)) for t in table[:, 0]]
+    frame = polars.DataFrame({"Time": stamps, "Engine RPM": table[:, 1], "Boost kPa": table[:, 2]})
+    frame.write_parquet(tmp_path / "log.parquet")
+    log = read_log(survey_log(tmp_path / "log.parquet")).log
+    assert np.ptp(log.time_s) == pytest.approx(np.ptp(table[:, 0]), abs=1e-3)
+    assert log.boost_kpa.max() == pytest.approx(table[:, 2].max(), abs=1e-3)
+    for module, begins, name, extra in (
+        ("fastexcel", b"PK\x03\x04", "log.xlsx", "excel"),
+        ("asammdf", b"MDF     4.10", "log.mf4", "mdf"),
+        ("can", b"(1700000000.1) can0 100#00", "log.log", "can"),
+    ):
+        monkeypatch.setitem(sys.modules, module, None)  # as where the extra is not there
+        (tmp_path / name).write_bytes(begins + b"\0" * 200)
+        assert main(["log", str(tmp_path / name)]) == 2
+        (said,) = capsys.readouterr().err.splitlines()
+        assert f"jovial-tack[{extra}]" in said
+    (tmp_path / "broken.parquet").write_bytes(b"PAR1" + b"x" * 400)
+    assert main(["log", str(tmp_path / "broken.parquet")]) == 2
+    assert len(capsys.readouterr().err.splitlines()) == 1

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
+from jovial_tack.core.run_check.points import running_mean
 from jovial_tack.core.run_check.pulls import at_equal_revs
 from jovial_tack.core.run_check.slip import Pull
 from jovial_tack.core.units import PRESSURE, written
@@ -20,21 +21,20 @@ def bought(before: Pull, after: Pull, unit: str) -> str | None:
     if compared is None:
         return None
     more, within = compared.more_kpa, _SURELY * compared.sd_kpa
-    # neighbours of a pull are noisy; a tenth of it together is not, but for what the air makes
-    steady = np.convolve(more, np.ones(6) / 6, mode="same")
+    # three neighbours together: one alone may be noise
+    steady = running_mean(more, 3)
     surely = np.abs(steady) > within
     low, high = compared.rpm[0], compared.rpm[-1]
     air = "in the same air " if compared.in_same_air else "as logged, in air nobody noted, "
-    if not surely[3:-3].any():
+    if not surely.any():
         most = written(float(within.max()), PRESSURE, unit)
         span = f"from {low:.0f} to {high:.0f} rpm"
         return f"{air}the second makes as much as the first {span}, within {most}"
-    inner = np.where(surely, np.abs(steady), 0.0)
-    inner[:3] = inner[-3:] = 0.0
-    place = int(np.argmax(inner))
+    place = int(np.argmax(np.where(surely, np.abs(steady), 0.0)))
+    same_way = surely & (np.sign(steady) == np.sign(steady[place]))
     told = written(float(steady[place]), PRESSURE, unit, sign=True)
     spread = written(float(within[place]), PRESSURE, unit)
-    where = compared.rpm[3:-3][surely[3:-3] & (np.sign(steady[3:-3]) == np.sign(steady[place]))]
+    where = compared.rpm[same_way]
     word = "more" if steady[place] > 0 else "less"
     return (
         f"{air}the second makes {told} ± {spread} at {compared.rpm[place]:.0f} rpm, and {word} than the"

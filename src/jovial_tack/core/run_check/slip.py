@@ -544,9 +544,9 @@ def _trace(points: Points, level: Float, air_kpa: float) -> Trace:
     expected = fan_boost(np.maximum(max(scale, 1e-9) * head, 0.0), air_kpa)
     line = np.polynomial.Polynomial.fit(points.rpm[low], points.boost[low], 1)(points.rpm)
     slip = 1.0 - np.exp(points.y - level)
-    known = points.air_sd_kpa < AIR_UNKNOWN_KPA and not points.air_is_guessed
-    spread = _boost_sd(points, air_kpa, known)
-    return Trace(points.rpm, points.boost, expected, line, slip, air_kpa, known, spread)
+    is_known = points.air_sd_kpa < AIR_UNKNOWN_KPA and not points.air_is_guessed
+    spread = _boost_sd(points, air_kpa, is_known)
+    return Trace(points.rpm, points.boost, expected, line, slip, air_kpa, is_known, spread)
 
 
 def _boost_sd(points: Points, air_kpa: float, air_is_known: bool) -> Float:

@@ -6,11 +6,12 @@ import csv
 import os
 import re
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from pathlib import Path
 
 from jovial_tack.core.errors import LogError
 from jovial_tack.files.logs.columns import Channel, Role, recognised, unit_in
+from jovial_tack.files.logs.other import table_text
 from jovial_tack.files.reading import open_regular
 from jovial_tack.files.whole import reason
 
@@ -37,6 +38,7 @@ class LogLayout:
     heads: tuple[str, ...]
     units: tuple[str, ...]
     channels: Mapping[Role, Channel]
+    text: bytes | None = field(default=None, repr=False)  # of a file that is none itself
 
 
 def _no_columns(path: Path, lines: list[str]) -> LogError:
@@ -66,7 +68,10 @@ def survey_log(path: Path) -> LogLayout:
         raise LogError(f"{path.name}: over 2 GB; cut the log to the pulls first")
     if not head.strip():
         raise LogError(f"{path.name}: the file is empty")
-    encoding = _encoding(head, path)
+    table = table_text(path, head)
+    if table is not None:
+        head, size = table[:_HEAD_BYTES], len(table)
+    encoding = "utf-8" if table is not None else _encoding(head, path)
     text = head.decode(encoding, "ignore")
     lines = text.splitlines()
     if size > len(head) and len(lines) > 1:
@@ -83,7 +88,7 @@ def survey_log(path: Path) -> LogLayout:
         raise LogError(f"{path.name}: there are no rows of figures in it; is it a CSV log?")
     heads, units = _heads(rows, first)
     channels = recognised(heads, units)
-    return LogLayout(path, encoding, separator, comma, first, heads, units, channels)
+    return LogLayout(path, encoding, separator, comma, first, heads, units, channels, table)
 
 
 def _beginning(path: Path) -> tuple[bytes, int]:

@@ -153,7 +153,9 @@ def _from_text(cells: Any, *, is_time: bool) -> Float:
 def _frame(layout: LogLayout, wanted: list[int], as_text: set[int]) -> Any:
     """The wanted columns; those in as_text as they are written."""
     source: Path | io.BytesIO = layout.path
-    if layout.encoding.startswith("utf-16"):
+    if layout.text is not None:
+        source = io.BytesIO(layout.text)
+    elif layout.encoding.startswith("utf-16"):
         text = layout.path.read_bytes().decode(layout.encoding, "replace")
         source = io.BytesIO(text.encode())
     elif layout.encoding == "utf-8-sig" and _has_mark(layout.path):
@@ -181,7 +183,8 @@ def _read_csv(
     import polars as pl
 
     # a quote that is never closed would swallow all that follows it
-    quoted = _quotes(layout.path) % 2 == 0
+    quotes = _quotes(layout.path) if layout.text is None else layout.text.count(b'"')
+    quoted = quotes % 2 == 0
     return pl.read_csv(
         source,
         has_header=False,
@@ -279,7 +282,7 @@ def _at_their_own_rows(
             elif missing.any():
                 found[role] = _between_rows(time, taken[role], ~missing)
         elif role != "time" and _is_slower(time, ~missing):
-            remarks.append(f"{_SPOKEN[role]} is logged in every {_every(~missing)} rows only")
+            remarks.append(f"{_SPOKEN[role]} is logged in one row of {_every(~missing)}")
             if role in ("boost", "blower_rpm"):
                 keep &= ~missing  # as many samples as there are figures of what is judged
             else:
