@@ -25,6 +25,8 @@ jovial-tack solve BUILD.jtack [--json] [--rpm 850,2600,6800] [--bare]
                              the four verdicts, the figures and what mends what is wrong
 jovial-tack log LOG.csv [--build BUILD.jtack --drive ID] [--columns rpm=NAME,…] [--json]
                              find full-throttle pulls in a log, and slip in them
+jovial-tack logger OUT.csv [--pulls 3] [--slip 8 --onset 5600] [--blower-speed] [--live]
+                             a simulated logger: a CSV, .mf4 or named pipe, at once or as time passes
 jovial-tack plan BUILD.jtack [--underdrive DRIVE] [--json]
                              speeds of every shaft from idle to redline, and their margins;
                              what smaller crank pulleys save, and what they slow down too far
@@ -48,6 +50,7 @@ Exit status: 0 computed; 1 computed, with at least one finding of level stop;
 _VERBS = {
     "solve": "solve",
     "log": "run_check",
+    "logger": "logger",
     "plan": "ratios",
     "boost": "ratios",
     "belt": "belt",

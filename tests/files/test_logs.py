@@ -223,3 +223,17 @@ def test_parquet_is_read_and_other_formats_name_their_extra(
     (tmp_path / "broken.parquet").write_bytes(b"PAR1" + b"x" * 400)
     assert main(["log", str(tmp_path / "broken.parquet")]) == 2
     assert len(capsys.readouterr().err.splitlines()) == 1
+
+
+def test_a_log_after_a_change_is_laid_beside_the_one_before(
+    capsys: pytest.CaptureFixture[str],
+) -> None:
+    asked = ["log", str(SLIPPING), "--compare", str(MENDED)]
+    main(asked)
+    said = capsys.readouterr().out.splitlines()[-1]
+    assert "air nobody noted" in said and "more than the first from 6" in said
+    main([*asked, "--air", "99kPa", "--json"])
+    compared = json.loads(capsys.readouterr().out)["compared"]
+    more = np.array(compared["second_kpa"]) - np.array(compared["first_kpa"])
+    assert compared["in_same_air"] is True
+    assert more[-1] > 8 and np.abs(more[:40]).max() < 4

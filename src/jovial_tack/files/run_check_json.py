@@ -7,6 +7,7 @@ from typing import Any
 from jovial_tack.answers.results import number
 from jovial_tack.answers.run_check.judging import CheckedPull
 from jovial_tack.core.run_check.moments import Moment
+from jovial_tack.core.run_check.pulls import Compared
 
 Json = dict[str, Any]
 
@@ -50,4 +51,15 @@ def moment_json(moment: Moment) -> Json:
         "worst_slip_fraction": number(moment.worst),
         "in_gear_change": moment.in_gear_change,
         "in_jerks": moment.in_jerks,
+    }
+
+
+def compared_json(compared: Compared) -> Json:
+    """Two logs at equal engine speeds."""
+    return {
+        "in_same_air": compared.in_same_air,
+        "rpm": [number(v) for v in compared.rpm.tolist()],
+        "first_kpa": [number(v) for v in compared.first_kpa.tolist()],
+        "second_kpa": [number(v) for v in compared.second_kpa.tolist()],
+        "sd_kpa": [number(v) for v in compared.sd_kpa.tolist()],
     }

@@ -12,6 +12,7 @@ from jovial_tack.verbs.arguments import Parser, UsageError, air, as_json, read_t
 if TYPE_CHECKING:
     from jovial_tack.answers.drive.case import SolvableCase
     from jovial_tack.answers.run_check.judging import CheckedPull, RunCheck
+    from jovial_tack.core.run_check.pulls import Compared
     from jovial_tack.files.logs import LoadedLog
 
 
@@ -44,12 +45,21 @@ def log_verb(arguments: Sequence[str]) -> int:
         metavar="AIR",
         help="the air's pressure where it is not logged, or the elevation: 98.2kPa, 1600m, 5250ft",
     )
+    parser.add_argument(
+        "--compare",
+        metavar="LOG2.csv",
+        type=Path,
+        help="a log after a change: what it makes more or less, in the same air where it is known",
+    )
     parser.add_argument("--json", action="store_true", help="the answer as JSON")
     asked = parser.parse_args(arguments)
     if asked.drive is not None and asked.build is None:
         raise UsageError("--drive names a drive of a build; give --build too")
 
+    from jovial_tack.answers.run_check.comparing import bought
     from jovial_tack.core.errors import LogError
+    from jovial_tack.core.units import PRESSURE
+    from jovial_tack.files.run_check_json import compared_json
     from jovial_tack.verbs.tables.run_check import run_check_table
 
     try:
@@ -58,11 +68,35 @@ def log_verb(arguments: Sequence[str]) -> int:
         if asked.json:
             show(as_json({"answer": None, "pulls": [], "problem": str(error), "remarks": []}))
         raise
+    compared = None if asked.compare is None else _compared(asked, checked)
     if asked.json:
-        show(as_json(_as_values(loaded, checked, case)))
+        values = _as_values(loaded, checked, case)
+        show(
+            as_json(values if compared is None else values | {"compared": compared_json(compared)})
+        )
     else:
         show(run_check_table(asked.log.name, loaded.remarks, checked, system))
+        if compared is not None:
+            show(f"\n{asked.compare.name}: {bought(compared, PRESSURE.shown(system))}")
     return 1 if checked.slips or checked.answer is None else 0
+
+
+def _compared(asked: argparse.Namespace, before: RunCheck) -> Compared:
+    """The second log against the first. Raises LogError where one has no pull to compare."""
+    from jovial_tack.answers.run_check.judging import check_run
+    from jovial_tack.core.errors import LogError
+    from jovial_tack.core.run_check.pulls import at_equal_revs
+    from jovial_tack.files.logs import read_log, survey_log, with_named
+
+    layout = survey_log(asked.compare)
+    channels = with_named(layout.channels, layout.heads, layout.units, asked.columns)
+    after = check_run(read_log(layout, channels, asked.air_kpa).log)
+    if before.answer is None or after.answer is None:
+        raise LogError("there is no pull to compare in one of the logs")
+    found = at_equal_revs(before.answer.pull, after.answer.pull)
+    if found is None:
+        raise LogError("the pulls of the two logs share no engine speeds with boost")
+    return found
 
 
 def _as_values(

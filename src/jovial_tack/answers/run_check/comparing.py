@@ -5,21 +5,17 @@ from __future__ import annotations
 import numpy as np
 
 from jovial_tack.core.run_check.points import running_mean
-from jovial_tack.core.run_check.pulls import at_equal_revs
-from jovial_tack.core.run_check.slip import Pull
+from jovial_tack.core.run_check.pulls import Compared
 from jovial_tack.core.units import PRESSURE, written
 
 _SURELY = 2.0  # standard deviations
 
 
-def bought(before: Pull, after: Pull, unit: str) -> str | None:
+def bought(compared: Compared, unit: str) -> str:
     """In a sentence what the second pull makes more or less than the first, in kPa or psi.
 
-    None where they share no speeds. Only what stands out of the noise and of the air is told.
+    Only what stands out of the noise, and of the air where that is known, is told.
     """
-    compared = at_equal_revs(before, after)
-    if compared is None:
-        return None
     more, within = compared.more_kpa, _SURELY * compared.sd_kpa
     # three neighbours together: one alone may be noise
     steady = running_mean(more, 3)
@@ -32,7 +28,7 @@ def bought(before: Pull, after: Pull, unit: str) -> str | None:
         return f"{air}the second makes as much as the first {span}, within {most}"
     place = int(np.argmax(np.where(surely, np.abs(steady), 0.0)))
     same_way = surely & (np.sign(steady) == np.sign(steady[place]))
-    told = written(float(steady[place]), PRESSURE, unit, sign=True)
+    told = written(float(steady[place]), PRESSURE, unit, sign=True).split(" ")[0]
     spread = written(float(within[place]), PRESSURE, unit)
     where = compared.rpm[same_way]
     word = "more" if steady[place] > 0 else "less"

@@ -9,7 +9,7 @@ from dataclasses import dataclass, replace
 from datetime import date
 from pathlib import Path
 
-from PyQt6.QtCore import QObject, pyqtSignal
+from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 
 from jovial_tack.answers.drive.case import SolvableCase
 from jovial_tack.answers.run_check.calibrating import calibrated, with_friction
@@ -25,13 +25,25 @@ from jovial_tack.answers.verdicts import Mark
 from jovial_tack.core.errors import JovialTackError, LogError
 from jovial_tack.core.run_check.air import air_typed
 from jovial_tack.core.run_check.points import AIR_UNKNOWN_KPA
+from jovial_tack.core.run_check.pulls import at_equal_revs
 from jovial_tack.core.run_check.slip import Pull
 from jovial_tack.core.units import PRESSURE
 from jovial_tack.document.edits.logbook import add_event
 from jovial_tack.files.build_file import fingerprint_of
 from jovial_tack.files.logs import Channel, LoadedLog, LogLayout, Role, read_log, survey_log
+from jovial_tack.files.logs.pipe import PipeCopy, is_pipe
 from jovial_tack.ui.session import Session
 from jovial_tack.ui.worker import NewestOnly
+
+_WATCH_MS = 1000
+_ENOUGH_BYTES = 400  # of a pipe, to see what its columns are
+
+
+def _size_of(path: Path) -> int:
+    """Bytes of a file; 0 where it has gone."""
+    with contextlib.suppress(OSError):
+        return path.stat().st_size
+    return 0
 
 
 class _CancelledError(JovialTackError):
@@ -105,6 +117,11 @@ class Logs(QObject):
         self._worker.done.connect(self._take)
         self._worker.failed.connect(self._failed)
         session.settled.connect(self._judge_again)
+        self._pipes: dict[int, PipeCopy] = {}
+        self._sizes: dict[Path, int] = {}
+        self._watch = QTimer(self)
+        self._watch.setInterval(_WATCH_MS)
+        self._watch.timeout.connect(self.look_for_growth)
 
     @property
     def busy(self) -> bool:
@@ -128,20 +145,63 @@ class Logs(QObject):
         return "unknown" if answer is None else mark_of(answer.pull)
 
     def open(self, path: Path, place: int = 0) -> None:
-        """Open a log in the first place, or in the second to compare with it."""
+        """Open a log in the first place, or in the second to compare with it.
+
+        One that grows is followed, and so is a named pipe: what comes out of it is kept in a file.
+        """
+        self._close_pipe(place)
         try:
+            if is_pipe(path):
+                self._pipes[place] = PipeCopy(path)
+                self.logs[place] = None
+                self.problem = f"{path.name}: waiting for a logger to write into it"
+                self._watch.start()
+                self.changed.emit()
+                return
             layout = survey_log(path)
-        except JovialTackError as error:
+        except (JovialTackError, OSError) as error:
             self.problem = str(error)
             self.changed.emit()
             return
+        self._open(layout, place)
+
+    def _open(self, layout: LogLayout, place: int) -> None:
         self.problem = None
+        self._sizes[layout.path] = _size_of(layout.path)
         self.logs[place] = OpenLog(layout, layout.channels)
+        self._watch.start()
         self._submit()
+
+    def look_for_growth(self) -> None:
+        """Read again what has grown: a pull is watched as it is driven."""
+        if self._worker.busy:
+            return
+        for place, pipe in self._pipes.items():
+            if self.logs[place] is None and _size_of(pipe.path) > _ENOUGH_BYTES:
+                with contextlib.suppress(JovialTackError):  # not enough of it yet
+                    self._open(survey_log(pipe.path), place)
+        grown = False
+        for place, log in enumerate(self.logs):
+            if log is None or log.layout.text is not None:
+                continue
+            path = log.layout.path
+            size = _size_of(path)
+            if size <= self._sizes.get(path, 0):
+                continue
+            self._sizes[path], grown = size, True
+            self.logs[place] = OpenLog(log.layout, log.channels, air_kpa=log.air_kpa)
+        if grown:
+            self._submit()
+
+    def _close_pipe(self, place: int) -> None:
+        pipe = self._pipes.pop(place, None)
+        if pipe is not None:
+            pipe.close()
 
     def take_away(self, place: int) -> None:
         """Let go of a log."""
         self.cancel()
+        self._close_pipe(place)
         self.logs[place] = None
         if place == 0:
             self.logs = [self.logs[1], None]
@@ -238,7 +298,8 @@ class Logs(QObject):
         pulls = [None if log is None else log.pull for log in self.logs]
         if pulls[0] is None or pulls[1] is None:
             return None
-        return bought(pulls[0].pull, pulls[1].pull, PRESSURE.shown(self.system))
+        found = at_equal_revs(pulls[0].pull, pulls[1].pull)
+        return None if found is None else bought(found, PRESSURE.shown(self.system))
 
     @property
     def can_keep(self) -> bool:
@@ -285,8 +346,11 @@ class Logs(QObject):
 
     def close(self) -> None:
         """Let running work end."""
+        self._watch.stop()
         self.cancel()
         self._worker.finish()
+        for place in list(self._pipes):
+            self._close_pipe(place)
 
     def _judge_again(self) -> None:
         """The build has changed: what it says of the onset may be another."""

@@ -12,7 +12,8 @@ from jovial_tack.ui.run_check.logs import Logs
 from jovial_tack.ui.run_check.panel import RunCheckPanel
 from jovial_tack.ui.run_check.plot import RunCheckPlot
 
-_LOGS = "Logs (*.csv *.txt *.log);;All files (*)"
+LOG_SUFFIXES = (".csv", ".txt", ".log", ".parquet", ".xlsx", ".mf4", ".mdf", ".asc", ".blf")
+_LOGS = f"Logs ({' '.join(f'*{suffix}' for suffix in LOG_SUFFIXES)});;All files (*)"
 
 
 class RunCheckRoom(Room):

@@ -28,7 +28,7 @@ from jovial_tack.files.places import state_folder
 from jovial_tack.files.recovery import Keeper, LostWork
 from jovial_tack.files.settings import ViewState, load_settings, save_settings
 from jovial_tack.ui.room import Action, Break, Entry, Submenu
-from jovial_tack.ui.run_check.room import RunCheckRoom
+from jovial_tack.ui.run_check.room import LOG_SUFFIXES, RunCheckRoom
 from jovial_tack.ui.session import Session
 from jovial_tack.ui.soon import Soon
 from jovial_tack.ui.widgets.fields import take_typed
@@ -252,7 +252,7 @@ class MainWindow(QMainWindow):
         path = None if event is None else _dropped_file(event)
         if path is None:
             return
-        if path.suffix.lower() in (".csv", ".txt", ".log"):
+        if path.suffix.lower() in LOG_SUFFIXES:
             self.desk.room(RunCheckRoom).load_log(path)
         else:
             self.files.after_saving(lambda: self.load(path))
