@@ -230,3 +230,16 @@ def test_three_hours_of_driving_have_six_pulls() -> None:
         boost[part] = pull.map_kpa - pull.road.air_kpa
     log = Log(time, rpm, boost, throttle=throttle)
     assert len(find_pulls(log)) == 6
+
+
+def test_a_lift_within_a_pull_is_left_out_and_what_follows_counts() -> None:
+    for slip in (None, (5600.0, 0.09, 1.0)):
+        logged = driven(Road(seed=3, seconds=7.0, slip=slip))
+        lifted = (logged.time_s > 4.5) & (logged.time_s < 4.85)
+        log = log_of([logged])
+        assert log.throttle is not None
+        log.boost_kpa[lifted] -= 45.0
+        log.throttle[lifted] = 20.0
+        (pull,) = judge_pulls(log, find_pulls(log)).pulls
+        assert (pull.slip is True) == (slip is not None), pull.reason
+        assert "throttle closes" not in pull.reason

@@ -125,7 +125,7 @@ def likely_air(log: Log) -> list[tuple[float, float]]:
 
 
 def without_closing(log: Log) -> tuple[Log, float | None]:
-    """The pull up to where the throttle begins to close (a tune that tapers is not slip), and where."""
+    """The pull without what a lift lets go, up to where the throttle closes for good, and where."""
     if log.throttle is None or log.throttle.size < 8:
         return log, None
     opened = running_mean(log.throttle, max(3, log.throttle.size // 40))
@@ -135,10 +135,19 @@ def without_closing(log: Log) -> tuple[Log, float | None]:
     closing[: opened.size // 4] = False
     if not closing.any():
         return log, None
-    first = int(np.argmax(closing))
     # the mean smears the first of the closing over its own width
-    first = max(first - max(3, log.throttle.size // 40), 1)
-    return log.taken(slice(0, first)), float(log.rpm[first])
+    width = max(3, log.throttle.size // 40)
+    kept = np.ones(opened.size, dtype=np.bool_)
+    closes_at = None
+    edges = np.flatnonzero(np.diff(np.concatenate([[False], closing, [False]]).astype(np.int8)))
+    for start, stop in edges.reshape(-1, 2).tolist():
+        first = max(start - width, 1)
+        if stop == opened.size:  # to the end: what the tune does
+            closes_at = float(log.rpm[start])
+            kept[first:] = False
+        else:  # a lift: what follows counts again once the boost has built up
+            kept[first:] &= log.time_s[first:] > log.time_s[stop - 1] + _BUILDING_S
+    return log.taken(kept), closes_at
 
 
 def points_of(log: Log) -> tuple[Points | None, str]:
