@@ -176,6 +176,12 @@ def test_a_displacement_blower_is_not_judged_by_the_fan_law() -> None:
         answer = judge_pulls(log, find_pulls(log)).answer
         assert answer is not None and answer.slip is None
         assert "displacement" in answer.reason and "speed" in answer.reason
+        logged = driven(replace(road, slip=(5200.0, 0.2, 1.0) if seed % 2 else None))
+        log = log_of([logged])
+        shut = judge_pulls(replace_channel(log, logged.bypass), find_pulls(log)).answer
+        assert shut is not None
+        assert (shut.slip is True) == bool(seed % 2), shut.reason
+        assert shut.confidence != "clear" and shut.slip is not False
 
 
 def geared(seed: int, *, slips: bool, skew: float) -> Log:

@@ -63,7 +63,7 @@ _DRIFT = 0.12
 #: The volume between blower and sensor, and the sensor, are behind by this, s, evenly spread.
 _LAGS_S = (0.0, 0.04, 0.08, 0.12, 0.16)
 #: Slip lowers the flow too, at which the head is higher: so much more is lost than boost shows.
-_SHOWN_SHORT, _SHORT_LEAST, _SHORT_MOST = 1.08, 0.97, 1.2
+_SHOWN_SHORT = {"fan": (0.97, 1.08, 1.2), "displacement": (0.97, 1.5, 2.2)}
 _TAIL = 0.025
 _ONSET_TAIL = 0.06  # drifts have more freedom than engines take: so it holds 95 % (METHOD)
 #: ln of how many losses are tried, about: a claim must be so much likelier; and by how many deviations
@@ -365,7 +365,7 @@ def _judge(found: _Believed, base: Pull) -> Pull:
         drawn = stepped if is_step else slipping
         base = replace(base, trace=_trace(points, found.level(drawn), found.air_kpa))
         return _slips(found, base, onset, interval)
-    if points.law == "displacement":
+    if points.law == "displacement" and (log.bypass is None or is_step):
         return replace(base, reason=_displacement_words(log, onset))
     if is_step:
         at = float(stepped.losses.onset[stepped.best[0]])
@@ -400,7 +400,8 @@ def _slips(found: _Believed, base: Pull, onset: float, interval: tuple[float, fl
     assert drawn is not None
     low, median, high = found.slipping.size_at_top(_TAIL, 0.5, 1.0 - _TAIL)
     if not points.by_speed:
-        low, median, high = low * _SHORT_LEAST, median * _SHOWN_SHORT, high * _SHORT_MOST
+        short = _SHOWN_SHORT[points.law]
+        low, median, high = low * short[0], median * short[1], high * short[2]
     held = _slipped(drawn.expected_kpa[-1:], median, found.air_kpa)
     what = "the blower's own speed" if points.by_speed else "boost"
     twins = () if points.by_speed else twins_of(found.shown.log, onset)
@@ -426,7 +427,7 @@ def _slips(found: _Believed, base: Pull, onset: float, interval: tuple[float, fl
 def _no_claim(found: _Believed, base: Pull) -> Pull:
     """No loss that can be claimed: held, too little seen of it, or hidden by noise, drift or air."""
     points, slipping, log = found.points, found.slipping, found.shown.log
-    short = 1.0 if points.by_speed else _SHOWN_SHORT
+    short = 1.0 if points.by_speed else _SHOWN_SHORT[points.law][1]
     # no less than the log leaves open, and than is claimed in all but one of twenty logs like it
     bound = short * max(
         slipping.size_at_top(1.0 - 2 * _TAIL)[0],
