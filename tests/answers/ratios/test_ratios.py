@@ -23,7 +23,8 @@ from jovial_tack.cli import main
 from jovial_tack.core.errors import BuildFileError, GeometryError, JovialTackError
 from jovial_tack.core.ratios.alternator import speed_for
 from jovial_tack.core.ratios.blower import Air, AirEngine, Centrifugal, Compression, charge_at
-from jovial_tack.core.run_check.slip import Log, judge_pull
+from jovial_tack.core.run_check.points import Log
+from jovial_tack.core.run_check.slip import judge_pull
 from jovial_tack.document.edits.changing import changed, with_drive, with_pulley
 from jovial_tack.document.edits.curves import with_curve
 from jovial_tack.document.edits.pulleys import set_diameter

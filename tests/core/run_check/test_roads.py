@@ -11,8 +11,9 @@ import pytest
 
 from jovial_tack.core.run_check.moments import slipping_moments
 from jovial_tack.core.run_check.points import Log
+from jovial_tack.core.run_check.pull import Pull
 from jovial_tack.core.run_check.pulls import find_pulls
-from jovial_tack.core.run_check.slip import Pull, judge_pulls
+from jovial_tack.core.run_check.slip import judge_pulls
 from roads import Logged, Road, driven, roads, slip_at
 
 Air = Literal["logged", "absolute", "gauge"]

@@ -7,8 +7,10 @@ from typing import Any
 import numpy as np
 import pytest
 
+from jovial_tack.core.run_check.points import Log
+from jovial_tack.core.run_check.pull import Pull
 from jovial_tack.core.run_check.pulls import at_equal_revs, find_pulls
-from jovial_tack.core.run_check.slip import Log, Pull, judge_pull
+from jovial_tack.core.run_check.slip import judge_pull
 from jovial_tack.core.value import replace
 from pulls import Sim, spread
 

@@ -11,7 +11,7 @@ from jovial_tack.answers.drive.case import SolvableCase
 from jovial_tack.answers.run_check.judging import CheckedPull, blower_place
 from jovial_tack.core.errors import GeometryError
 from jovial_tack.core.ratios.blower import Air, Compression, Displacement
-from jovial_tack.core.run_check.slip import Pull
+from jovial_tack.core.run_check.pull import Pull
 from jovial_tack.document.edits.belts import set_belt
 from jovial_tack.document.edits.changing import changed
 from jovial_tack.document.edits.shafts import set_shaft

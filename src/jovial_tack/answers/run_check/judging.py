@@ -13,9 +13,10 @@ from jovial_tack.catalogue import Catalogue
 from jovial_tack.core.errors import LogError
 from jovial_tack.core.grip.reserve import friction_at_limit
 from jovial_tack.core.run_check.moments import Moment
-from jovial_tack.core.run_check.points import Law
+from jovial_tack.core.run_check.points import Law, Log
+from jovial_tack.core.run_check.pull import Pull
 from jovial_tack.core.run_check.pulls import find_pulls
-from jovial_tack.core.run_check.slip import Log, Pull, judge_pulls
+from jovial_tack.core.run_check.slip import judge_pulls
 from jovial_tack.core.value import Value, replace
 from jovial_tack.document.model import Build, SuperchargerLoad
 

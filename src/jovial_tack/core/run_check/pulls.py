@@ -12,7 +12,7 @@ from jovial_tack.core.run_check.points import (
     fan_head,
     running_mean,
 )
-from jovial_tack.core.run_check.slip import Pull, Trace
+from jovial_tack.core.run_check.pull import Pull, Trace
 from jovial_tack.core.value import Value
 
 _SMOOTH_S = 0.5

@@ -35,19 +35,9 @@ from jovial_tack.core.run_check.points import (
     points_of,
     without_closing,
 )
+from jovial_tack.core.run_check.pull import Judged, Pull, Trace
+from jovial_tack.core.run_check.twins import bypass_opens, displacement_words, either, twins_of
 from jovial_tack.core.value import Value, replace
-
-__all__ = [
-    "KAPPA",
-    "Judged",
-    "Log",
-    "Pull",
-    "Trace",
-    "Twin",
-    "fan_boost",
-    "fan_head",
-    "judge_pulls",
-]
 
 #: ln of how many times likelier slip must be than none, by boost and by the blower's own speed.
 _CLAIM, _CLAIM_BY_SPEED = 3.0, 4.0
@@ -70,72 +60,6 @@ _ONSET_TAIL = 0.06  # drifts have more freedom than engines take: so it holds 95
 #: a loss must be further away for noise seldom to hide it.
 _GRID, _SURELY = 3.0, 1.2
 _AIR_LEAST = 1e-4  # airs less likely than this are not looked at
-
-
-class Trace(Value, frozen=True):
-    """A pull for drawing, over rising rpm, all (B,): boost measured, expected without a loss and by a
-    straight line through the low part, kPa, and the slip it means.
-
-    air_kpa: the air it was driven in, if it is known; sd_kpa: one standard deviation of the boost
-    measured, by its noise and, where the air is known, by how well (B,).
-    """
-
-    rpm: Float
-    boost_kpa: Float
-    expected_kpa: Float
-    line_kpa: Float
-    slip: Float
-    air_kpa: float
-    air_is_known: bool
-    sd_kpa: Float
-
-
-class Twin(Value, frozen=True):
-    """Something else that looks like slip in boost. settled_by: the channel that would part them;
-    ruled_out: whether that channel is in the log and speaks against it.
-    """
-
-    name: str
-    words: str
-    settled_by: str
-    ruled_out: bool = False
-
-
-class Pull(Value, frozen=True):
-    """What one full-throttle pull shows, or all pulls of a log together.
-
-    slip: True, False, or None where the data cannot tell; reason says why. onset_rpm with the interval
-    that holds it with 95 %; boost_lost_kpa and worst_slip with its interval at the top of the pull.
-    would_show: the slip at the top that would have been seen, None where it cannot tell. confidence:
-    "clear", "likely" or "cannot tell". twins: what else looks like it by boost alone.
-    """
-
-    from_s: float
-    to_s: float
-    low_rpm: float
-    high_rpm: float
-    slip: bool | None
-    confidence: str
-    reason: str
-    onset_rpm: float | None = None
-    onset_interval: tuple[float, float] | None = None
-    boost_lost_kpa: float | None = None
-    worst_slip: float | None = None
-    worst_interval: tuple[float, float] | None = None
-    would_show: float | None = None
-    twins: tuple[Twin, ...] = ()
-    trace: Trace | None = None
-
-
-class Judged(Value, frozen=True):
-    """A log's pulls, and what the log says in all; answer is None where there is nothing to judge.
-
-    moments: where else the blower's own speed leaves the crank's.
-    """
-
-    answer: Pull | None
-    pulls: tuple[Pull, ...]
-    moments: tuple[Moment, ...] = ()
 
 
 class _Read(Value, frozen=True):
@@ -193,7 +117,7 @@ def judge_pulls(
     if not pulls and not moments:
         return Judged(None, ())
     if not pulls:
-        return Judged(_of_moments(_whole(log), moments), (), moments)
+        return Judged(_of_moments(_nothing_said(log), moments), (), moments)
     base = _spanning(pulls)
     if len(pulls) == 1:
         answer = pulls[0]
@@ -206,7 +130,8 @@ def judge_pulls(
     return Judged(answer, tuple(pulls), moments)
 
 
-def _whole(log: Log) -> Pull:
+def _nothing_said(log: Log) -> Pull:
+    """A stretch of a log of which nothing is told yet."""
     return Pull(
         float(log.time_s[0]),
         float(log.time_s[-1]),
@@ -276,15 +201,7 @@ def _read(log: Log, part: slice) -> _Read | Pull:
     """A pull made ready; where it cannot be, the pull that says why."""
     whole = log.taken(part)
     kept, closes_at = without_closing(whole)
-    base = Pull(
-        float(whole.time_s[0]),
-        float(whole.time_s[-1]),
-        float(whole.rpm.min()),
-        float(whole.rpm.max()),
-        None,
-        "cannot tell",
-        "",
-    )
+    base = _nothing_said(whole)
     points: dict[float, Points] = {}
     problem = ""
     law = kept.law or (law_of(kept) if kept.blower_rpm is None else "fan")
@@ -366,7 +283,7 @@ def _judge(found: _Believed, base: Pull) -> Pull:
         base = replace(base, trace=_trace(points, found.level(drawn), found.air_kpa))
         return _slips(found, base, onset, interval)
     if points.law == "displacement" and (log.bypass is None or is_step):
-        return replace(base, reason=_displacement_words(log, onset))
+        return replace(base, reason=displacement_words(log, onset))
     if is_step:
         at = float(stepped.losses.onset[stepped.best[0]])
         return replace(
@@ -389,7 +306,7 @@ def _judge(found: _Believed, base: Pull) -> Pull:
             reason=f"boost is lost near {onset:.0f} rpm, but whether in a step (a bypass) or growing"
             " (slip) this log cannot tell",
         )
-    opened = _opened(log, onset)
+    opened = bypass_opens(log, onset)
     if opened:
         return replace(base, reason=opened)
     return _slips(found, base, onset, interval)
@@ -408,7 +325,7 @@ def _slips(found: _Believed, base: Pull, onset: float, interval: tuple[float, fl
     alike = [twin.words for twin in twins if not twin.ruled_out]
     reason = f"{what} falls behind the crank from {onset:.0f} rpm on, more the faster it turns"
     if alike:
-        reason += f"; {_or(alike)} would look alike: log the blower's speed to tell"
+        reason += f"; {either(alike)} would look alike: log the blower's speed to tell"
     clear = points.by_speed and max(found.slipping.evidence, found.stepped.evidence) > _CLEAR
     return replace(
         base,
@@ -440,7 +357,7 @@ def _no_claim(found: _Believed, base: Pull) -> Pull:
             " pull would look otherwise: give the air's pressure or the elevation",
         )
     if points.law == "displacement" and not points.by_speed:
-        return replace(base, reason=_displacement_words(log, None))
+        return replace(base, reason=displacement_words(log, None))
     if slipping.evidence > _DOUBT:
         onset, _ = _onset(slipping, points)
         return replace(
@@ -485,55 +402,6 @@ def _onset(slipping: Belief, points: Points) -> tuple[float, tuple[float, float]
     # no finer than the points stand
     half = float(np.median(np.diff(points.rpm))) / 2
     return middle, (low - half, high + half)
-
-
-def _opened(log: Log, onset: float) -> str:
-    """Whether the bypass is seen to open where boost begins to be lost; "" where it is not."""
-    if log.bypass is None:
-        return ""
-    early, late = log.bypass[log.rpm < onset], log.bypass[log.rpm >= onset]
-    if early.size < 4 or late.size < 4:
-        return ""
-    moved = abs(float(np.median(late[-max(4, late.size // 2) :]) - np.median(early)))
-    rough = 4.0 * float(np.median(np.abs(np.diff(log.bypass)))) + 2.0
-    if moved <= rough:
-        return ""
-    return f"the bypass moves from about {onset:.0f} rpm on, where boost is lost: that is no slip"
-
-
-def twins_of(log: Log, onset_rpm: float) -> tuple[Twin, ...]:
-    """What else would look like slip in a log's boost, and what of it a channel of it rules out.
-
-    Parameters: one pull of a log, without the part in which its throttle closes; rpm. METHOD 17.
-    """
-    late = log.rpm > onset_rpm
-    warms = log.intake_c is not None and late.sum() > 4 and float(np.ptp(log.intake_c[late])) < 6.0
-    restricted = False
-    if log.before_throttle_kpa is not None and late.sum() > 4:
-        # what is lost across the throttle grows no further once it is wide open
-        across = log.before_throttle_kpa - log.boost_kpa
-        restricted = float(np.ptp(across[late])) < max(2.0, 0.05 * float(np.max(log.boost_kpa)))
-    return (
-        Twin(
-            "throttle", "a throttle that closes", "throttle", log.throttle is not None or restricted
-        ),
-        Twin("valve", "a valve that lifts", "bypass", log.bypass is not None),
-        Twin("restriction", "a restriction", "blower_rpm"),
-        Twin("heat", "heat", "intake_c", bool(warms)),
-    )
-
-
-def _displacement_words(log: Log, onset: float | None) -> str:
-    seen = "" if onset is None else f"boost falls away from about {onset:.0f} rpm, but "
-    needed = "log its speed" if log.bypass is not None else "log its speed, or the bypass"
-    return (
-        f"{seen}a displacement blower makes nearly the same boost at any speed, so that boost alone"
-        f" does not tell how fast it turns: {needed}"
-    )
-
-
-def _or(words: Sequence[str]) -> str:
-    return words[0] if len(words) == 1 else f"{', '.join(words[:-1])} or {words[-1]}"
 
 
 def _trace(points: Points, level: Float, air_kpa: float) -> Trace:

@@ -113,21 +113,26 @@ def _columns(layout: LogLayout, used: Mapping[Role, Channel]) -> dict[Role, Floa
     wanted = sorted({channel.column for channel in used.values() if channel.column >= 0})
     frame = _frame(layout, wanted, as_text=set())
     found = {place: _floats(frame[_name(place)]) for place in wanted}
-    odd = {place for place in wanted if np.isnan(found[place]).mean() > _FEW}
+    missing = {place: np.isnan(found[place]) for place in wanted}
+    odd = {place for place in wanted if missing[place].mean() > _FEW}
     if odd:
         # clocks, spaces, quoted commas: looked at as text, which takes longer
         text = _frame(layout, wanted, as_text=odd)
         clock = used["time"].column
         for place in odd:
             found[place] = _from_text(text[_name(place)], is_time=place == clock)
+            missing[place] = np.isnan(found[place])
+    # rows in which nothing stands at all are between rows, not of the log
+    blank = np.logical_and.reduce(list(missing.values()))
+    if blank.any():
+        found = {place: values[~blank] for place, values in found.items()}
     count = next(iter(found.values())).size
-    blank = np.all([np.isnan(values) for values in found.values()], axis=0)
     taken = {}
     for role, channel in used.items():
         if channel.column < 0:
-            taken[role] = np.arange(count - int(blank.sum())) / float(channel.unit.split()[0])
+            taken[role] = np.arange(count) / float(channel.unit.split()[0])
         else:
-            taken[role] = found[channel.column][~blank]
+            taken[role] = found[channel.column]
     return taken
 
 
@@ -297,6 +302,8 @@ def _at_their_own_rows(
         raise LogError(
             f"{layout.path.name}: only {int(keep.sum())} rows of figures; a pull needs dozens"
         )
+    if keep.all():
+        return found
     return {role: values[keep] for role, values in found.items()}
 
 

@@ -25,8 +25,8 @@ from jovial_tack.answers.verdicts import Mark
 from jovial_tack.core.errors import JovialTackError, LogError
 from jovial_tack.core.run_check.air import air_typed
 from jovial_tack.core.run_check.points import AIR_UNKNOWN_KPA
+from jovial_tack.core.run_check.pull import Pull
 from jovial_tack.core.run_check.pulls import at_equal_revs
-from jovial_tack.core.run_check.slip import Pull
 from jovial_tack.core.units import PRESSURE
 from jovial_tack.document.edits.logbook import add_event
 from jovial_tack.files.build_file import fingerprint_of

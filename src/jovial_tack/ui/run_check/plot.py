@@ -9,8 +9,8 @@ from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QVBoxLayout
 
 from jovial_tack.answers.run_check.judging import CheckedPull
+from jovial_tack.core.run_check.pull import Trace
 from jovial_tack.core.run_check.pulls import at_equal_revs
-from jovial_tack.core.run_check.slip import Trace
 from jovial_tack.core.units import PRESSURE
 from jovial_tack.ui.run_check.logs import Logs
 from jovial_tack.ui.widgets.desk_part import DeskPart

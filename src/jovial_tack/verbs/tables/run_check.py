@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from jovial_tack.answers.run_check.judging import CheckedPull, RunCheck, friction_band
-from jovial_tack.core.run_check.slip import Pull
+from jovial_tack.core.run_check.pull import Pull
 from jovial_tack.core.units import PRESSURE, written_in
 
 
