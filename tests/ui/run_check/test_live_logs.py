@@ -8,9 +8,10 @@ from pathlib import Path
 
 from pytestqt.qtbot import QtBot
 
+from driving import type_into
 from jovial_tack.answers.run_check.simulated import HEADS, Simulated, simulated_log
 from jovial_tack.cli import main
-from jovial_tack.files.logs.writing import stream_csv
+from jovial_tack.files.logs.writing import stream_csv, write_csv
 from jovial_tack.ui.run_check.room import RunCheckRoom
 from jovial_tack.ui.window.main_window import MainWindow
 
@@ -59,3 +60,23 @@ def test_a_named_pipe_is_watched_as_a_logger_writes(
     copy = kept.layout.path
     room.logs.take_away(0)
     assert not copy.exists()
+
+
+def test_the_air_that_day_is_typed_where_it_is_not_logged(
+    qtbot: QtBot, window: MainWindow, tmp_path: Path
+) -> None:
+    room, path = window.desk.room(RunCheckRoom), tmp_path / "absolute.csv"
+    rows = simulated_log(Simulated())
+    rows[:, 2] += 101.325
+    write_csv(path, ("Time [s]", "RPM", "MAP [kPa abs]", "TPS"), rows[:, :4])
+    room.load_log(path)
+    panel = room.panel
+    qtbot.waitUntil(lambda: not room.logs.busy and panel.air.isVisible(), timeout=20_000)
+    assert panel.answer.message.text() == "Cannot tell"
+    assert "elevation" in panel.answer.reason.text()
+    type_into(qtbot, panel.air, "very high")
+    assert panel.air.text() == "very high" and "1600 m" in panel.air_refused.text()
+    type_into(qtbot, panel.air, "20 m")
+    qtbot.waitUntil(lambda: not room.logs.busy, timeout=20_000)
+    assert panel.answer.message.text() == "No slip found (likely)"
+    assert panel.air.text() == "20 m" and not panel.air_refused.isVisible()

@@ -61,12 +61,16 @@ def table_text(path: Path, head: bytes) -> bytes | None:
         raise LogError(f"{path.name}: it could not be read as {kind.name} ({said})") from None
 
 
+def _check_size(cells: int, path: Path) -> None:
+    if cells > _MOST_CELLS:
+        raise LogError(f"{path.name}: over {_MOST_CELLS} cells; cut the log to the pulls first")
+
+
 def _written(frame: Any, path: Path) -> bytes:
     """A frame as text with its heads; instants as seconds from the first."""
     import polars as pl
 
-    if frame.height * max(frame.width, 1) > _MOST_CELLS:
-        raise LogError(f"{path.name}: over {_MOST_CELLS} cells; cut the log to the pulls first")
+    _check_size(frame.height * frame.width, path)
     for name, kind in frame.schema.items():
         if kind in (pl.Datetime, pl.Duration, pl.Time):
             micros = (
@@ -82,13 +86,15 @@ def _written(frame: Any, path: Path) -> bytes:
 def _parquet(path: Path) -> bytes:
     import polars as pl
 
-    frame = pl.read_parquet(path)
+    lazy = pl.scan_parquet(path)
     plain = [
         name
-        for name, kind in frame.schema.items()
+        for name, kind in lazy.collect_schema().items()
         if kind.is_numeric() or kind.is_temporal() or kind == pl.String
     ]
-    return _written(frame.select(plain), path)
+    # counted before it is unpacked: a small file may hold a great many alike
+    _check_size(lazy.select(pl.len()).collect().item() * max(len(plain), 1), path)
+    return _written(lazy.select(plain).collect(), path)
 
 
 def _excel(path: Path) -> bytes:
@@ -170,8 +176,7 @@ def _rows(
     """Channels of their own stamps as a table: each has figures in its own rows only."""
     import polars as pl
 
-    if stamps.size * (len(columns) + 1) > _MOST_CELLS:
-        raise LogError(f"{path.name}: over {_MOST_CELLS} cells; cut the log to the pulls first")
+    _check_size(stamps.size * (len(columns) + 1), path)
     filled = {time: stamps - stamps[0]}
     for place, (head, (at, values)) in enumerate(zip(heads, columns, strict=True)):
         column = np.full(stamps.size, np.nan)
