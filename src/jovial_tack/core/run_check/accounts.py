@@ -17,7 +17,7 @@ import numpy as np
 from jovial_tack.core.arrays import Float
 from jovial_tack.core.value import Value
 
-_ONSETS = 120
+_ONSETS, _FEW_ONSETS = 120, 30
 _FIRST_ONSET, _LAST_ONSET = 0.04, 0.96
 _GROWTHS = (1.0, 1.25, 1.5, 1.75, 2.0)
 _GROWTH_WEIGHTS = (0.4, 0.2, 0.15, 0.15, 0.1)  # a belt past its grip loses about evenly with speed
@@ -126,18 +126,18 @@ class Losses(Value, frozen=True):
         return np.asarray(-self.depth[size] * self.shapes(rpm)[shape])
 
 
-def growing(low_rpm: float, top_rpm: float) -> Losses:
+def growing(low_rpm: float, top_rpm: float, onsets: int = _ONSETS) -> Losses:
     """Losses that grow from an onset anywhere in a range of speeds to their size at its top."""
-    share, growth = _pairs(np.linspace(_FIRST_ONSET, _LAST_ONSET, _ONSETS), _GROWTHS)
+    share, growth = _pairs(np.linspace(_FIRST_ONSET, _LAST_ONSET, onsets), _GROWTHS)
     weight = np.interp(growth, _GROWTHS, _GROWTH_WEIGHTS)
     prior = np.tile(weight[:, None] / weight.sum() / _SIZES.size, _SIZES.size)
     return Losses(low_rpm + share * (top_rpm - low_rpm), _SIZES, np.log(prior), top_rpm, growth)
 
 
-def stepping(low_rpm: float, top_rpm: float) -> Losses:
+def stepping(low_rpm: float, top_rpm: float, onsets: int = _ONSETS) -> Losses:
     """Losses that come within a few per cent of a range of speeds and stay, as when a valve opens."""
     span = top_rpm - low_rpm
-    share, width = _pairs(np.linspace(_FIRST_STEP, 1.0 - _STEP_PLATEAU, _ONSETS), _STEP_WIDTHS)
+    share, width = _pairs(np.linspace(_FIRST_STEP, 1.0 - _STEP_PLATEAU, onsets), _STEP_WIDTHS)
     prior = np.full((share.size, _SIZES.size), -np.log(share.size * _SIZES.size))
     return Losses(low_rpm + share * span, _SIZES, prior, top_rpm, width=width * span)
 
@@ -206,7 +206,8 @@ def account_of(pulls: Sequence[Points]) -> Account:
     account = _account(pulls, [1.0 / points.sigma for points in pulls])
     low, top = _range(pulls)
     most, best = 0.0, np.zeros_like(account.y)
-    for losses in (growing(low, top), stepping(low, top)):
+    # a few will do to see by how much a loss explains
+    for losses in (growing(low, top, _FEW_ONSETS), stepping(low, top, _FEW_ONSETS)):
         gain = account.gain(losses)
         shape, size = np.unravel_index(int(np.argmax(gain)), gain.shape)
         if gain[shape, size] > most:
