@@ -104,6 +104,11 @@ BROKEN = {
         "\n".join([HEAD, *(f"{x.split(',')[0]},1234567890,{x.split(',')[2]}" for x in LINES)]),
         "engine speed reads 1234567890 rpm in line 2",
     ),
+    "a row": ("\n".join([HEAD, *LINES[:1]]), "only 1 rows"),
+    "speed in words": (
+        "\n".join([HEAD, *(f"{x.split(',')[0]},fast,{x.split(',')[2]}" for x in LINES)]),
+        "no figure for engine speed",
+    ),
     "three rows": ("\n".join([HEAD, *LINES[:3]]), "only 3 rows"),
 }
 

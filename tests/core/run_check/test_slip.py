@@ -143,3 +143,11 @@ def test_two_pulls_are_compared_at_equal_revs() -> None:
     )
     compared = at_equal_revs(near, high)
     assert compared is not None and np.abs(compared.more_kpa).max() < 4
+
+
+def test_an_engine_that_stands_in_the_middle_of_a_pull_is_no_error() -> None:
+    log = log_of(Sim(seed=2).run())
+    (stretch,) = find_pulls(log)
+    middle = (stretch.start + stretch.stop) // 2
+    log.rpm[middle : middle + 2] = 0.0  # a signal that was lost
+    assert judge_pull(log, stretch).slip is not True

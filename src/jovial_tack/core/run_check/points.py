@@ -21,6 +21,7 @@ STANDARD_AIR_KPA = 101.325
 _LEAST_BOOST_KPA = 4.0
 _LEAST_BOOST_SHARE = 0.06
 _LEAST_POINTS = 12
+_LEAST_RPM = 100.0  # below it an engine stands
 _LEAST_GAIN = 1.3
 _MOST_POINTS = 120
 #: After the throttle opens boost builds up; what is left then decays within this.
@@ -164,6 +165,7 @@ def points_of(log: Log) -> tuple[Points | None, str]:
             _LEAST_BOOST_KPA, _LEAST_BOOST_SHARE * float(np.max(log.boost_kpa, initial=0.0))
         )
         known = (log.boost_kpa > least) & built
+    known &= log.rpm > _LEAST_RPM
     if known.sum() < _LEAST_POINTS:
         return None, "too little of the pull has boost to compare with"
     climb = _climb(log)[known]
@@ -221,7 +223,7 @@ def _climb(log: Log) -> Float:
 
 def law_of(log: Log) -> Law:
     """A blower's law by how its head rises low in a pull: with the square of the speed, or hardly."""
-    log = log.taken(log.boost_kpa > _LEAST_BOOST_KPA)
+    log = log.taken((log.boost_kpa > _LEAST_BOOST_KPA) & (log.rpm > _LEAST_RPM))
     if log.rpm.size < _LEAST_POINTS:
         return "fan"
     low = log.rpm < np.median(log.rpm)

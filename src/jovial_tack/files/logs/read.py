@@ -127,6 +127,8 @@ def _columns(layout: LogLayout, used: Mapping[Role, Channel]) -> dict[Role, Floa
     if blank.any():
         found = {place: values[~blank] for place, values in found.items()}
     count = next(iter(found.values())).size
+    if not count:
+        raise LogError(f"{layout.path.name}: there are no rows of figures in it; is it a CSV log?")
     taken = {}
     for role, channel in used.items():
         if channel.column < 0:
@@ -276,7 +278,9 @@ def _at_their_own_rows(
     found: dict[Role, Float] = dict(taken)
     for role, missing in bad.items():
         few = max(_FEW * time.size, 3)
-        if missing.sum() <= few:
+        if missing.all() and role in NEEDED:
+            _refuse(layout, role, taken[role], missing)
+        if missing.sum() <= few and not missing.all():
             if missing.any() and (role in NEEDED or role == "blower_rpm"):
                 line = layout.first_row + 1 + int(np.argmax(missing))
                 remarks.append(
@@ -339,7 +343,7 @@ def _between_rows(time: Float, values: Float, there: Bool) -> Float:
 def _refuse(layout: LogLayout, role: Role, values: Float, bad: Bool) -> None:
     """Raise LogError for a needed channel that many rows have no figure for, or none that can be."""
     name, spoken, missing = layout.path.name, _SPOKEN[role], ~np.isfinite(values)
-    if missing.sum() > max(_FEW * values.size, 3):
+    if missing.sum() > max(_FEW * values.size, 3) or not (bad & ~missing).any():
         line = layout.first_row + 1 + int(np.argmax(missing))
         raise LogError(
             f"{name}: {int(missing.sum())} of {values.size} rows have no figure for {spoken}, the first"

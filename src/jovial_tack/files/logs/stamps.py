@@ -59,6 +59,8 @@ def spread(time: Float) -> Float:
     [0.0, 0.5, 1.0, 1.5, 2.0, 2.5]
     """
     rows = np.flatnonzero(np.isfinite(time))
+    if rows.size < 3:
+        return time
     first = rows[np.concatenate([[True], np.diff(time[rows]) != 0])]
     if first.size < 3 or first.size > 0.9 * rows.size:
         return time
