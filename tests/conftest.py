@@ -6,12 +6,18 @@ from pathlib import Path
 from typing import Any
 
 import pytest
+from hypothesis import HealthCheck, settings
 
 sys.path.insert(0, str(Path(__file__).parent))
 
 from drawn import KINDS
 from jovial_tack.catalogue import Catalogue, load_catalogue
 from support import DEMO, read_case
+
+
+# a machine that halts for a second while a figure is drawn is no fault of a test
+settings.register_profile("anywhere", suppress_health_check=[HealthCheck.too_slow], deadline=None)
+settings.load_profile("anywhere")
 
 
 def pytest_addoption(parser: pytest.Parser) -> None:
