@@ -14,7 +14,6 @@ from drawn import KINDS
 from jovial_tack.catalogue import Catalogue, load_catalogue
 from support import DEMO, read_case
 
-
 # a machine that halts for a second while a figure is drawn is no fault of a test
 settings.register_profile("anywhere", suppress_health_check=[HealthCheck.too_slow], deadline=None)
 settings.load_profile("anywhere")
