@@ -102,7 +102,7 @@ def test_a_typed_curve_is_read_as_it_is_written(points: list[tuple[int, int]]) -
 
 
 @pytest.mark.slow
-@settings(max_examples=20, deadline=None)
+@settings(max_examples=60, deadline=None)
 @given(seed=st.integers(0, 10_000))
 def test_efficiency_between_lines_stays_between_theirs_and_is_exact_on_them(seed: int) -> None:
     rng = np.random.default_rng(seed)
