@@ -183,6 +183,10 @@ def test_a_displacement_blower_is_not_judged_by_the_fan_law() -> None:
         assert shut is not None
         assert (shut.slip is True) == bool(seed % 2), shut.reason
         assert shut.confidence != "clear" and shut.slip is not False
+        drawn = shut.trace
+        assert drawn is not None
+        away = np.abs(drawn.expected_kpa - drawn.boost_kpa)[drawn.rpm < 5000]
+        assert np.median(away) < 2.0  # drawn by its own law, not by that of a fan
 
 
 def geared(seed: int, *, slips: bool, skew: float) -> Log:

@@ -235,6 +235,21 @@ def law_of(log: Log) -> Law:
     return "displacement" if slope < _FLAT else "fan"
 
 
+def density_slope(boost_kpa: Float, air_kpa: float) -> Float:
+    """By how much ln of the density of pressed air grows with boost, 1/kPa.
+
+    d ln(p/T)/dp with T/T1 = 1 + (PR^κ − 1)/η, not cooled. Source: adiabatic compression.
+    METHOD 17.
+
+    >>> float(density_slope(np.array(0.0), 100.0).round(5))
+    0.00524
+    """
+    ratio = 1.0 + boost_kpa / air_kpa
+    warm = 1.0 + np.maximum(fan_head(boost_kpa, air_kpa), 0.0) / _UNCOOLED
+    by_ratio = 1.0 / ratio - KAPPA * ratio ** (KAPPA - 1.0) / _UNCOOLED / warm
+    return np.asarray(by_ratio / air_kpa)
+
+
 def _apparent(log: Log, law: Law) -> tuple[Float, Float, Float]:
     """ln of apparent blower speed over engine speed (N,), its change per kPa of boost and of air."""
     air, ratio = log.air_kpa, 1.0 + log.boost_kpa / log.air_kpa
@@ -243,7 +258,7 @@ def _apparent(log: Log, law: Law) -> tuple[Float, Float, Float]:
         # what is pushed over what is swallowed: the density, warmer than the air as it is pressed
         warm = 1.0 + head / _UNCOOLED
         y = np.log(ratio / warm)
-        by_ratio = 1.0 / ratio - KAPPA * ratio ** (KAPPA - 1.0) / _UNCOOLED / warm
+        by_ratio = air * density_slope(log.boost_kpa, air)
     else:
         y = 0.5 * np.log(head / log.rpm**2)
         by_ratio = 0.5 * KAPPA * ratio ** (KAPPA - 1.0) / head

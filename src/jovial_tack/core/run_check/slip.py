@@ -28,6 +28,7 @@ from jovial_tack.core.run_check.points import (
     KAPPA,
     Log,
     Points,
+    density_slope,
     fan_boost,
     fan_head,
     law_of,
@@ -316,10 +317,10 @@ def _slips(found: _Believed, base: Pull, onset: float, interval: tuple[float, fl
     points, drawn = found.points, base.trace
     assert drawn is not None
     low, median, high = found.slipping.size_at_top(_TAIL, 0.5, 1.0 - _TAIL)
+    lost_kpa = _lost_kpa(drawn, points, median, found.air_kpa)
     if not points.by_speed:
         short = _SHOWN_SHORT[points.law]
         low, median, high = low * short[0], median * short[1], high * short[2]
-    held = _slipped(drawn.expected_kpa[-1:], median, found.air_kpa)
     what = "the blower's own speed" if points.by_speed else "boost"
     twins = () if points.by_speed else twins_of(found.shown.log, onset)
     alike = [twin.words for twin in twins if not twin.ruled_out]
@@ -334,7 +335,7 @@ def _slips(found: _Believed, base: Pull, onset: float, interval: tuple[float, fl
         reason=reason,
         onset_rpm=onset,
         onset_interval=interval,
-        boost_lost_kpa=float(drawn.expected_kpa[-1] - held[0]),
+        boost_lost_kpa=lost_kpa,
         worst_slip=median,
         worst_interval=(low, high),
         twins=twins,
@@ -346,10 +347,9 @@ def _no_claim(found: _Believed, base: Pull) -> Pull:
     points, slipping, log = found.points, found.slipping, found.shown.log
     short = 1.0 if points.by_speed else _SHOWN_SHORT[points.law][1]
     # no less than the log leaves open, and than is claimed in all but one of twenty logs like it
-    bound = short * max(
-        slipping.size_at_top(1.0 - 2 * _TAIL)[0],
-        found.account.findable(float(np.sqrt(2.0 * (_CLAIM + _GRID))) + _SURELY),
-    )
+    claim = _CLAIM_BY_SPEED if points.by_speed else _CLAIM
+    away = float(np.sqrt(2.0 * (claim + _GRID))) + _SURELY
+    bound = short * max(slipping.size_at_top(1.0 - 2 * _TAIL)[0], found.account.findable(away))
     if log.is_absolute and log.air_sd_kpa >= AIR_UNKNOWN_KPA and not points.by_speed:
         return replace(
             base,
@@ -404,13 +404,31 @@ def _onset(slipping: Belief, points: Points) -> tuple[float, tuple[float, float]
     return middle, (low - half, high + half)
 
 
-def _trace(points: Points, level: Float, air_kpa: float) -> Trace:
+def _lost_kpa(drawn: Trace, points: Points, shown: float, air_kpa: float) -> float:
+    """Boost lost at the top of a pull by the loss that shows there, kPa."""
+    expected = drawn.expected_kpa[-1:]
+    if points.law == "displacement" and not points.by_speed:
+        return float(-np.log1p(-shown) / density_slope(expected, air_kpa)[0])
+    left = fan_boost(fan_head(expected, air_kpa) * (1.0 - shown) ** 2, air_kpa)
+    return float((expected - left)[0])
+
+
+def _expected_kpa(points: Points, level: Float, air_kpa: float) -> Float:
+    """Boost without a loss at a pull's points (P,), kPa: y at its level turned back."""
+    if points.law == "displacement" and not points.by_speed:
+        # the density hardly bends over so little: along its slope from what was measured
+        return points.boost + (level - points.y) / density_slope(points.boost, air_kpa)
     head = np.exp(2.0 * np.minimum(level, 20.0)) * points.rpm**2
     low = points.share <= 0.4
     # by blower speed the level is a ratio of speeds; the head is calibrated with the boost low down
     known = fan_head(points.boost[low], air_kpa) / head[low]
-    scale = float(np.median(known)) if points.by_speed or points.law != "fan" else 1.0
-    expected = fan_boost(np.maximum(max(scale, 1e-9) * head, 0.0), air_kpa)
+    scale = float(np.median(known)) if points.by_speed else 1.0
+    return fan_boost(np.maximum(max(scale, 1e-9) * head, 0.0), air_kpa)
+
+
+def _trace(points: Points, level: Float, air_kpa: float) -> Trace:
+    low = points.share <= 0.4
+    expected = _expected_kpa(points, level, air_kpa)
     line = np.polynomial.Polynomial.fit(points.rpm[low], points.boost[low], 1)(points.rpm)
     slip = 1.0 - np.exp(points.y - level)
     is_known = points.air_sd_kpa < AIR_UNKNOWN_KPA and not points.air_is_guessed
@@ -424,13 +442,12 @@ def _boost_sd(points: Points, air_kpa: float, air_is_known: bool) -> Float:
         return np.full_like(points.boost, float(np.median(np.abs(np.diff(points.boost)))))
     head = np.maximum(fan_head(points.boost, air_kpa), 1e-9)
     # d boost / d y, the inverse of what made y of the boost
-    slope = 2.0 * head * air_kpa / KAPPA * (1.0 + head) ** (1.0 / KAPPA - 1.0)
+    if points.law == "displacement":
+        slope = 1.0 / density_slope(points.boost, air_kpa)
+    else:
+        slope = 2.0 * head * air_kpa / KAPPA * (1.0 + head) ** (1.0 / KAPPA - 1.0)
     by_air = points.lever * points.air_sd_kpa * air_is_known
     return np.asarray(slope * np.hypot(points.sigma, by_air))
-
-
-def _slipped(expected_kpa: Float, slip: float, air_kpa: float) -> Float:
-    return fan_boost(fan_head(expected_kpa, air_kpa) * (1.0 - slip) ** 2, air_kpa)
 
 
 def _against_ratio(points: Points, ratio: float) -> str:

@@ -126,7 +126,7 @@ class RunCheckPlot(DeskPart):
             return
         name, _, trace = traces[0]
         if self.reading.pointed is None:
-            key = "solid: measured · dashed: expected by the fan law · dotted: straight line"
+            key = "solid: measured · dashed: expected without slip · dotted: straight line"
             other = f" · dash-dot: {traces[1][0]}" if len(traces) > 1 else ""
             self.readout.setText(f"{name}: {key}{other}")
             return
