@@ -40,6 +40,9 @@ class Road:
     bypass: tuple[float, float] | None = None  # rpm from which, share of the boost lost
     valve: tuple[float, float] | None = None  # boost kPa from which, share of the rest let go
     restriction: float = 0.0  # kPa at the top, growing with flow cubed
+    clogged: float = 0.0  # the same before the blower
+    choke: tuple[float, float] | None = None  # rpm from which, share of the speed's head lost
+    sensor_s: float = 0.4  # by which the discharge temperature is behind
     taper: tuple[float, float] | None = (
         None  # rpm from which, share of the throttle closed at the top
     )
@@ -63,6 +66,9 @@ class Logged:
     blower_rpm: Array
     throttle: Array
     bypass: Array
+    inlet_kpa: Array
+    outlet_kpa: Array
+    discharge_c: Array
     road: Road
 
     @property
@@ -94,7 +100,7 @@ def driven(road: Road, start_s: float = 0.0) -> Logged:
         open_ = open_ * (1.0 - road.taper[1] * closes)
     lost = slip_at(road, rpm) * (open_ > 0.5)
     blower = rpm * road.ratio * (1.0 - lost)
-    made = _made(road, rpm, blower, along)
+    made, inlet, outlet, hot = _made(road, rpm, blower, along)
     if road.bypass is not None:
         made = made * (1.0 - road.bypass[1] * np.clip((rpm - road.bypass[0]) / 40.0, 0.0, 1.0))
     if road.valve is not None:
@@ -103,16 +109,28 @@ def driven(road: Road, start_s: float = 0.0) -> Logged:
     gauge = made * (1.0 - 0.9 * (1.0 - np.maximum(open_, 0.5)) ** 2 * 4 * (open_ < 1)) + shut
     gauge = _behind(gauge, road.fill_s)
     gauge = _behind(gauge, road.lag_s)
-    return _written(road, dice, start_s, time, rpm, gauge + road.air_kpa, blower, open_)
+    # a throttle that closes dams up what is before it, and lets less in
+    lets = gauge / np.maximum(made, 1e-6)
+    ways = [
+        inlet * np.clip(lets, 0.0, 1.0) ** 2,
+        np.maximum(outlet, gauge),
+        _behind(hot, road.sensor_s),
+    ]
+    return _written(road, dice, start_s, time, rpm, gauge + road.air_kpa, blower, open_, ways)
 
 
-def _made(road: Road, rpm: Array, blower: Array, along: Array) -> Array:
-    """Boost above the air's pressure with the throttle open, kPa."""
+def _made(road: Road, rpm: Array, blower: Array, along: Array) -> tuple[Array, Array, Array, Array]:
+    """Above the air's pressure with the throttle open, kPa: boost, before the blower, after it; and
+    the temperature of what leaves the blower, °C.
+    """
     turns = blower / (road.high * road.ratio)
     share = rpm / road.high
     filling = 1.0 + road.hump * np.sin(np.pi * (share - 0.3) / 0.7)
     warm = 1.0 + road.heats_k * along / 295.0
     flow = share * filling
+    choke, chokes = road.choke or (road.low, 0.0)
+    past = np.clip((rpm - choke) / (road.high - choke), 0.0, 1.0)
+    efficiency = 0.7 * (1.0 - 2.5 * chokes * past)
     ratio = np.ones_like(rpm)
     for _ in range(30):
         before = road.air_kpa - road.filter_kpa * (flow * ratio) ** 2
@@ -121,11 +139,16 @@ def _made(road: Road, rpm: Array, blower: Array, along: Array) -> Array:
         else:
             taken = flow * ratio / np.maximum(turns, 1e-6)
             head = road.head * turns**2 * (1.0 - road.falls * (taken - 1.0)) / warm
+            head = head * (1.0 - chokes * past) ** 2
             made = (1.0 + np.maximum(head, 0.0)) ** 3.5
+        before -= road.clogged * (flow * ratio) ** 3 / (1.6**3)
         after = before * made - road.cooler_kpa * (flow * ratio) ** 2 / road.high * rpm
         after -= road.restriction * (flow * ratio) ** 3 / (1.6**3)
         ratio = 0.6 * ratio + 0.4 * after / road.air_kpa
-    return np.asarray((ratio - 1.0) * road.air_kpa * (1.0 - road.leak))
+    outlet = (before * made - road.air_kpa) * (1.0 - road.leak)
+    enters = 273.15 + road.air_c + road.heats_k * along
+    hot = enters * (1.0 + (made**0.2857 - 1.0) / efficiency) - 273.15
+    return (ratio - 1.0) * road.air_kpa * (1.0 - road.leak), before - road.air_kpa, outlet, hot
 
 
 def _behind(values: Array, seconds: float) -> Array:
@@ -149,6 +172,7 @@ def _written(
     pressure: Array,
     blower: Array,
     open_: Array,
+    ways: list[Array],
 ) -> Logged:
     stamps = np.arange(0.0, time[-1], 1.0 / road.hertz)
     meant = stamps + road.jitter / road.hertz * dice.uniform(-0.5, 0.5, stamps.size)
@@ -170,6 +194,9 @@ def _written(
         taken(blower) + 20.0 * dice.standard_normal(stamps.size),
         100.0 * taken(open_) + 0.3 * dice.standard_normal(stamps.size),
         0.2 * dice.standard_normal(stamps.size) + 2.0,
+        taken(ways[0]) + 0.2 * dice.standard_normal(stamps.size),
+        taken(ways[1]) + 0.4 * dice.standard_normal(stamps.size),
+        taken(ways[2]) + 0.5 * dice.standard_normal(stamps.size),
         road,
     )
 

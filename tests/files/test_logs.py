@@ -81,7 +81,7 @@ def test_columns_and_units_can_be_named(tmp_path: Path) -> None:
     assert log.rpm == pytest.approx(table[:, 1])
     assert log.blower_rpm == pytest.approx(table[:, 3])
     assert log.boost_kpa == pytest.approx(table[:, 2])
-    for named, said in (("speed=a", "names no channel"), ("rpm=z", "no column “z”"),
+    for named, said in (("speedo=a", "names no channel"), ("rpm=z", "no column “z”"),
                         ("boost=d@furlong", "not a unit"), ("rpm", "names no channel")):  # fmt: skip
         with pytest.raises(LogError, match=said):
             load(path, content, named)
@@ -242,3 +242,31 @@ def test_a_log_after_a_change_is_laid_beside_the_one_before(
     more = np.array(compared["second_kpa"]) - np.array(compared["first_kpa"])
     assert compared["in_same_air"] is True
     assert more[-1] > 8 and np.abs(more[:40]).max() < 4
+
+
+def test_what_else_is_in_a_log_is_known_by_its_head(tmp_path: Path) -> None:
+    heads = {
+        "before_blower": "Blower inlet pressure [kPa gauge]", "after_blower": "Pre intercooler press",
+        "before_throttle": "Throttle inlet press", "intake": "Charge air temp [degC]",
+        "discharge": "Supercharger discharge temp [degC]", "gear": "Gear",
+        "speed": "Vehicle Speed [mph]", "knock": "Knock retard [deg]", "lambda": "Wideband",
+        "boost": "Boost [kPa gauge]",
+    }  # fmt: skip
+    others = "Knock level,Lambda target,Gear ratio,Gearbox oil temp,Engine speed limit"
+    first = ",".join(["Time", "RPM", *heads.values(), others])
+    figures = {"lambda": 12.1, "speed": 60.0, "gear": 3.0}
+    rest = ",".join(str(figures.get(role, 20.0)) for role in heads if role != "boost")
+
+    def row(r: tuple[float, ...]) -> str:
+        return f"{r[0]},{r[1]},{rest},{r[2]},7,7,7,7,7"
+
+    found = load(tmp_path / "rich.csv", _table(first, row).encode())
+    for role, head in heads.items():
+        assert first.split(",")[found.channels[role].column] == head  # type: ignore[index]
+    log = found.log
+    assert log.mixture is not None and log.mixture[0] == pytest.approx(12.1 / 14.7)
+    assert log.road_speed is not None and log.road_speed[0] == pytest.approx(96.56, abs=0.01)
+    # the only pressure there is counts as the boost
+    alone = "Time,RPM,Supercharger outlet pressure [kPa gauge]"
+    found = load(tmp_path / "alone.csv", _table(alone, lambda r: f"{r[0]},{r[1]},{r[2]}").encode())
+    assert found.log.boost_kpa == pytest.approx(np.array(ROWS)[:, 2])

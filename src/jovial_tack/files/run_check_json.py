@@ -36,6 +36,7 @@ def checked_pull_json(checked: CheckedPull) -> Json:
                 "name": twin.name,
                 "settled_by": twin.settled_by,
                 "ruled_out": twin.ruled_out,
+                "seen": twin.seen,
             }
             for twin in pull.twins
         ],

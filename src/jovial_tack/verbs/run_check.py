@@ -34,8 +34,8 @@ def log_verb(arguments: Sequence[str]) -> int:
         default="",
         metavar="ROLE=NAME,…",
         help="columns by head or number: time, rpm, boost, blower_rpm, throttle, baro,"
-        " before_throttle, bypass, intake;"
-        " with a unit as in boost=MAP@psi-absolute",
+        " before_blower, after_blower, before_throttle, bypass, intake, discharge, gear, speed, knock,"
+        " lambda; with a unit as in boost=MAP@psi-absolute",
     )
     parser.add_argument(
         "--air",

@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Iterator, Sequence
 from dataclasses import replace
-from typing import Literal, NamedTuple
+from typing import Any, Literal, NamedTuple
 
 import numpy as np
 import pytest
@@ -14,6 +15,7 @@ from jovial_tack.core.run_check.points import Log
 from jovial_tack.core.run_check.pull import Pull
 from jovial_tack.core.run_check.pulls import find_pulls
 from jovial_tack.core.run_check.slip import judge_pulls
+from jovial_tack.core.value import replace as value_replace
 from roads import Logged, Road, driven, roads, slip_at
 
 Air = Literal["logged", "absolute", "gauge"]
@@ -79,7 +81,7 @@ def test_slip_is_found_where_it_is_and_claims_are_true(count: int) -> None:
     for each in found:  # by boost alone never more than likely, and what else it may be is told
         assert each.answer.confidence == "likely"
         assert {twin.name for twin in each.answer.twins} == {
-            "throttle", "valve", "restriction", "heat",
+            "throttle", "valve", "filter", "restriction", "choke", "heat",
         }  # fmt: skip
         assert "restriction" in each.answer.reason
     held, sized, near = [], [], []
@@ -146,6 +148,85 @@ def test_a_bypass_that_is_seen_to_open_is_no_slip() -> None:
     assert seen_to_open.slip is None and "bypass" in seen_to_open.reason
     shut = judge_pulls(replace_channel(log, logged.bypass), find_pulls(log)).pulls[0]
     assert {twin.name: twin.ruled_out for twin in shut.twins}["valve"]
+
+
+def along_the_way(logged: Logged, *, throttle: bool = True) -> Log:
+    """A log with the pressures either side of the blower, and how hot it presses."""
+    return with_more(
+        log_of([logged], throttle=throttle),
+        before_blower_kpa=logged.inlet_kpa,
+        after_blower_kpa=logged.outlet_kpa,
+        discharge_c=logged.discharge_c,
+    )
+
+
+def test_pressures_and_heat_along_the_way_tell_where_boost_is_lost() -> None:
+    elsewhere: dict[str, dict[str, Any]] = {
+        "filter": {"clogged": 14.0},
+        "restriction": {"valve": (38.0, 0.5)},
+        "choke": {"choke": (5300.0, 0.08)},
+        "throttle": {"taper": (5300.0, 0.35)},
+    }
+    for name, kind in {"slip": {"slip": (5400.0, 0.08, 1.2)}, **elsewhere}.items():
+        claimed = there = 0
+        for _, road in roads(20, slipping=False):
+            plain = replace(road, taper=None, restriction=0.0)
+            log = along_the_way(driven(replace(plain, **kind)), throttle=name != "throttle")
+            if name == "throttle":
+                log = with_more(log, before_throttle_kpa=log.after_blower_kpa)
+            answer = judge_pulls(log, find_pulls(log)).answer
+            assert answer is not None
+            claimed += answer.slip is True
+            seen = {twin.name for twin in answer.twins if twin.seen}
+            there += bool(seen & {name})
+            if name == "slip" and answer.slip:  # nothing that a pressure can tell is left open
+                left = {twin.name for twin in answer.twins if not twin.ruled_out}
+                assert {"valve", "heat"} <= left
+        if name == "slip":
+            assert claimed >= 18 and there == 0
+        else:  # what the channel speaks for is not claimed as slip, and mostly told by its name
+            assert claimed <= (12 if name == "choke" else 0), name
+            assert there >= {"filter": 2, "choke": 5}.get(name, 10), name
+
+
+def test_what_comes_before_the_belt_is_told() -> None:
+    logged = driven(Road(seed=2))
+    late = np.clip((logged.rpm - 5400.0) / 1000.0, 0.0, 1.0)
+    log = with_more(log_of([logged]), knock_deg=-5.0 * late, mixture=0.82 + 0.25 * late)
+    answer = judge_pulls(log, find_pulls(log)).answer
+    assert answer is not None and "5° of ignition" in answer.reason
+    # told from half of it on, which is at 5,900 rpm
+    told = [float(word) for word in re.findall(r"above (\d+) rpm", answer.reason)]
+    assert told and all(abs(rpm - 5900) < 100 for rpm in told)
+    assert "lambda 1.0" in answer.reason and "no further pull" in answer.reason
+    sound = with_more(log_of([logged]), knock_deg=0 * late, mixture=0.82 + 0.02 * late)
+    answer = judge_pulls(sound, find_pulls(sound)).answer
+    assert answer is not None and "ignition" not in answer.reason + answer.reason
+    assert "lambda" not in answer.reason
+
+
+def test_the_next_gear_is_another_pull_however_quick_its_change() -> None:
+    first, second = driven(Road(seed=1, seconds=4.0)), driven(Road(seed=2, low=5600.0, high=7600.0))
+    pulls = [log_of([each]) for each in (first, second)]
+    parts = [log.taken(find_pulls(log)[0]) for log in pulls]
+    step = 1 / first.road.hertz
+    start = float(parts[0].time_s[-1] - parts[1].time_s[0]) + step
+    joined = Log(
+        np.concatenate([parts[0].time_s, parts[1].time_s + start]),
+        np.concatenate([part.rpm for part in parts]),
+        np.concatenate([part.boost_kpa for part in parts]),
+        gear=np.repeat([3.0, 4.0], [part.rpm.size for part in parts]),
+    )
+    assert len(find_pulls(joined)) == 2
+    by_speed = with_more(
+        joined, gear=None, road_speed=joined.rpm / np.where(joined.gear == 3, 60, 42)
+    )
+    assert len(find_pulls(by_speed)) == 2
+
+
+def with_more(log: Log, **channels: np.ndarray | None) -> Log:
+    """The log with further channels."""
+    return value_replace(log, **channels)
 
 
 def replace_channel(log: Log, bypass: np.ndarray) -> Log:
@@ -224,6 +305,23 @@ def test_by_blower_speed_the_whole_log_is_looked_at() -> None:
             assert "gear changes" in judged.answer.reason
             assert all(moment.in_gear_change for moment in judged.moments)
             assert {round(moment.from_s) for moment in judged.moments} <= {6, 10}
+
+
+def test_grip_and_slip_in_turn_are_jerks_and_a_loss_without_end_shows_against_the_build() -> None:
+    dice = np.random.default_rng(4)
+    time = np.arange(0.0, 12.0, 0.02)
+    rpm = np.interp(time, [0, 2, 9, 12], [2400, 2400, 6800, 2000])
+    jerks = 0.06 * (np.sin(2 * np.pi * 2.5 * time) > 0.2) * ((time > 6) & (time < 8.6))
+    ratio = 2.05 + dice.normal(0, 0.004, time.size)
+    log = Log(time, rpm, np.full(time.size, 40.0), blower_rpm=rpm * ratio * (1 - jerks))
+    judged = judge_pulls(log, find_pulls(log), 2.05)
+    assert judged.answer is not None and judged.answer.slip is True
+    assert any(moment.in_jerks and 6 <= moment.from_s <= 8.7 for moment in judged.moments)
+    for creeps in (0.0, 0.05):
+        log = with_more(log, blower_rpm=rpm * ratio * (1 - creeps))
+        answer = judge_pulls(log, find_pulls(log), 2.05).answer
+        assert answer is not None
+        assert ("1.95 times the crank where the build says 2.05" in answer.reason) == (creeps > 0)
 
 
 def test_three_hours_of_driving_have_six_pulls() -> None:

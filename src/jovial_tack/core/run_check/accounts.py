@@ -11,6 +11,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from functools import cached_property
 from math import expm1, sqrt
+from typing import Literal
 
 import numpy as np
 
@@ -36,6 +37,9 @@ _CREEP_SD, _SKEW_SD = 0.003, 0.03  # the skew in s
 _WAVE_SD = 0.003  # of the slowest wave
 
 
+Law = Literal["fan", "displacement"]
+
+
 class Points(Value, frozen=True):
     """Points of a pull over rising speed (P,): y = ln(apparent blower speed / engine speed), its noise.
 
@@ -54,7 +58,7 @@ class Points(Value, frozen=True):
     lever: Float
     air_sd_kpa: float = 0.0
     by_speed: bool = False
-    law: str = "fan"
+    law: Law = "fan"
     air_is_guessed: bool = False
 
     @property

@@ -5,15 +5,22 @@ docs/METHOD.md, section 17.
 
 from __future__ import annotations
 
-from typing import Literal
-
 import numpy as np
 
 from jovial_tack.core.arrays import Bool, Float
-from jovial_tack.core.run_check.accounts import Points
+from jovial_tack.core.run_check.accounts import Law, Points
 from jovial_tack.core.value import Value, replace
 
-__all__ = ["Log", "Points", "likely_air", "points_of", "running_mean", "without_closing"]
+__all__ = [
+    "Law",
+    "Log",
+    "Points",
+    "likely_air",
+    "points_of",
+    "running_mean",
+    "shifts",
+    "without_closing",
+]
 
 KAPPA = (1.4 - 1.0) / 1.4
 STANDARD_AIR_KPA = 101.325
@@ -23,6 +30,8 @@ _LEAST_BOOST_SHARE = 0.06
 _LEAST_POINTS = 12
 _LEAST_RPM = 100.0  # below it an engine stands
 _LEAST_GAIN = 1.3
+#: A higher gear: engine speed over road speed falls by so much (as a logarithm) within so much time.
+_SHIFT, _SHIFT_S, _ROLLING_KMH = 0.12, 0.25, 10.0
 _MOST_POINTS = 120
 #: After the throttle opens boost builds up; what is left then decays within this.
 _BUILDING_S, _SETTLING_S = 0.5, 0.2
@@ -37,16 +46,16 @@ _UNCOOLED = 0.6  # adiabatic efficiency of a displacement blower, for the heat i
 
 #: From this uncertainty on the air counts as not known, kPa.
 AIR_UNKNOWN_KPA = 3.0
-Law = Literal["fan", "displacement"]
 
 
 class Log(Value, frozen=True):
     """Channels of a log, all (N,): time s rising, engine rpm, boost above the air's pressure kPa.
 
-    blower_rpm, throttle (any unit, rising with opening), bypass (any unit), pressure before the
-    throttle above the air's, kPa, intake temperature °C, or None. air_kpa: ambient pressure, known to
-    air_sd_kpa; is_absolute: boost was logged above vacuum, so that it is as uncertain as the air. law:
-    of the blower, None: by how boost rises.
+    blower_rpm, throttle (any unit, rising with opening), bypass (any unit), pressures before the
+    throttle, before and after the blower above the air's, kPa, temperature of the intake air and of
+    what leaves the blower, °C, gear, road speed (any unit), ignition taken back for knock, degrees, and
+    lambda, or None. air_kpa: ambient pressure, known to air_sd_kpa; is_absolute: boost was logged above
+    vacuum, so that it is as uncertain as the air. law: of the blower, None: by how boost rises.
     """
 
     time_s: Float
@@ -61,6 +70,13 @@ class Log(Value, frozen=True):
     before_throttle_kpa: Float | None = None
     intake_c: Float | None = None
     law: Law | None = None
+    before_blower_kpa: Float | None = None
+    after_blower_kpa: Float | None = None
+    discharge_c: Float | None = None
+    gear: Float | None = None
+    road_speed: Float | None = None
+    knock_deg: Float | None = None
+    mixture: Float | None = None
 
     def taken(self, which: slice | Bool) -> Log:
         """Some of the samples."""
@@ -78,6 +94,13 @@ class Log(Value, frozen=True):
             bypass=some(self.bypass),
             before_throttle_kpa=some(self.before_throttle_kpa),
             intake_c=some(self.intake_c),
+            before_blower_kpa=some(self.before_blower_kpa),
+            after_blower_kpa=some(self.after_blower_kpa),
+            discharge_c=some(self.discharge_c),
+            gear=some(self.gear),
+            road_speed=some(self.road_speed),
+            knock_deg=some(self.knock_deg),
+            mixture=some(self.mixture),
         )
 
     def in_air(self, air_kpa: float) -> Log:
@@ -110,6 +133,26 @@ def fan_boost(head: Float, air_kpa: float) -> Float:
     70.0
     """
     return np.asarray(air_kpa * ((1.0 + head) ** (1.0 / KAPPA) - 1.0))
+
+
+def shifts(log: Log) -> Bool:
+    """Samples (N,) at which a higher gear goes in, by the gear, else by rpm over road speed."""
+    changed = np.zeros(log.time_s.size, dtype=np.bool_)
+    if log.gear is not None:
+        gear = np.round(log.gear)
+        # in neutral between two gears some write 0
+        moved = np.flatnonzero((np.diff(gear) > 0) & (gear[1:] >= 2))
+        changed[moved + 1] = True
+    elif log.road_speed is not None:
+        rolls = (log.road_speed > _ROLLING_KMH) & (log.rpm > _LEAST_RPM)
+        per_speed = np.log(np.where(rolls, log.rpm, 1.0) / np.where(rolls, log.road_speed, 1.0))
+        time = log.time_s
+        fallen = np.interp(time - _SHIFT_S, time, per_speed) - np.interp(
+            time + _SHIFT_S, time, per_speed
+        )
+        edges = np.flatnonzero(np.diff((rolls & (fallen > _SHIFT)).astype(np.int8)) == 1)
+        changed[edges + 1] = True
+    return changed
 
 
 def likely_air(log: Log) -> list[tuple[float, float]]:
@@ -250,14 +293,23 @@ def density_slope(boost_kpa: Float, air_kpa: float) -> Float:
     return np.asarray(by_ratio / air_kpa)
 
 
+def density_ratio(boost_kpa: Float, air_kpa: float) -> Float:
+    """Density of pressed air over the air's, not cooled: (p/T)/(p₁/T₁). METHOD 17.
+
+    >>> float(density_ratio(np.array(0.0), 100.0))
+    1.0
+    """
+    ratio = 1.0 + boost_kpa / air_kpa
+    return np.asarray(ratio / (1.0 + np.maximum(fan_head(boost_kpa, air_kpa), 0.0) / _UNCOOLED))
+
+
 def _apparent(log: Log, law: Law) -> tuple[Float, Float, Float]:
     """ln of apparent blower speed over engine speed (N,), its change per kPa of boost and of air."""
     air, ratio = log.air_kpa, 1.0 + log.boost_kpa / log.air_kpa
     head = np.maximum(fan_head(log.boost_kpa, air), 1e-9)
     if law == "displacement":
         # what is pushed over what is swallowed: the density, warmer than the air as it is pressed
-        warm = 1.0 + head / _UNCOOLED
-        y = np.log(ratio / warm)
+        y = np.log(density_ratio(log.boost_kpa, air))
         by_ratio = air * density_slope(log.boost_kpa, air)
     else:
         y = 0.5 * np.log(head / log.rpm**2)
@@ -302,6 +354,13 @@ def running_mean(values: Float, width: int) -> Float:
     >>> running_mean(np.array([0.0, 0.0, 3.0, 3.0, 3.0]), 3).tolist()
     [0.0, 1.0, 2.0, 3.0, 3.0]
     """
-    padded = np.pad(values, (width // 2, width - 1 - width // 2), mode="edge")
-    summed = np.cumsum(np.concatenate([[0.0], padded]))
-    return np.asarray((summed[width:] - summed[:-width]) / width)
+    before, count = width // 2, values.size
+    summed = np.empty(count + width)
+    summed[0] = 0.0
+    summed[1 : before + 1] = values[0]
+    summed[before + 1 : before + 1 + count] = values
+    summed[before + 1 + count :] = values[-1]
+    np.cumsum(summed, out=summed)
+    mean = summed[width:] - summed[:-width]
+    mean /= width
+    return mean

@@ -27,13 +27,14 @@ class Trace(Value, frozen=True):
 
 class Twin(Value, frozen=True):
     """Something else that looks like slip in boost. settled_by: the channel that would part them;
-    ruled_out: whether that channel is in the log and speaks against it.
+    ruled_out, seen: whether a channel is in the log that speaks against it, or for it.
     """
 
     name: str
     words: str
     settled_by: str
     ruled_out: bool = False
+    seen: bool = False
 
 
 class Pull(Value, frozen=True):

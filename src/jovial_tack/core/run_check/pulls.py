@@ -11,6 +11,7 @@ from jovial_tack.core.run_check.points import (
     fan_boost,
     fan_head,
     running_mean,
+    shifts,
 )
 from jovial_tack.core.run_check.pull import Pull, Trace
 from jovial_tack.core.value import Value
@@ -49,6 +50,7 @@ def find_pulls(log: Log) -> list[slice]:
         # the highest half second, not a share of all samples: in hours of driving pulls are seconds
         rising &= log.throttle >= _OPEN_THROTTLE * float(running_mean(log.throttle, width).max())
     breaks = np.concatenate([[False], (gaps <= 0) | (gaps > max(_BREAK_S, 5 * step))])
+    breaks |= shifts(log)  # the next gear is another pull, quick as its change may be
     rising[breaks] = False
     boosted = _LEAST_BOOST_SHARE * float(running_mean(log.boost_kpa, width).max())
     found: list[slice] = []

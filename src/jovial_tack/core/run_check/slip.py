@@ -37,7 +37,14 @@ from jovial_tack.core.run_check.points import (
     without_closing,
 )
 from jovial_tack.core.run_check.pull import Judged, Pull, Trace
-from jovial_tack.core.run_check.twins import bypass_opens, displacement_words, either, twins_of
+from jovial_tack.core.run_check.twins import (
+    alike_words,
+    alongside,
+    bypass_opens,
+    displacement_words,
+    elsewhere,
+    twins_of,
+)
 from jovial_tack.core.value import Value, replace
 
 #: ln of how many times likelier slip must be than none, by boost and by the blower's own speed.
@@ -265,6 +272,7 @@ def _told(read: Sequence[_Read], base: Pull, ratio: float | None) -> Pull:
         reason += f"; above {found.shown.closes_at:.0f} rpm the throttle closes"
     if found.points.by_speed and ratio is not None:
         reason += _against_ratio(found.points, ratio)
+    reason += alongside(found.shown.log)
     return replace(pull, reason=reason)
 
 
@@ -318,15 +326,17 @@ def _slips(found: _Believed, base: Pull, onset: float, interval: tuple[float, fl
     assert drawn is not None
     low, median, high = found.slipping.size_at_top(_TAIL, 0.5, 1.0 - _TAIL)
     lost_kpa = _lost_kpa(drawn, points, median, found.air_kpa)
+    twins = () if points.by_speed else twins_of(found.shown.log, onset, median, points.law)
+    if there := elsewhere(twins, onset):
+        return replace(base, reason=there, twins=twins)
     if not points.by_speed:
         short = _SHOWN_SHORT[points.law]
         low, median, high = low * short[0], median * short[1], high * short[2]
     what = "the blower's own speed" if points.by_speed else "boost"
-    twins = () if points.by_speed else twins_of(found.shown.log, onset)
-    alike = [twin.words for twin in twins if not twin.ruled_out]
+    alike = alike_words(twins)
     reason = f"{what} falls behind the crank from {onset:.0f} rpm on, more the faster it turns"
     if alike:
-        reason += f"; {either(alike)} would look alike: log the blower's speed to tell"
+        reason += f"; {alike} would look alike: log the blower's speed to tell"
     clear = points.by_speed and max(found.slipping.evidence, found.stepped.evidence) > _CLEAR
     return replace(
         base,

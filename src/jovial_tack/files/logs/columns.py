@@ -14,14 +14,15 @@ from typing import Literal, get_args
 from jovial_tack.core.errors import LogError
 
 Role = Literal[
-    "time", "rpm", "boost", "blower_rpm", "throttle", "baro", "before_throttle", "bypass", "intake"
-]
+    "time", "rpm", "boost", "blower_rpm", "throttle", "baro", "before_blower", "after_blower",
+    "before_throttle", "bypass", "intake", "discharge", "gear", "speed", "knock", "lambda",
+]  # fmt: skip
 Zero = Literal["gauge", "absolute"]
 
 ROLES: tuple[Role, ...] = get_args(Role)
 _WORDS = Path(__file__).parents[2] / "data/logs/words.toml"
 
-#: Factor to s, rev/min and kPa.
+#: Factor to s, rev/min, kPa, K, km/h, degrees and lambda.
 UNITS: dict[str, dict[str, float]] = {
     "time": {"s": 1.0, "ms": 1e-3, "µs": 1e-6, "min": 60.0, "days": 86400.0},
     "rpm": {"rpm": 1.0, "1/s": 60.0},
@@ -31,6 +32,10 @@ UNITS: dict[str, dict[str, float]] = {
     },
     "throttle": {"%": 1.0},
     "temperature": {"°C": 1.0, "°F": 5 / 9, "K": 1.0},
+    "count": {"": 1.0},
+    "speed": {"km/h": 1.0, "mph": 1.609344, "m/s": 3.6},
+    "angle": {"°": 1.0},
+    "mixture": {"λ": 1.0, "AFR": 1 / 14.7},
 }  # fmt: skip
 
 KIND: dict[Role, str] = {
@@ -43,6 +48,13 @@ KIND: dict[Role, str] = {
     "before_throttle": "pressure",
     "bypass": "throttle",
     "intake": "temperature",
+    "before_blower": "pressure",
+    "after_blower": "pressure",
+    "discharge": "temperature",
+    "gear": "count",
+    "speed": "speed",
+    "knock": "angle",
+    "lambda": "mixture",
 }
 
 #: Without these nothing can be judged; the others serve where they are.
@@ -63,6 +75,8 @@ _SPELLINGS = {
     "mmhg": "mmHg", "torr": "mmHg", "mpa": "MPa",
     "°c": "°C", "degc": "°C", "deg c": "°C", "c": "°C",
     "°f": "°F", "degf": "°F", "deg f": "°F", "f": "°F", "k": "K",
+    "km/h": "km/h", "kph": "km/h", "kmh": "km/h", "mph": "mph", "m/s": "m/s",
+    "°": "°", "deg": "°", "degrees": "°", "λ": "λ", "lambda": "λ", "afr": "AFR",
 }  # fmt: skip
 
 _BLOWER = r"blower|super ?charger|charger|impeller|head unit|\bs/?c\b"
@@ -70,7 +84,31 @@ _NOT_MEASURED = (
     r"target|request|demand|desired|limit|error|duty|temp|ratio|correction|trim|comp\b|volt|\braw\b"
     r"|\bgear|transmission|gearbox"
 )
+_UNIT = rf"({_BLOWER}|compressor)"
 _HEADS: tuple[tuple[Role, str, str], ...] = (
+    # before boost and intake, which would take them by “inlet pressure” and “charge temp”
+    (
+        "before_blower",
+        rf"(pre|before|ahead of) ?{_UNIT}|{_UNIT} (inlet|in) press",
+        _NOT_MEASURED,
+    ),
+    (
+        "after_blower",
+        rf"(post|after|behind) ?{_UNIT}|{_UNIT} (outlet|out|discharge) press"
+        r"|(pre|before) ?(inter)?cooler press",
+        _NOT_MEASURED,
+    ),
+    (
+        "before_throttle",
+        r"(pre|before|ahead of) ?throttle|throttle (inlet|in) press|(boost|charge) pipe press",
+        _NOT_MEASURED,
+    ),
+    (
+        "discharge",
+        rf"discharge (air )?temp|{_UNIT} (outlet|out|discharge)( air)? temp"
+        rf"|(post|after|behind) ?{_UNIT} temp",
+        r"target|desired|volt|\braw\b|limit",
+    ),
     ("blower_rpm", rf"({_BLOWER}).*\b(rpm|speed|revs?|spd)\b", _NOT_MEASURED),
     (
         "time",
@@ -88,11 +126,6 @@ _HEADS: tuple[tuple[Role, str, str], ...] = (
         r"\bboost\b|\bmap\b|manifold|plenum|(charge|intake|inlet) (air )?press",
         rf"{_NOT_MEASURED}|baro|ambient|control|solenoid|bypass",
     ),
-    (
-        "before_throttle",
-        r"(pre|before|ahead of) ?throttle|throttle (inlet|in) press|(boost|charge) pipe press",
-        _NOT_MEASURED,
-    ),
     ("bypass", r"by ?pass|recirc", r"target|request|demand|desired|temp|press|volt|\braw\b"),
     (
         "intake",
@@ -101,7 +134,24 @@ _HEADS: tuple[tuple[Role, str, str], ...] = (
     ),
     ("throttle", r"throttle|\btps?\b|\bpedal\b|accelerator", _NOT_MEASURED),
     ("baro", r"\bbaro|ambient press|atmos", "temp"),
+    ("gear", r"^gear$|current gear|gear (position|pos|number|selected)", r"target|ratio|oil|volt"),
+    (
+        "speed",
+        r"\b(vehicle|road|ground|car|gps) ?speed|^speed$|\bvss\b",
+        rf"target|limit|volt|engine|shaft|fan|{_BLOWER}",
+    ),
+    (
+        "knock",
+        r"knock.*(retard|corr|ign|timing)|(retard|timing|ignition).*knock",
+        r"level|volt|count|sensor|noise|threshold|limit",
+    ),
+    (
+        "lambda",
+        r"\blambda\b|\bafr\b|air ?fuel ratio|wideband",
+        r"target|error|trim|corr|desired|volt|control|command|request",
+    ),
 )
+_INSTEAD: tuple[Role, ...] = ("before_throttle", "after_blower")
 #: In place of a column: samples at an even rate, told as time=20Hz.
 _NO_COLUMN = -1
 _RATE = re.compile(r"(\d+(?:\.\d+)?) ?hz", re.IGNORECASE)
@@ -134,6 +184,11 @@ def recognised(heads: Sequence[str], units: Sequence[str]) -> dict[Role, Channel
             if not taken and re.search(wanted, head) and not re.search(unwanted, head):
                 found[role] = channel_of(role, place, heads[place], units[place])
                 break
+    # the only pressure there is serves as the boost, wherever along the way it is taken
+    for role in _INSTEAD:
+        if "boost" not in found and role in found:
+            place = found.pop(role).column
+            found["boost"] = channel_of("boost", place, heads[place], units[place])
     return found
 
 

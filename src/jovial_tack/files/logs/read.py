@@ -35,10 +35,18 @@ _SPOKEN: dict[Role, str] = {
     "before_throttle": "the pressure before the throttle",
     "bypass": "the bypass",
     "intake": "the intake temperature",
+    "before_blower": "the pressure before the blower",
+    "after_blower": "the pressure after the blower",
+    "discharge": "the discharge temperature",
+    "gear": "the gear",
+    "speed": "the road speed",
+    "knock": "what is taken back for knock",
+    "lambda": "lambda",
 }
 #: A channel that is slower than the others has its figures in rows of its own, this far apart.
 _SLOWEST_S = 0.6
 _UNEVEN = 3.0
+_SAMPLE = 50_000  # figures are enough to see in which unit a million of them are
 
 Progress = Callable[[str, float], None]
 
@@ -104,6 +112,13 @@ def read_log(
         taken.get("bypass"),
         above_air("before_throttle"),
         taken.get("intake"),
+        before_blower_kpa=above_air("before_blower"),
+        after_blower_kpa=above_air("after_blower"),
+        discharge_c=taken.get("discharge"),
+        gear=taken.get("gear"),
+        road_speed=taken.get("speed"),
+        knock_deg=taken.get("knock"),
+        mixture=taken.get("lambda"),
     )
     return LoadedLog(log, used, tuple(remarks))
 
@@ -248,12 +263,16 @@ def _settled(role: Role, channel: Channel, values: Float, layout: LogLayout) -> 
     """The channel with what its head did not say told by its values."""
     if role == "time" and channel.unit_assumed:
         return replace(channel, unit=unit_by_steps(values) or channel.unit)
-    if KIND[role] != "pressure":
-        return channel
     known = values[np.isfinite(values)]
     if not known.size:
         return channel
-    low, high = (float(v) for v in np.percentile(known, (0.5, 99.5)))
+    if role == "lambda" and channel.unit_assumed:
+        # no engine runs at a lambda of 4; what reads more is parts of air to one of petrol
+        return replace(channel, unit="AFR" if float(np.median(known)) > 4.0 else "λ")
+    if KIND[role] != "pressure":
+        return channel
+    some = known[:: max(1, known.size // _SAMPLE)]
+    low, high = (float(v) for v in np.percentile(some, (0.5, 99.5)))
     if channel.unit_assumed:
         unit = "bar" if high < 4.5 else "psi" if high < 65.0 else "kPa"
         channel = replace(channel, unit=unit)

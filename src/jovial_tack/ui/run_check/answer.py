@@ -2,11 +2,14 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QGridLayout, QLabel, QWidget
 
 from jovial_tack.answers.run_check.judging import CheckedPull, friction_band
 from jovial_tack.answers.verdicts import Mark
+from jovial_tack.core.run_check.moments import Moment, moment_words
 from jovial_tack.core.units import PRESSURE, written_in
 from jovial_tack.core.words import sentence
 from jovial_tack.ui.run_check.logs import OpenLog, mark_of
@@ -14,6 +17,7 @@ from jovial_tack.ui.widgets.marks import MarkLabel
 from jovial_tack.ui.widgets.text import Label, heading, together
 from jovial_tack.ui.widgets.theme import Theme
 
+_SHOWN_MOMENTS = 4
 _ANSWERS: dict[bool | None, str] = {True: "Slips", False: "No slip found", None: "Cannot tell"}
 
 
@@ -69,6 +73,8 @@ class Answer(QWidget):
         lines = _figures(found, system)
         if model_onset_rpm is not None and found.pull.onset_rpm is not None:
             lines.insert(2, ("Onset of the model", f"{model_onset_rpm:.0f} rpm"))
+        if log.checked is not None:
+            lines += _moments(log.checked.moments)
         self._show_lines(lines)
 
     def _show_answer(self, found: CheckedPull) -> None:
@@ -93,6 +99,15 @@ class Answer(QWidget):
             if k < len(lines):
                 word.setText(lines[k][0])
                 figure.setText(lines[k][1])
+
+
+def _moments(moments: Sequence[Moment]) -> list[tuple[str, str]]:
+    """Where else the blower's own speed leaves the crank's, the worst first."""
+    worst_first = sorted(moments, key=lambda moment: -abs(moment.worst))
+    lines = [moment_words(moment) for moment in worst_first[:_SHOWN_MOMENTS]]
+    if len(worst_first) > _SHOWN_MOMENTS:
+        lines.append(("Less than these", f"{len(worst_first) - _SHOWN_MOMENTS} more times"))
+    return lines
 
 
 def _figures(found: CheckedPull, system: str) -> list[tuple[str, str]]:

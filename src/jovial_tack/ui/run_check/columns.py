@@ -22,7 +22,16 @@ _ROLES: dict[Role, str] = {
     "before_throttle": "Before throttle",
     "bypass": "Bypass",
     "intake": "Intake air",
+    "before_blower": "Before blower",
+    "after_blower": "After blower",
+    "discharge": "Discharge air",
+    "gear": "Gear",
+    "speed": "Road speed",
+    "knock": "Knock retard",
+    "lambda": "Lambda",
 }
+#: Shown whether the log has them or not; the others when found, or when asked for.
+_ALWAYS: tuple[Role, ...] = ("time", "rpm", "boost", "blower_rpm", "throttle", "baro", "bypass")
 
 
 class Columns(QWidget):
@@ -42,6 +51,7 @@ class Columns(QWidget):
         title.setText("Columns and units found")
         grid.addWidget(title, 0, 0, 1, 3)
         self.columns: dict[Role, QComboBox] = {}
+        self._rows: dict[Role, tuple[QWidget, ...]] = {}
         self.units: dict[Role, QComboBox] = {}
         for row, (role, name) in enumerate(_ROLES.items(), start=1):
             column, unit = ElidedChoice(), ElidedChoice()
@@ -56,15 +66,22 @@ class Columns(QWidget):
             unit.setFixedWidth(84)
             column.activated.connect(lambda k, r=role: self._use_column(r, k))
             unit.activated.connect(lambda k, r=role: self._use_unit(r, k))
-            grid.addWidget(Label(name), row, 0)
+            label = Label(name)
+            grid.addWidget(label, row, 0)
             grid.addWidget(column, row, 1)
             grid.addWidget(unit, row, 2)
             self.columns[role], self.units[role] = column, unit
+            self._rows[role] = label, column, unit
         self.rows = heading("faded")
+        self.more = QPushButton("All channels")
+        self.more.setCheckable(True)
+        self.more.setToolTip("Also those that this log does not name: each may rule something out")
+        self.more.toggled.connect(lambda _on: self._show_rows())
         self.right = QPushButton("Read right")
         self.right.setToolTip("What was only taken by its values is so")
         self.right.clicked.connect(bench.confirm)
         grid.addWidget(self.rows, grid.rowCount(), 0, 1, 3)
+        grid.addWidget(self.more, grid.rowCount(), 0, 1, 3)
         grid.addWidget(self.right, grid.rowCount(), 0, 1, 3)
 
     def refresh(self, log: OpenLog | None) -> None:
@@ -90,6 +107,13 @@ class Columns(QWidget):
                 if KIND[role] != "pressure":
                     wanted = channel.unit, None  # type: ignore[assignment]
                 unit.setCurrentIndex(given.index(wanted) if wanted in given else 0)
+        self._show_rows()
+
+    def _show_rows(self) -> None:
+        used = {} if self._log is None else self._log.channels
+        for role, row in self._rows.items():
+            for widget in row:
+                widget.setVisible(role in _ALWAYS or role in used or self.more.isChecked())
 
     def _use_column(self, role: Role, place: int) -> None:
         if self._log is None:

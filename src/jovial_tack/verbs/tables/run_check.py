@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from jovial_tack.answers.run_check.judging import CheckedPull, RunCheck, friction_band
+from jovial_tack.core.run_check.moments import moment_words
 from jovial_tack.core.run_check.pull import Pull
 from jovial_tack.core.units import PRESSURE, written_in
 
@@ -19,6 +20,9 @@ def run_check_table(name: str, remarks: Sequence[str], checked: RunCheck, unit: 
         lines += ["", *pull_lines(name, checked.answer, unit)]
     for place, pull in enumerate(checked.pulls, start=1):
         lines += ["", *pull_lines(f"pull {place}", pull, unit)]
+    if checked.moments:
+        lines += ["", "besides, by the blower's own speed:"]
+        lines += [f"  {where}: {much}" for where, much in map(moment_words, checked.moments)]
     return "\n".join(lines)
 
 
