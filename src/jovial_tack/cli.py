@@ -23,6 +23,9 @@ jovial-tack BUILD.jtack      open a build in the window
 jovial-tack --demo           open the demo build in the window
 jovial-tack solve BUILD.jtack [--json] [--rpm 850,2600,6800] [--bare]
                              the four verdicts, the figures and what mends what is wrong
+jovial-tack survey BUILD.jtack [--take OUT.jtack] [--json]
+                             where shafts are by tape and belts tried, which reading does not fit,
+                             and which one to take next
 jovial-tack log LOG.csv [--build BUILD.jtack --drive ID] [--columns rpm=NAME,…] [--json]
                              find full-throttle pulls in a log, and slip in them
 jovial-tack logger OUT.csv [--pulls 3] [--slip 8 --onset 5600] [--blower-speed] [--live]
@@ -56,6 +59,7 @@ _VERBS = {
     "belt": "belt",
     "number": "belt",
     "toothed": "belt",
+    "survey": "survey",
 }
 
 

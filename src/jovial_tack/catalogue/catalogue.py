@@ -136,6 +136,8 @@ class Limits(Value, frozen=True):
     v_seat_mm: float
     cam_play_low_deg: float
     cam_play_high_deg: float
+    arm_mark_sd_deg: float
+    travel_mark_sd: float
     source: str
 
 
@@ -182,6 +184,24 @@ class Cause(Value, frozen=True):
     blur_share: float = 0.0
 
 
+class ReadingKind(Value, frozen=True):
+    """A way of reading where shafts stand: what it is, how it is taken, and one standard deviation of
+    it, mm or degrees; tools: of other tools.
+    """
+
+    name: str
+    label: str
+    how: str
+    source: str
+    sd_mm: float = 0.0
+    sd_deg: float = 0.0
+    tools: Mapping[str, float] = {}
+
+    def sd_with(self, tool: str | None) -> float:
+        """One standard deviation with a tool, mm or degrees."""
+        return self.tools.get(tool or "", self.sd_mm or self.sd_deg)
+
+
 class Catalogue(Value, frozen=True):
     """All data a solve may look up. lengths: stocked effective lengths per profile, mm, rising."""
 
@@ -195,6 +215,7 @@ class Catalogue(Value, frozen=True):
     parts: UsualParts
     load_cases: Mapping[str, UsualLoads] = {}
     causes: Mapping[str, Cause] = {}
+    readings: Mapping[str, ReadingKind] = {}
 
     def profile(self, name: str) -> Profile:
         """A profile by name; raises CatalogueError naming those there are."""

@@ -17,6 +17,7 @@ from jovial_tack.catalogue.catalogue import (
     Limits,
     ObstacleKind,
     Profile,
+    ReadingKind,
     UsualLoads,
     UsualParts,
 )
@@ -65,4 +66,8 @@ def load_catalogue() -> Catalogue:
             for name, row in _read("load_cases.toml").items()
         },
         causes={name: Cause(name=name, **row) for name, row in _read("causes.toml").items()},
+        readings={
+            name: ReadingKind(name=name, tools=row.pop("with"), **row)
+            for name, row in _read("readings.toml").items()
+        },
     )

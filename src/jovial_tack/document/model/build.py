@@ -14,6 +14,7 @@ from jovial_tack.document.model.engine import AirState, Engine
 from jovial_tack.document.model.load_case import LoadCase
 from jovial_tack.document.model.logbook import Logbook
 from jovial_tack.document.model.shaft import Shaft
+from jovial_tack.document.model.survey import Survey
 
 P = TypeVar("P", Drive, Shaft, Obstacle, Bracket, ShelfPart, PinnedNote)
 
@@ -45,6 +46,7 @@ class Build(Part, frozen=True, kw_only=True):
     pinned_notes: tuple[PinnedNote, ...] = ()
     variants: Annotated[tuple[Variant, ...], Meta(max_length=MOST_VARIANTS)] = ()
     logbook: Logbook = Logbook()
+    survey: Survey = Survey()
     load_cases: Annotated[tuple[LoadCase, ...], Meta(max_length=100)] = ()
     load_case: Name | None = None
 

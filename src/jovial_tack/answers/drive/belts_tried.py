@@ -1,0 +1,192 @@
+"""Belts that were tried as readings of the path: how long it is with the adjuster at some place."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from math import hypot, radians
+
+import numpy as np
+
+from jovial_tack.answers.drive.case import SolvableCase
+from jovial_tack.answers.drive.freedom import Freedom, freedom_of
+from jovial_tack.catalogue import Catalogue
+from jovial_tack.core.arrays import Complex, Float
+from jovial_tack.core.drive.arm import SpringArm, place_arm
+from jovial_tack.core.drive.path import faults, trace
+from jovial_tack.core.errors import GeometryError
+from jovial_tack.core.survey.net import Bound, Reading, model_of
+from jovial_tack.core.value import Value
+from jovial_tack.document import model as doc
+
+_ENDS = 25
+
+
+class Tried(Value, frozen=True):
+    """A belt that was tried on a drive: typed in the survey, or an event of the logbook."""
+
+    drive: str
+    length_mm: float
+    arm_angle_deg: float | None
+    travel_share: float | None
+    verdict: str | None
+    sd_mm: float | None
+
+
+def tried_of(build: doc.Build, reading: doc.BeltReading) -> Tried:
+    """What a reading says, its event's figures taken where it names one. Raises GeometryError."""
+    drive, length = reading.drive, reading.effective_length_mm
+    arm, share, verdict = reading.arm_angle_deg, reading.travel_share, reading.verdict
+    if reading.event is not None:
+        event = next((e for e in build.logbook.events if e.id == reading.event), None)
+        if event is None:
+            raise GeometryError(f"the logbook has no event “{reading.event}”")
+        drive, length = drive or event.drive, length or event.effective_length_mm
+        arm = event.arm_angle_deg if arm is None else arm
+        share = event.travel_share if share is None else share
+        if verdict is None and event.verdict in ("long", "short"):
+            verdict = event.verdict
+    if drive is None or length is None:
+        raise GeometryError("the event tells no drive, or no length of its belt")
+    return Tried(drive, length, arm, share, verdict, reading.sd_mm)
+
+
+def belt_reading(
+    tried: Tried, case: SolvableCase, place_of: Mapping[str, int], catalogue: Catalogue
+) -> Reading:
+    """A belt tried on a drive as a reading of the net.
+
+    place_of: the net's point of each shaft; that of an arm's shaft is its pivot. Raises GeometryError
+    with a sentence where nothing can be told by it. METHOD 11.
+    """
+    freedom = freedom_of(case)
+    if tried.verdict is not None:
+        at, bound = _at_its_end(case, freedom, tried.verdict)
+    else:
+        at, bound = _where_it_stood(freedom, tried), None
+    layout = case.drive.layout
+    offsets = offsets_at(case, freedom, at)
+    slope = _slope(layout.centers, freedom, at)
+    belt = case.belt.stretching(tried.length_mm)
+    pull = case.belt.reference_tension_n if bound else _pull(case, at)
+    limits = catalogue.limits
+    mark = 0.0
+    if bound is None and freedom is not None:
+        of_arm = isinstance(freedom.by, SpringArm)
+        mark = slope * (radians(limits.arm_mark_sd_deg) if of_arm else limits.travel_mark_sd)
+    own = hypot(
+        limits.belt_length_tolerance / 2 * tried.length_mm,
+        case.belt.profile.number_offset_tolerance_mm / 2,
+        case.belt.profile.effective_to_cord_tolerance_mm / 2 * 2 * np.pi,
+    )
+    return Reading(
+        "belt",
+        tuple(place_of[shaft.id] for shaft in case.shafts),
+        float(belt.length_at(np.asarray(pull))),
+        hypot(own, mark) if tried.sd_mm is None else tried.sd_mm,
+        diameters=tuple(2.0 * abs(r) for r in layout.signed_radii.tolist()),
+        turns=tuple(int(s) for s in np.sign(layout.signed_radii).tolist()),
+        at=tuple(offsets.tolist()),
+        bound=bound,
+    )
+
+
+def offsets_at(case: SolvableCase, freedom: Freedom | None, at: float) -> Complex:
+    """How far each pulley stands from the survey's point of its shaft (N,), mm: an arm's pulley from
+    the pivot, one on a travel from where it is drawn.
+    """
+    offsets = np.zeros(case.drive.layout.centers.size, dtype=complex)
+    if freedom is None:
+        return offsets
+    base = freedom.by.pivot if isinstance(freedom.by, SpringArm) else freedom.drawn
+    offsets[list(freedom.moving)] = freedom.center(at) - base
+    return offsets
+
+
+def usual_place(case: SolvableCase, freedom: Freedom | None) -> float:
+    """Where an adjuster stands in the middle: of an arm's window, rad; of a travel."""
+    return sum(case.arm.window) / 2 if case.arm is not None else 0.5
+
+
+def by_place(case: SolvableCase, place_of: Mapping[str, int], points: int) -> Float | None:
+    """By how much the belt grows with x and y of each of the net's points (2P,), the adjuster in its
+    middle; None where there is no path.
+    """
+    freedom = freedom_of(case)
+    layout = case.drive.layout
+    centers = _centers(layout.centers, freedom, usual_place(case, freedom))
+    if not np.isfinite(trace(centers, layout.signed_radii).total):
+        return None
+    radii = layout.signed_radii
+    reading = Reading(
+        "belt",
+        tuple(range(centers.size)),
+        diameters=tuple(2.0 * abs(r) for r in radii.tolist()),
+        turns=tuple(int(s) for s in np.sign(radii).tolist()),
+        at=(0j,) * centers.size,
+    )
+    _, gradients, _ = model_of(reading, centers)
+    found = np.zeros(2 * points)
+    for shaft, gradient in zip(case.shafts, gradients, strict=True):
+        place = place_of.get(shaft.id)
+        if place is not None:
+            found[2 * place : 2 * place + 2] += gradient.real, gradient.imag
+    return found
+
+
+def _where_it_stood(freedom: Freedom | None, tried: Tried) -> float:
+    if freedom is None:
+        return 0.0
+    if isinstance(freedom.by, SpringArm):
+        if tried.arm_angle_deg is None:
+            raise GeometryError("it is not told where the arm stood, nor that the belt did not fit")
+        return radians(tried.arm_angle_deg)
+    if tried.travel_share is None:
+        raise GeometryError(
+            "it is not told where on its travel the shaft stood, nor that it did not fit"
+        )
+    return tried.travel_share
+
+
+def _at_its_end(case: SolvableCase, freedom: Freedom | None, verdict: str) -> tuple[float, Bound]:
+    """Where the path is longest, which a belt that is too long passes; or shortest."""
+    bound: Bound = "most" if verdict == "long" else "least"
+    if freedom is None:
+        return 0.0, bound
+    places = np.linspace(*sorted(freedom.ends), _ENDS)
+    path = freedom.paths(places)
+    exists = ~np.asarray(faults(path, case.drive.layout.driver_sign).any).reshape(-1)
+    if not exists.any():
+        raise GeometryError("the drive has no path anywhere on the adjuster's travel")
+    total = np.where(exists, path.total, -np.inf if verdict == "long" else np.inf)
+    return float(places[np.argmax(total) if verdict == "long" else np.argmin(total)]), bound
+
+
+def _centers(drawn: Complex, freedom: Freedom | None, at: float) -> Complex:
+    centers = drawn.copy()
+    if freedom is not None:
+        centers[list(freedom.moving)] = freedom.center(at)
+    return centers
+
+
+def _slope(drawn: Complex, freedom: Freedom | None, at: float) -> float:
+    """By how much the path grows per rad of an arm, or over a whole travel, mm."""
+    if freedom is None:
+        return 0.0
+    near = 1e-3
+    totals = freedom.paths(np.array([at - near, at + near])).total
+    slope = abs(float(totals[1] - totals[0])) / (2 * near)
+    return slope if np.isfinite(slope) else 0.0
+
+
+def _pull(case: SolvableCase, at: float) -> float:
+    """The tension with which the adjuster stood there, N."""
+    if case.arm is None:
+        pull = getattr(case.model.tensioner, "installed_tension_n", None)
+        return case.belt.reference_tension_n if pull is None else float(pull)
+    geometry = place_arm(case.drive.layout, case.arm, np.array(at))
+    grown = float(geometry.grown)
+    torque = 1000.0 * float(case.arm.spring_torque(np.array(at)))
+    pull = case.arm.push * torque / grown if grown else np.nan
+    if not np.isfinite(pull) or pull <= 0:
+        raise GeometryError("the arm has no lever where it is said to have stood")
+    return float(pull)

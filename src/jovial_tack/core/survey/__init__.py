@@ -1,0 +1,1 @@
+"""Shaft centres from a tape: a net of readings, adjusted and judged."""
