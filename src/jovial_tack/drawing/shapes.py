@@ -35,7 +35,10 @@ Role = Literal[
     "freedom",
     "note",
     "guide",
+    "reading",
 ]
+#: The keys of shapes that stand there to be chosen by a click begin so.
+CHOICE = "choice/"
 #: The states that arcs are drawn in.
 ARC_STATES: dict[Role, Mark] = {
     "arc_good": "good",

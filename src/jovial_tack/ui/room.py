@@ -142,6 +142,9 @@ class Room:
     def entered(self) -> None:
         """Called when its station is stood at, once everything lies there."""
 
+    def left(self) -> None:
+        """Called when another station is gone to."""
+
     def close_work(self) -> None:
         """Let running work end, before the window goes."""
         for part in self.parts:

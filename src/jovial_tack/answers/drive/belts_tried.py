@@ -152,7 +152,8 @@ def _at_its_end(case: SolvableCase, freedom: Freedom | None, verdict: str) -> tu
     bound: Bound = "most" if verdict == "long" else "least"
     if freedom is None:
         return 0.0, bound
-    places = np.linspace(*sorted(freedom.ends), _ENDS)
+    low, high = sorted(freedom.ends)
+    places = np.linspace(low, high, _ENDS)
     path = freedom.paths(places)
     exists = ~np.asarray(faults(path, case.drive.layout.driver_sign).any).reshape(-1)
     if not exists.any():

@@ -46,8 +46,8 @@ class BuiltNet(Value, frozen=True):
 
 
 class Planes(Value, frozen=True):
-    """The planes of a survey. names (P,): drive and pulley of each; of (N,): which reading of the survey
-    each of its readings is; problems: why readings are not used, by their place.
+    """The planes of a survey. names (P,): drive and pulley of each; of (N,): which reading of the
+    survey each of its readings is; problems: why readings are not used, by their place.
     """
 
     heights: Heights
@@ -439,6 +439,6 @@ def center_sigma(found: Surveyed | None, drive: str, each_mm: float) -> float:
     told = np.where(sure, along, 0.0)
     rest = np.where(sure, 0.0, along)
     return hypot(
-        float(np.sqrt(max(told @ adjusted.covariance @ told, 0.0))),
+        float(np.sqrt(max(float(told @ adjusted.covariance @ told), 0.0))),
         each_mm * float(np.linalg.norm(rest)),
     )

@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 from jovial_tack.answers.comparing import Compared, compared
-from jovial_tack.answers.drive.surveyed import Surveyed, survey_start
+from jovial_tack.answers.drive.surveyed import Surveyed, label_of, survey_start
 from jovial_tack.catalogue import Catalogue
+from jovial_tack.core.units import format_length
 from jovial_tack.document.edits.changing import changed, with_pulley
 from jovial_tack.document.edits.shafts import move_shaft
 from jovial_tack.document.edits.survey import move_point
@@ -59,3 +60,29 @@ def before_and_after(
         compared("As drawn", bare, catalogue, present=True),
         compared("As surveyed", after, catalogue, present=False),
     )
+
+
+def moved_words(build: Build, found: Surveyed) -> list[str]:
+    """By how much each shaft would move, the farthest first; one line each."""
+    unit, after = build.display_units, taken(build, found)
+    moved = []
+    for shaft in build.shafts:
+        old, new = survey_start(build, shaft.id), survey_start(after, shaft.id)
+        if old is not None and new is not None and abs(new - old) >= _LEAST_MM:
+            moved.append((abs(new - old), label_of(build, shaft.id), new - old))
+    moved.sort(key=lambda each: -each[0])
+    lines = [
+        f"{label}: {format_length(away, unit)} ({_way(step, unit)})" for away, label, step in moved
+    ]
+    return lines or ["No shaft is determined yet, or all stand where the readings put them."]
+
+
+def _way(step: complex, unit: str) -> str:
+    across = f"{format_length(abs(step.real), unit)} {'right' if step.real >= 0 else 'left'}"
+    up = f"{format_length(abs(step.imag), unit)} {'up' if step.imag >= 0 else 'down'}"
+    return f"{across}, {up}"
+
+
+def arrangement(build: Build, found: Surveyed, number: int) -> Build:
+    """The build drawn in another of the arrangements its readings allow."""
+    return taken(build, found, other=number)

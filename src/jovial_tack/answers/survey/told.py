@@ -1,4 +1,4 @@
-"""What a survey tells: places and how well they are known, readings that do not fit, the next to take."""
+"""What a survey tells: places, how well they are known, readings that do not fit, the next to take."""
 
 from __future__ import annotations
 
@@ -31,8 +31,8 @@ _DISAGREE = 0.01
 class ToldShaft(Value, frozen=True):
     """A shaft, or a point of the survey: where it is, mm, and how well that is known.
 
-    sd_mm, ellipse: None where it is not determined. moved_mm: how far from where it is drawn; also: other
-    places the readings allow as well.
+    sd_mm, ellipse: None where it is not determined. moved_mm: how far from where it is drawn; also:
+    other places the readings allow as well.
     """
 
     name: str
@@ -50,9 +50,9 @@ class ToldShaft(Value, frozen=True):
 class ToldReading(Value, frozen=True):
     """A reading of the survey, by its place there.
 
-    residual: what was read less what the others make of it, mm or degrees (is_angle); standardised: over
-    what is usual for it. checked: whether others tell it too. doubt: why it does not fit; problem: why
-    it is not used.
+    residual: what was read less what the others make of it, mm or degrees (is_angle); standardised:
+    over what is usual for it. checked: whether others tell it too. doubt: why it does not fit; problem:
+    why it is not used.
     """
 
     place: int
@@ -221,7 +221,7 @@ def read_words(build: doc.Build, reading: doc.AnyReading) -> str:
     return format_length(reading.value_mm, unit)
 
 
-def _pulley_label(build: doc.Build, name: doc.PulleyName) -> str:
+def _pulley_label(build: doc.Build, name: tuple[str, str]) -> str:
     drive = build.find_drive(name[0])
     pulley = next((p for p in drive.pulleys if p.id == name[1]), None) if drive else None
     if drive is None or pulley is None:

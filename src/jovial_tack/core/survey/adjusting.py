@@ -90,7 +90,7 @@ class Adjusted(Value, frozen=True, dict=True):
 
     @cached_property
     def covariance(self) -> Float:
-        """Covariance of the places (2P, 2P), mm², of what the readings hold; the rest counts as held."""
+        """Covariance of the places (2P, 2P), mm², of what readings hold; the rest counts as held."""
         directions, held, _ = self._parted
         count = 2 * self.net.start.size
         root = (self.free[:count] @ directions.T) / held
@@ -115,7 +115,7 @@ class Adjusted(Value, frozen=True, dict=True):
 
     @cached_property
     def standardised(self) -> Float:
-        """Each row's reading less its model over what is usual for it (R,); 0 where nobody checks it."""
+        """Each row's reading less its model over what is usual (R,); 0 where nobody checks it."""
         checked = self.redundancy > 1e-6
         usual = np.sqrt(np.where(checked, self.redundancy, 1.0))
         return np.where(checked, -self.off / usual, 0.0)
@@ -128,7 +128,8 @@ class Adjusted(Value, frozen=True, dict=True):
     def weak(self) -> Bool:
         """Points that are held, but worse than to a centimetre (P,)."""
         points = range(self.net.start.size)
-        return self.determined & np.array([self.ellipse(k).major > _WEAK_MM for k in points], bool)
+        loose = [self.ellipse(k).major > _WEAK_MM for k in points]
+        return np.asarray(self.determined & np.array(loose, dtype=np.bool_))
 
 
 def ellipse_of(covariance: Float) -> Ellipse:
@@ -184,7 +185,7 @@ class _Problem:
         if fixed.size:
             _, held, directions = np.linalg.svd(fixed, full_matrices=True)
             count = int((held > 1e-9 * held[0]).sum())
-            self._base = np.linalg.lstsq(fixed, known, rcond=None)[0]
+            self._base = np.asarray(np.linalg.lstsq(fixed, known, rcond=None)[0], dtype=float)
             self._free = directions[count:].T
 
     def _is_turned(self) -> bool:
@@ -471,7 +472,8 @@ def _two_circles(centers: Complex, radii: Sequence[float], drawn: complex) -> co
     along = (b - a) / apart if abs(b - a) > 1e-6 else 1.0 + 0j
     reach = (apart**2 + radii[0] ** 2 - radii[1] ** 2) / (2 * apart)
     square = max(radii[0] ** 2 - reach**2, 0.0) ** 0.5
-    either = [a + along * (reach + 1j * square), a + along * (reach - 1j * square)]
+    either = [complex(a + along * (reach + side * 1j * square)) for side in (1, -1)]
     if len(radii) > 2:
-        return min(either, key=lambda p: abs(abs(p - centers[2]) - radii[2]))
+        third, radius = complex(centers[2]), radii[2]
+        return min(either, key=lambda p: abs(abs(p - third) - radius))
     return min(either, key=lambda p: abs(p - drawn))

@@ -59,8 +59,8 @@ def adjust_heights(drawn: Float, steps: tuple[Step, ...]) -> Heights:
         # steps tell no height of their own: the first plane stays where it is drawn
         first = steps[0].first
         assert first is not None
-        held = Step(None, first, float(drawn[first]), _AS_DRAWN_MM)
-        whole = adjust_heights(drawn, (held, *steps))
+        as_drawn = Step(None, first, float(drawn[first]), _AS_DRAWN_MM)
+        whole = adjust_heights(drawn, (as_drawn, *steps))
         return replace(whole, off=whole.off[1:], redundancy=whole.redundancy[1:])
     count = drawn.size
     rows, value, weight = np.zeros((len(steps), count)), np.zeros(len(steps)), np.ones(len(steps))

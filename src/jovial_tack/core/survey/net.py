@@ -33,11 +33,11 @@ class Reading(Value, frozen=True):
     """A reading of a net. points: places in the net's list; value and sd: mm, of an angle rad.
 
     diameters: of the rims that were touched, mm, one per point (of `over` those between the ends).
-    turns: +1 where the line runs counter-clockwise round a rim, −1 clockwise (`over`, `belt`). thick_mm:
-    of the tape. rims_mm: what rims add to a level reading. side: of two rims an angle was read on. at:
-    the places of `at`; the coordinates of a `pattern`; what is added to the points of a `belt`, whose
-    diameters are those of the cord. bound: only the most, or the least, that the model may be. zero:
-    which of the net's instruments it was read with.
+    turns: +1 where the line runs counter-clockwise round a rim, −1 clockwise (`over`, `belt`).
+    thick_mm: of the tape. rims_mm: what rims add to a level reading. side: of two rims an angle was
+    read on. at: the places of `at`; the coordinates of a `pattern`; what is added to the points of a
+    `belt`, whose diameters are those of the cord. bound: only the most, or the least, that the model
+    may be. zero: which of the net's instruments it was read with.
     """
 
     kind: Kind
@@ -86,8 +86,8 @@ class Rows:
     """The rows of a net's readings, made ready to be computed again and again.
 
     The unknowns are x, y of each point, then the level's turn times LEVEL_MM where it is one, the
-    instruments' zeros, and of each pattern its place and its turn times PATTERN_MM. of (R,): the reading
-    each row is of, −1 for what is known beforehand of level and zeros.
+    instruments' zeros, and of each pattern its place and its turn times PATTERN_MM. of (R,): the
+    reading each row is of, −1 for what is known beforehand of level and zeros.
     """
 
     def __init__(self, net: Net) -> None:
@@ -327,9 +327,9 @@ def _straight(gaps: Complex) -> tuple[float, Complex]:
     apart = np.abs(gaps)
     # points at one spot come apart along different lines
     any_way = np.exp(2.4j * np.arange(gaps.size))
-    return float(apart.sum()), np.where(apart > _TINY, gaps, any_way) / np.maximum(
-        np.where(apart > _TINY, apart, 1.0), _TINY
-    )
+    is_apart = apart > _TINY
+    along = np.where(is_apart, gaps, any_way) / np.where(is_apart, apart, 1.0)
+    return float(apart.sum()), np.asarray(along, dtype=complex)
 
 
 def _unsorted(direction: Complex, order: Int) -> list[complex]:

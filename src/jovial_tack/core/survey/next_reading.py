@@ -39,7 +39,7 @@ def length_sd(adjusted: Adjusted, by_place: Float) -> float:
     reading holds counts as unknown to 300 mm. METHOD 11.
     """
     spread, along = _spread(adjusted), adjusted.free[: by_place.size].T @ by_place
-    return float(np.sqrt(max(along @ spread @ along, 0.0)))
+    return float(np.sqrt(max(float(along @ spread @ along), 0.0)))
 
 
 def next_reading(
@@ -60,7 +60,7 @@ def next_reading(
     along = [free[:count].T @ by_place for by_place in lengths]
     leveled = net.level_sd is not None or any(map(is_level, net.readings))
     best: tuple[float, NextReading] | None = None
-    now = tuple(float(np.sqrt(max(g @ spread @ g, 0.0))) for g in along)
+    now = tuple(float(np.sqrt(max(float(g @ spread @ g), 0.0))) for g in along)
     taken = {(r.kind, frozenset(r.points)) for r in net.readings}
     for reading in _candidates(net, tapes, leveled=leveled, points=points):
         row = _row(adjusted, reading) @ free
@@ -85,7 +85,7 @@ def next_reading(
 def _spread(adjusted: Adjusted) -> Float:
     """Covariance of what nothing holds fixed (U, U), with everything unknown to 300 mm beforehand."""
     by = adjusted.by
-    return np.linalg.inv(by.T @ by + np.eye(by.shape[1]) / _UNKNOWN_MM**2)
+    return np.asarray(np.linalg.inv(by.T @ by + np.eye(by.shape[1]) / _UNKNOWN_MM**2), dtype=float)
 
 
 def _candidates(

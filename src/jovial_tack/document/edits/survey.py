@@ -60,3 +60,14 @@ def move_point(build: Build, point_id: str, at: complex) -> Build:
 def clear_survey(build: Build) -> Build:
     """Forget all readings, points and tools."""
     return changed(build, survey=Survey())
+
+
+def add_pattern(build: Build, name: str, holes: tuple[tuple[float, float, str], ...]) -> Build:
+    """Lay a bolt pattern on the engine: each hole (x, y, name) is a point, and all are one body."""
+    ids = []
+    for x, y, label in holes:
+        build, made = add_point(build, label, (x, y))
+        ids.append(made)
+    places = tuple((x, y) for x, y, _ in holes)
+    reading = {"type": "pattern", "shafts": tuple(ids), "coordinates_mm": places, "note": name}
+    return add_reading(build, reading)

@@ -13,6 +13,7 @@ from jovial_tack.answers.verdicts import Mark
 from jovial_tack.document.targets import NOTHING
 from jovial_tack.drawing.shapes import (
     ARC_STATES,
+    CHOICE,
     Arc,
     BeltLoop,
     Circle,
@@ -189,6 +190,14 @@ class SpanItem(ShapeItem):
         return super().boundingRect().adjusted(-_GRAB_MM, -_GRAB_MM, _GRAB_MM, _GRAB_MM)
 
 
+class ChoiceItem(ShapeItem):
+    """Something laid over the view that can be clicked, though it is no part of the build."""
+
+    def shape(self) -> QPainterPath:
+        """The whole disc."""
+        return self.path()
+
+
 class ArcItem(ShapeItem):
     """An arc used: wider than its belt, with a texture over its colour, so that it does not rest on
     colour alone. Apart from other shapes because a paint in Python is dear.
@@ -230,6 +239,8 @@ _LINES: dict[str, tuple[str, float]] = {
     "corner": ("faded", 1.0),
     "gap": ("good", 2.0),
     "gap_stop": ("stop", 3.0),
+    "reading": ("good", 1.2),
+    "guide": ("accent", 2.6),
 }
 _DASHED = ("window", "ghost", "freedom", "baseline")
 _THIN_WHEN_HELD = ("freedom", "note")
@@ -351,4 +362,6 @@ def new_item(shape: Shape, theme: Theme) -> Item:
         return LabelItem(shape, theme)
     if isinstance(shape, Arc) and shape.role.startswith("arc_"):
         return ArcItem(shape, theme)
+    if shape.key.startswith(CHOICE):
+        return ChoiceItem(shape, theme)
     return SpanItem(shape, theme) if shape.role == "span" else ShapeItem(shape, theme)

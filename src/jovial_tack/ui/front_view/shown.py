@@ -31,7 +31,7 @@ from jovial_tack.ui.widgets.theme import Theme
 _SCALE_LIMITS = (0.05, 60.0)
 _MARGIN_MM = 26.0
 _LEAST_MM = 300.0
-_FITTED = ("pulley", "freedom", "corner")
+_FITTED = ("pulley", "freedom", "corner", "ghost")
 
 
 class ShownView(QGraphicsView):

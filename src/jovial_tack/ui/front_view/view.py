@@ -30,7 +30,7 @@ from jovial_tack.document.targets import (
     Target,
 )
 from jovial_tack.drawing.front import shaft_centers
-from jovial_tack.drawing.shapes import Line, Point, Shape
+from jovial_tack.drawing.shapes import CHOICE, Line, Point, Shape
 from jovial_tack.ui.front_view.dragging import Dragging
 from jovial_tack.ui.front_view.dropping import Dropping
 from jovial_tack.ui.front_view.measuring import Measuring, Tracing
@@ -46,9 +46,12 @@ _ZOOM_STEP = 1.0015
 
 
 class FrontView(ShownView):
-    """Shows the session's build. pointed: where the pointer is, mm, as text ("" outside)."""
+    """Shows the session's build. pointed: where the pointer is, mm, as text ("" outside). picked: the
+    key of something laid over the view that was clicked, and stands there to be chosen.
+    """
 
     pointed = pyqtSignal(str)
+    picked = pyqtSignal(str)
 
     def __init__(self, session: Session, theme: Theme, parent: QWidget | None = None) -> None:
         super().__init__(session, theme, parent)
@@ -215,8 +218,21 @@ class FrontView(ShownView):
             self._click()
         self._let_go()
 
+    def _pick(self) -> bool:
+        """Whether a choice laid over the view was clicked; it is told to whoever laid it there."""
+        if self._press is None:
+            return False
+        for item in self.items(self._press):
+            model = getattr(item, "model", None)
+            if isinstance(model, Shape) and model.key.startswith(CHOICE):
+                self.picked.emit(model.key.removeprefix(CHOICE))
+                return True
+        return False
+
     def _click(self) -> None:
         """Select what was clicked; clicking again goes to what lies under it."""
+        if not self._under_press and self._pick():
+            return
         under = [
             ObstacleAt(target.obstacle) if isinstance(target, CornerAt) else target
             for target in self._under_press

@@ -1,21 +1,42 @@
-"""Survey: what is on the shelf, and which accessories stay or go."""
+"""Survey: centres from a tape and belts tried, what is on the shelf, which accessories stay or go."""
 
 from __future__ import annotations
 
+from pathlib import Path
+
+from PyQt6.QtWidgets import QFileDialog
+
+from jovial_tack.answers.survey.taking import arrangement
+from jovial_tack.answers.verdicts import Mark
+from jovial_tack.core.errors import JovialTackError
 from jovial_tack.document.targets import PartAt
+from jovial_tack.drawing.survey import survey_shapes
+from jovial_tack.files.patterns import pattern_from
 from jovial_tack.sheets import shaft_of
-from jovial_tack.ui.room import Aside, Hands, Room
+from jovial_tack.ui.room import Action, Aside, Hands, Room, Station
 from jovial_tack.ui.survey.keeping import KeepCard
+from jovial_tack.ui.survey.page import SurveyPage
+from jovial_tack.ui.survey.readings import Readings
 from jovial_tack.ui.survey.shelf import ShelfCard
+from jovial_tack.ui.survey.strip import ReadingStrip
+from jovial_tack.ui.survey.taking import TakeCard
 
 
 class SurveyRoom(Room):
-    """Not a station to stand at yet; its cards can be called up anywhere."""
+    """Readings are typed at the right, listed below, and drawn over the front view."""
+
+    station = Station("survey", 1, "Survey", "Where the shafts are, from tape and belts tried")
+    has_slider = False
 
     def __init__(self, hands: Hands) -> None:
         super().__init__(hands)
-        self.shelf = ShelfCard(hands.session)
-        self.keeping = KeepCard(hands.session, hands.theme)
+        session = hands.session
+        self.readings = Readings(session)
+        self.page = self.survey = SurveyPage(session, self.readings, hands.theme)
+        self.tray = self.strip = ReadingStrip(self.readings, hands.theme)
+        self.taking = TakeCard(session, self.readings, hands.theme)
+        self.shelf = ShelfCard(session)
+        self.keeping = KeepCard(session, hands.theme)
         self.asides = (
             Aside("S&helf", "F3", self.shelf, opened=self._look_over),
             Aside(
@@ -26,8 +47,104 @@ class SurveyRoom(Room):
                 may_open=self._has_accessory,
                 stays=True,
             ),
+            Aside(
+                "&Move the shafts where the survey puts them",
+                "Ctrl+Shift+M",
+                self.taking,
+                opened=self.taking.open,
+                may_open=self._is_surveyed,
+                stays=True,
+            ),
+        )
+        self.entries = (
+            Action("&Tools", "&Next reading of the survey", "Ctrl+J", self.take_next),
+            Action("&Tools", "Read a bolt &pattern …", "Ctrl+Shift+J", self.ask_pattern),
         )
         self.shelf.opened.connect(self._open_part)
+        self.strip.next_wanted.connect(self.survey.take_next)
+        self.strip.removed.connect(self.survey.remove)
+        self.strip.set_aside.connect(self.survey.set_aside)
+        self.survey.take_wanted.connect(lambda: hands.call(self.taking))
+        self.survey.pattern_wanted.connect(self.ask_pattern)
+        self.readings.changed.connect(self._draw)
+        self.readings.changed.connect(hands.marks_changed)
+        self.readings.chosen_changed.connect(self._draw)
+        hands.front.picked.connect(self._pick)
+
+    @property
+    def mark(self) -> Mark | None:
+        """Stop for what does not fit, watch for what is open; nothing without a reading."""
+        told = self.readings.told
+        if told is None or not self.hands.session.build.survey.readings:
+            return "unknown"
+        if told.suspects or any(reading.problem for reading in told.readings):
+            return "stop"
+        read = [shaft for shaft in told.shafts if shaft.read]
+        open_ = any(shaft.also or not shaft.determined or shaft.weak for shaft in read)
+        return "watch" if open_ or told.disagree else "good"
+
+    def entered(self) -> None:
+        """Draw what was read."""
+        self._draw()
+
+    def take_next(self) -> None:
+        """Have the reading that would help most ready to be typed."""
+        if self.hands.station() != "survey":
+            self.hands.stand_at("survey")
+        self.survey.take_next()
+
+    def ask_pattern(self) -> None:
+        """Ask for a list of holes, and lay it on the engine."""
+        session = self.hands.session
+        if session.is_read_only:
+            return
+        name, _ = QFileDialog.getOpenFileName(
+            self.survey, "Read a bolt pattern", str(_PATTERNS), "Lists of holes (*.csv)"
+        )
+        if name:
+            self.lay_pattern(Path(name))
+
+    def lay_pattern(self, path: Path) -> None:
+        """Lay a bolt pattern out of a file on the engine: its holes are points of the survey."""
+        session = self.hands.session
+        try:
+            made = pattern_from(session.build, path)
+        except JovialTackError as error:
+            self.survey.refuse(str(error))
+            return
+        self.survey.refuse("")
+        session.edit(f"bolt pattern {path.stem}", made)
+
+    def _pick(self, key: str) -> None:
+        """Draw the engine in the arrangement that was clicked."""
+        number, found = int(key.partition("/")[0]), self.readings.found
+        session = self.hands.session
+        if found is None or session.is_read_only:
+            return
+        session.edit("another arrangement of the survey", arrangement(session.build, found, number))
+        self.hands.show_text("Drawn in the arrangement that was clicked; undo goes back.")
+
+    def _draw(self) -> None:
+        """Lay the survey over the front view while its station is stood at."""
+        if self.hands.station() != "survey":
+            return
+        readings, front = self.readings, self.hands.front
+        if readings.found is None or readings.told is None:
+            front.show_overlay(())
+            return
+        build = self.hands.session.build
+        front.show_overlay(survey_shapes(build, readings.found, readings.told, readings.chosen))
+
+    def left(self) -> None:
+        """Take what was drawn off the front view."""
+        self.hands.front.show_overlay(())
+
+    def _is_surveyed(self) -> bool:
+        if self.hands.session.build.survey.readings and not self.hands.session.is_read_only:
+            self.readings.look(on=True)
+            return True
+        self.hands.show_text("There is no reading of the survey yet.")
+        return False
 
     def _look_over(self) -> None:
         self.shelf.refresh()
@@ -55,3 +172,6 @@ class SurveyRoom(Room):
         shaft = self._accessory()
         assert shaft is not None
         self.keeping.compare_without(shaft)
+
+
+_PATTERNS = Path(__file__).parents[2] / "data/patterns"

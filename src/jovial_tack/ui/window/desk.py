@@ -37,6 +37,7 @@ _RIGHT_WIDTH = 336
 #: In a narrower window what stands at the right folds away, in a lower one what lies below.
 _NARROW, _LOW = 900, 560
 _GAP = 8
+_FIRST = "lay_out"
 
 AnyRoom = TypeVar("AnyRoom", bound=Room)
 
@@ -66,7 +67,7 @@ class Desk(QWidget):
         self.rooms = self._furnish(theme, demo)
         stations = [room.station for room in self.rooms if room.station is not None]
         self._at: dict[str, Room] = {r.station.key: r for r in self.rooms if r.station is not None}
-        self.station: str = stations[0].key
+        self.station: str = _FIRST
         self.rail = StationRail(stations, theme)
         self.keys, self.about = KeysCard(), AboutCard()
         own = (Aside("", "", self.keys), Aside("", "", self.about))
@@ -148,6 +149,7 @@ class Desk(QWidget):
 
     def stand_at(self, key: str) -> None:
         """Go to a station: lay out what belongs to it, and select what it is about if need be."""
+        self._at[self.station].left()
         self.station, room = key, self._at[key]
         self.rail.show_chosen(key)
         shown = room.tray or self.ribbon

@@ -1,0 +1,117 @@
+"""The survey of the open build: adjusted at once as a figure is typed, searched on a worker after."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import QObject, pyqtSignal
+
+from jovial_tack.answers.drive.surveyed import Surveyed, surveyed
+from jovial_tack.answers.survey.told import ToldSurvey, tell_survey
+from jovial_tack.core.errors import JovialTackError
+from jovial_tack.document.model import Build
+from jovial_tack.ui.session import Session
+from jovial_tack.ui.worker import NewestOnly
+
+_Answer = tuple[Build, Surveyed | None, ToldSurvey | None]
+
+
+class Readings(QObject):
+    """What the survey says of the present build, kept up to date while somebody looks.
+
+    changed: something else is said. pending: other arrangements, doubts and the next reading are still
+    looked for. chosen: the reading that is looked at, by its place.
+    """
+
+    changed = pyqtSignal()
+    chosen_changed = pyqtSignal()
+
+    def __init__(self, session: Session, parent: QObject | None = None) -> None:
+        super().__init__(parent)
+        self.session = session
+        self.found: Surveyed | None = None
+        self.told: ToldSurvey | None = None
+        self.problem = ""
+        self.pending = False
+        self.chosen: int | None = None
+        self._looking = False
+        self._of: tuple[object, ...] = ()
+        self._worker = NewestOnly(self)
+        self._worker.done.connect(self._take)
+        self._worker.failed.connect(self._fail)
+        session.build_changed.connect(self._follow)
+        session.replaced.connect(self._start_over)
+
+    def look(self, *, on: bool) -> None:
+        """Somebody looks, or nobody any more."""
+        self._looking = on
+        if on:
+            self._follow()
+
+    def choose(self, place: int | None) -> None:
+        """Look at another reading."""
+        if place != self.chosen:
+            self.chosen = place
+            self.chosen_changed.emit()
+
+    def close(self) -> None:
+        """Let running work end."""
+        self._worker.finish()
+
+    def _start_over(self) -> None:
+        self.found = self.told = None
+        self._of = ()
+        self.choose(None)
+        self._follow()
+
+    def _follow(self) -> None:
+        build = self.session.build
+        of = build.survey, build.shafts, build.drives, build.logbook, build.display_units
+        same = len(of) == len(self._of) and all(a is b for a, b in zip(of, self._of, strict=True))
+        if not self._looking or same:
+            return
+        self._of = of
+        count = len(build.survey.readings)
+        if self.chosen is not None and self.chosen >= count:
+            self.choose(None)
+        self._at_once(build)
+        self.pending = bool(count)
+        self.changed.emit()
+        if count:
+            catalogue = self.session.catalogue
+            self._worker.submit(lambda: _searched(build, catalogue))
+        else:
+            self._worker.drop()
+
+    def _at_once(self, build: Build) -> None:
+        """From the places of the last time, without a search: as fast as one types."""
+        begin = None
+        if self.found is not None:
+            begin = dict(zip(self.found.built.names, self.found.places.tolist(), strict=True))
+        catalogue = self.session.catalogue
+        try:
+            self.found = surveyed(build, catalogue, begin, search=False)
+            self.told = (
+                None
+                if self.found is None
+                else tell_survey(build, catalogue, self.found, ahead=False)
+            )
+            self.problem = ""
+        except JovialTackError as error:
+            self.found, self.told, self.problem = None, None, str(error)
+
+    def _take(self, answer: _Answer) -> None:
+        build, found, told = answer
+        if build.survey is self.session.build.survey:
+            self.found, self.told = found, told
+            self.pending = False
+            self.changed.emit()
+
+    def _fail(self, error: Exception) -> None:
+        self.pending = False
+        self.problem = str(error)
+        self.changed.emit()
+
+
+def _searched(build: Build, catalogue: object) -> _Answer:
+    found = surveyed(build, catalogue)  # type: ignore[arg-type]
+    told = None if found is None else tell_survey(build, catalogue, found)  # type: ignore[arg-type]
+    return build, found, told
