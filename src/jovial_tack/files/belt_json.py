@@ -27,6 +27,7 @@ def belt_choice_json(choice: BeltChoice) -> Json:
         "candidates": [candidate_json(candidate) for candidate in choice.candidates],
         "bring_home": [brought_home_json(belt) for belt in choice.bring_home],
         "uncertain_mm": number(choice.uncertain_mm),
+        "surveyed": choice.surveyed,
         "any_fits": number(choice.any_fits),
         "problem": choice.problem,
         "reason": choice.reason,

@@ -227,7 +227,7 @@ def test_the_uncertainty_is_that_of_shaken_surveys(demo_data: dict[str, Any]) ->
     back = sum(w for w, p in zip(wraps, case.pulleys, strict=True) if p.side == "back")
     more = math.hypot(0.3 / 2 * back, limits.belt_length_tolerance / 2 * base)
     wanted = math.hypot(float(np.std(found)), more)
-    assert sigma_of(case, CATALOGUE) == pytest.approx(wanted, rel=0.06)
+    assert sigma_of(build, case, CATALOGUE) == pytest.approx(wanted, rel=0.06)
 
 
 def test_a_belt_goes_on_if_the_arm_lets_it_over_the_lowest_rim(demo_data: dict[str, Any]) -> None:

@@ -95,7 +95,7 @@ def as_fitted(build: Build, drive_id: str, catalogue: Catalogue, seen: Seen) -> 
     implied = _implied(case, seen)
     if not np.isfinite(implied):
         raise GeometryError("there is no belt path, or no lever, with the adjuster there")
-    sigma = sigma_of(case, catalogue)
+    sigma = sigma_of(build, case, catalogue)
     looked_at = _Looked(build, case, catalogue, seen, implied, label, sigma)
     angle = None if case.arm is None else float(np.degrees(_arm_angle(case.arm, seen)))
     return AsFitted(implied, label, sigma, _weighed(looked_at), angle)

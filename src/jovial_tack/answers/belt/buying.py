@@ -17,6 +17,7 @@ from jovial_tack.answers.belt.window import FIXED_WITHIN_MM, Candidate, Window, 
 from jovial_tack.answers.drive.case import SolvableCase
 from jovial_tack.answers.drive.clearance import usable_travel
 from jovial_tack.answers.drive.judging import judged, solvable_case
+from jovial_tack.answers.drive.surveyed import center_sigma, standing_survey
 from jovial_tack.answers.kinds import (
     ARM_AT_STOP,
     ARM_OUTSIDE_WINDOW,
@@ -30,7 +31,7 @@ from jovial_tack.catalogue import Catalogue
 from jovial_tack.core.belt.choosing import chance_of_one
 from jovial_tack.core.drive.arm import place_arm
 from jovial_tack.core.drive.path import trace
-from jovial_tack.core.drive.uncertainty import length_sigma_mm
+from jovial_tack.core.drive.uncertainty import by_centers_mm, length_sigma_mm
 from jovial_tack.core.errors import GeometryError
 from jovial_tack.core.value import Value, replace
 from jovial_tack.document.edits.belts import set_belt_length
@@ -56,8 +57,9 @@ class BroughtHome(Value, frozen=True):
 
 class BeltChoice(Value, frozen=True):
     """Everything about buying a belt for one drive; uncertain_mm: one standard deviation of the length
-    it takes; any_fits: probability that one of those brought home fits; reason: what speaks against
-    all of those, if nothing better is stocked.
+    it takes, with centres known by the survey (surveyed) or as a tape usually tells them; any_fits:
+    probability that one of those brought home fits; reason: what speaks against all of those, if
+    nothing better is stocked.
     """
 
     drive: str
@@ -69,6 +71,7 @@ class BeltChoice(Value, frozen=True):
     any_fits: float | None
     problem: str | None = None
     reason: str | None = None
+    surveyed: bool = False
 
 
 def choose_belt(
@@ -100,7 +103,7 @@ def choose_belt(
     stocked = stock_for(build, case.belt, catalogue)
     low, high = window.shortest_mm - around_mm, window.longest_mm + around_mm
     near = [belt for belt in stocked if low <= belt.effective_length_mm <= high]
-    sigma = sigma_of(case, catalogue)
+    sigma = sigma_of(build, case, catalogue)
     taken = window
     if stands_locked:  # nothing moves to take up a belt that is off by more
         low, high = window.shortest_mm - FIXED_WITHIN_MM, window.longest_mm + FIXED_WITHIN_MM
@@ -125,8 +128,9 @@ def choose_belt(
     to_have, reason = _worth_having(candidates)
     home, any_fits = bring_home(to_have, taken, sigma)
     return BeltChoice(
-        drive_id, installed, window, tuple(candidates), home, sigma, any_fits, reason=reason
-    )
+        drive_id, installed, window, tuple(candidates), home, sigma, any_fits, reason=reason,
+        surveyed=standing_survey(build, catalogue) is not None,
+    )  # fmt: skip
 
 
 def _judged(belt: Candidate, build: Build, drive_id: str, catalogue: Catalogue) -> Candidate:
@@ -208,11 +212,11 @@ def _chance(belts: tuple[Candidate, ...], window: Window, sigma_mm: float) -> fl
     return chance_of_one(lengths - window.longest_mm, lengths - window.shortest_mm, sigma_mm)
 
 
-def sigma_of(case: SolvableCase, catalogue: Catalogue) -> float:
+def sigma_of(build: Build, case: SolvableCase, catalogue: Catalogue) -> float:
     """One standard deviation of the belt length a drive takes, mm.
 
-    From every centre as it was measured, every diameter, where the cord lies in the grooves, and the
-    tolerance of belts as sold.
+    From every centre as it was surveyed, or as a tape usually tells it, every diameter, where the cord
+    lies in the grooves, and the tolerance of belts as sold.
     """
     drive = case.drive
     if case.arm is not None:
@@ -222,10 +226,15 @@ def sigma_of(case: SolvableCase, catalogue: Catalogue) -> float:
     if not np.isfinite(path.total):
         return 0.0
     limits, profile = catalogue.limits, case.belt.profile
+    found = standing_survey(build, catalogue)
+    if found is not None and case.model.id in found.lengths:
+        centers = center_sigma(found, case.model.id, limits.survey_sigma_mm)
+    else:
+        centers = by_centers_mm(path, limits.survey_sigma_mm)
     return length_sigma_mm(
         path,
         np.array([pulley.side == "back" for pulley in case.pulleys]),
-        center_mm=limits.survey_sigma_mm,
+        centers_mm=centers,
         diameter_mm=limits.diameter_sigma_mm,
         # tolerances are two standard deviations
         cord_mm=profile.effective_to_cord_tolerance_mm / 2,

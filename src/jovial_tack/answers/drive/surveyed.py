@@ -426,6 +426,29 @@ def stands_as_surveyed(build: doc.Build, found: Surveyed) -> bool:
     return True
 
 
+_Kept = tuple[tuple[object, ...], Surveyed | None]
+#: The surveys looked at last, by the parts of the build they are of: the same ones are asked for often.
+_kept: list[_Kept] = []
+_KEPT = 6
+
+
+def standing_survey(build: doc.Build, catalogue: Catalogue) -> Surveyed | None:
+    """The build's survey, if its shafts stand where that puts them; None otherwise, and without one."""
+    survey = build.survey
+    if not survey.readings:
+        return None
+    of = survey, build.shafts, build.drives, build.logbook, catalogue
+    for kept, known in list(_kept):
+        if all(a is b for a, b in zip(kept, of, strict=True)):
+            return known
+    found = surveyed(build, catalogue, search=False)
+    if found is not None and not stands_as_surveyed(build, found):
+        found = None
+    _kept.insert(0, (of, found))
+    del _kept[_KEPT:]
+    return found
+
+
 def center_sigma(found: Surveyed | None, drive: str, each_mm: float) -> float:
     """One standard deviation of a belt's length by where the shafts are, mm.
 

@@ -421,8 +421,8 @@ def survey_words(build: doc.Build, told: ToldSurvey) -> list[str]:
     also = [shaft.label for shaft in told.shafts if shaft.also]
     if also:
         lines.append(
-            f"{_and(also)} may also stand elsewhere: the readings fit both ways. Choose, or take a"
-            " reading that tells."
+            f"{_and(also)} may also stand elsewhere: the readings fit both ways. Click one of the"
+            " dashed ones in the view, or take a reading that tells."
         )
     if told.disagree and not told.suspects:
         lines.append(

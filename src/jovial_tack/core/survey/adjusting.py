@@ -162,7 +162,7 @@ def adjust(net: Net, begin: Complex | None = None, *, search: bool = True) -> Ad
         for each in sorted(minima, key=lambda each: each.cost)
         if each is not taken and each.cost <= least + _POSSIBLE
     ]
-    return problem.told(taken.x, tuple(also))
+    return problem.told(problem.solved(problem.places(taken.x)).x, tuple(also))
 
 
 class _Found(Value, frozen=True, eq=False):

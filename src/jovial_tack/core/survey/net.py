@@ -109,7 +109,7 @@ class Rows:
         priors = len(net.zeros) + (self.level is not None)
         self.of: Int = np.array(of + [-1] * priors, dtype=np.int64)
         self._pairs = _Pairs(net.readings, self._first)
-        self._single = [k for k, r in enumerate(net.readings) if r.kind not in _PAIRS]
+        self._single = [k for k, r in enumerate(net.readings) if not _is_of_a_pair(r)]
 
     def begin(self, places: Complex) -> Float:
         """The unknowns for points at given places, patterns laid on them."""
@@ -190,10 +190,13 @@ class Rows:
 
 
 class _Pairs:
-    """All readings that follow from the distance of two points alone, computed at once."""
+    """All readings that follow from the distance of two points alone, computed at once.
+
+    A straight tape steps sideways from rim to rim; one laid round two rims is two such tapes and the arcs.
+    """
 
     def __init__(self, readings: Sequence[Reading], first: Int) -> None:
-        chosen = [k for k, reading in enumerate(readings) if reading.kind in _PAIRS]
+        chosen = [k for k, reading in enumerate(readings) if _is_of_a_pair(reading)]
         each = [readings[k] for k in chosen]
         self._rows = first[chosen]
         self._a = np.array([r.points[0] for r in each], dtype=np.int64)
@@ -201,6 +204,7 @@ class _Pairs:
         steps = [_step_and_more(r) for r in each]
         self._step = np.array([step for step, _ in steps])
         self._more = np.array([more for _, more in steps])
+        self._round = np.array([r.kind == "round" for r in each], dtype=np.bool_)
         self._value = np.array([r.value for r in each])
         self._sd = np.array([r.sd for r in each])
 
@@ -210,14 +214,26 @@ class _Pairs:
         gap = places[self._b] - places[self._a]
         apart = np.maximum(np.abs(gap), _TINY)
         root = np.sqrt(np.maximum(apart**2 - self._step**2, 1e-3 * apart**2 + _TINY))
-        off[self._rows] = (root + self._more - self._value) / self._sd
+        model, steep = root + self._more, 1.0 / root
+        if self._round.any():
+            lean = np.arcsin(np.clip(self._step / apart, -0.999, 0.999))
+            model = np.where(self._round, 2.0 * (root + self._step * lean) + self._more, model)
+            steep = np.where(self._round, 2.0 * root / apart**2, steep)
+        off[self._rows] = (model - self._value) / self._sd
         # two points at one spot move apart along some line, each pair along another
         any_way = apart * np.exp(2.4j * self._rows)
-        gradient = np.where(np.abs(gap) > _TINY, gap, any_way) / root / self._sd
+        gradient = np.where(np.abs(gap) > _TINY, gap, any_way) * steep / self._sd
         by[self._rows, 2 * self._b] = gradient.real
         by[self._rows, 2 * self._b + 1] = gradient.imag
         by[self._rows, 2 * self._a] -= gradient.real
         by[self._rows, 2 * self._a + 1] -= gradient.imag
+
+
+def _is_of_a_pair(reading: Reading) -> bool:
+    """Whether a reading is told by the distance of two points."""
+    if reading.kind == "round":
+        return len(reading.points) == 2 and reading.bound is None
+    return reading.kind in _PAIRS
 
 
 def _step_and_more(reading: Reading) -> tuple[float, float]:
@@ -232,6 +248,8 @@ def _step_and_more(reading: Reading) -> tuple[float, float]:
             return (second - first) / 2, 0.0
         case "cross":
             return (second + first) / 2, 0.0
+        case "round":  # half the difference of the radii leans the tape; half turns on both
+            return (second - first) / 2, np.pi * ((first + second) / 2 + reading.thick_mm)
     return 0.0, 0.0
 
 
