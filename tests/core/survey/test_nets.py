@@ -72,7 +72,7 @@ def test_the_spread_told_is_that_of_many_surveys() -> None:
 
 def test_a_blunder_is_named_and_a_clean_list_is_left_alone() -> None:
     named = wrong = alarms = tried = 0
-    for seed in range(70):
+    for seed in range(50):
         _, net = drawn_net(1000 + seed, count=7, extra=12, noise=1.0, off=5.0)
         clean = adjust(net)
         alarms += not doubt(clean).is_sound
@@ -93,10 +93,10 @@ def test_a_blunder_is_named_and_a_clean_list_is_left_alone() -> None:
                 assert abs(each.would_read - net.readings[at].value) < 4 * np.hypot(
                     each.sd, USUAL_SD
                 )
-    assert tried >= 60
+    assert tried >= 40
     assert named >= 0.9 * tried
     assert wrong <= 0.05 * tried
-    assert alarms <= 0.04 * 70
+    assert alarms <= 0.04 * 50
 
 
 def test_why_a_reading_may_be_off_is_told_by_the_difference_it_makes() -> None:

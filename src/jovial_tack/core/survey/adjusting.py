@@ -18,7 +18,8 @@ from jovial_tack.core.survey.net import Net, Rows, apart_of, is_level
 from jovial_tack.core.value import Value
 
 _STEP_MM = 120.0
-_MOST_STEPS, _FEW_STEPS = 80, 9
+_MOST_STEPS, _FEW_STEPS, _FIRST_STEPS = 80, 9, 3
+_FAR = 30.0  # so far off after the first steps, no few more bring it near
 _SETTLED_MM = 1e-8
 #: Where nothing holds a place it stays where it is drawn: the damping that is never let go of.
 _HELD = 1e-12
@@ -254,18 +255,26 @@ class _Problem:
             self._net, x, off, by @ self._free, self._free, self._rows.of, self.turn_free, also
         )
 
-    def solved(self, places: Complex, steps: int = _MOST_STEPS) -> _Found:
-        """From some places downhill to where no step helps any more."""
+    def solved(
+        self, places: Complex, steps: int = _MOST_STEPS, hopeless: float | None = None
+    ) -> _Found:
+        """From some places downhill to where no step helps any more; hopeless: the sum of squares at
+        which to give up after a few steps.
+        """
         x = self._rows.begin(places)
         y = self._free.T @ (x - self._base)
         x = self._base + self._free @ y
         off, by = self._rows.compute(x)
         cost, damping = float(off @ off), 1e-4
-        for _ in range(steps):
+        for taken in range(steps):
+            if hopeless is not None and taken == _FIRST_STEPS and cost > hopeless:
+                break
             reduced = by @ self._free
             square, slope = reduced.T @ reduced, reduced.T @ off
-            scale = np.maximum(np.diag(square), _HELD * max(float(square.max(initial=0.0)), 1e-12))
-            step = -np.linalg.solve(square + np.diag(damping * scale + _HELD), slope)
+            along = square.diagonal()
+            scale = np.maximum(along, _HELD * max(float(along.max(initial=0.0)), 1e-12))
+            square.flat[:: slope.size + 1] = along + damping * scale + _HELD
+            step = -np.linalg.solve(square, slope)
             most = float(np.abs(step).max(initial=0.0))
             if most > _STEP_MM:
                 step *= _STEP_MM / most
@@ -329,7 +338,7 @@ class _Problem:
         sure = self.told(best.x).determined
         if sure.sum() < 3:
             return minima
-        hopeless = _HOPELESS_PER_ROW * self._rows.of.size + _POSSIBLE
+        hopeless = _HOPELESS_PER_ROW * self._rows.of.size + best.cost
         while waiting and explored < _MOST_EXPLORED:
             # from the best one on: what is possible beside it may be turned over in turn
             base = min(waiting, key=lambda each: each.cost)
@@ -339,7 +348,7 @@ class _Problem:
                 break
             explored += 1
             for places in _mirrored(self._net, self.places(base.x), sure):
-                tried = self.solved(places, _FEW_STEPS)
+                tried = self.solved(places, _FEW_STEPS, _FAR * hopeless)
                 if tried.cost > least + hopeless or self.is_backward(tried.x):
                     continue
                 tried = self.solved(self.places(tried.x))

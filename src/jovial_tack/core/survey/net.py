@@ -207,6 +207,8 @@ class _Pairs:
         self._round = np.array([r.kind == "round" for r in each], dtype=np.bool_)
         self._value = np.array([r.value for r in each])
         self._sd = np.array([r.sd for r in each])
+        first_a, first_b = 2 * self._a, 2 * self._b
+        self._columns = np.concatenate([first_b, first_b + 1, first_a, first_a + 1])
 
     def compute(self, places: Complex, off: Float, by: Float) -> None:
         if not self._rows.size:
@@ -220,13 +222,12 @@ class _Pairs:
             model = np.where(self._round, 2.0 * (root + self._step * lean) + self._more, model)
             steep = np.where(self._round, 2.0 * root / apart**2, steep)
         off[self._rows] = (model - self._value) / self._sd
-        # two points at one spot move apart along some line, each pair along another
-        any_way = apart * np.exp(2.4j * self._rows)
-        gradient = np.where(np.abs(gap) > _TINY, gap, any_way) * steep / self._sd
-        by[self._rows, 2 * self._b] = gradient.real
-        by[self._rows, 2 * self._b + 1] = gradient.imag
-        by[self._rows, 2 * self._a] -= gradient.real
-        by[self._rows, 2 * self._a + 1] -= gradient.imag
+        if apart.min() <= _TINY:
+            # two points at one spot move apart along some line, each pair along another
+            gap = np.where(apart > _TINY, gap, apart * np.exp(2.4j * self._rows))
+        gradient = gap * (steep / self._sd)
+        across, up = gradient.real, gradient.imag
+        by[np.tile(self._rows, 4), self._columns] = np.concatenate([across, up, -across, -up])
 
 
 def _is_of_a_pair(reading: Reading) -> bool:
