@@ -34,7 +34,7 @@ def survey_verb(arguments: Sequence[str]) -> int:
     catalogue = own_catalogue()
     build = read_to_compute(asked.build, catalogue).build
     found = surveyed(build, catalogue)
-    if found is None:
+    if found is None or not build.survey.readings:
         raise GeometryError(f"{asked.build.name}: it has no survey; readings go under “survey”")
     told = tell_survey(build, catalogue, found)
     show(as_json(survey_json(told)) if asked.json else survey_table(build, told))

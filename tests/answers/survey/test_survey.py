@@ -53,7 +53,7 @@ def places_of(build: Build) -> dict[str, complex]:
 def rests_at(build: Build, drive: str, length: float) -> float:
     """Where the arm truly comes to rest with a belt, degrees."""
     tensioner = solve(set_belt_length(build, drive, length), None, CATALOGUE).drive(drive).tensioner
-    angle: float = tensioner.arm_angle_deg  # type: ignore[union-attr, assignment]
+    angle: float = tensioner.arm_angle_deg  # type: ignore[union-attr]
     return angle
 
 
@@ -222,7 +222,7 @@ def test_depths_and_steps_tell_planes_and_their_spread() -> None:
     found = surveyed(build, CATALOGUE)
     assert found is not None and found.planes is not None
     first, second = tell_survey(build, CATALOGUE, found).planes
-    assert (first.z_mm, first.sd_mm) == (pytest.approx(40.0), pytest.approx(0.5))
+    assert first.z_mm == pytest.approx(40.0) and first.sd_mm == pytest.approx(0.5)
     # fronts 1.2 apart, and a rim 6 mm wider whose middle lies 3 mm farther back
     assert second.z_mm == pytest.approx(40.0 + 1.2 - 3.0)
     assert found.planes.heights.apart_sd(0, 1) == pytest.approx(0.15)

@@ -95,7 +95,9 @@ def _focusable(window: MainWindow) -> list[QWidget]:
     ]
 
 
-@pytest.mark.parametrize("station", ["lay_out", "ratios", "belt", "grip", "line_up", "run_check"])
+@pytest.mark.parametrize(
+    "station", ["survey", "lay_out", "ratios", "belt", "grip", "line_up", "run_check"]
+)
 def test_tab_reaches_every_part_which_shows_it_and_has_a_name(
     qtbot: QtBot, window: MainWindow, station: str
 ) -> None:

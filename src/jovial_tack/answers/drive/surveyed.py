@@ -105,7 +105,7 @@ def surveyed(
     *,
     search: bool = True,
 ) -> Surveyed | None:
-    """The build's survey adjusted; None without a reading.
+    """The build's survey adjusted; None without a reading, and without two shafts to read between.
 
     begin: places to begin from, as those of the last time; search: look for every arrangement and for
     readings that do not fit, which takes longer than one solve.
@@ -113,7 +113,7 @@ def surveyed(
     cases = _cases(build, catalogue)
     built = built_net(build, catalogue, cases)
     planes = planes_of(build, catalogue)
-    if not build.survey.readings:
+    if not build.survey.readings and len(build.shafts) < 2:
         return None
     net = built.net
     start = None
@@ -205,7 +205,7 @@ def _names_used(build: doc.Build, cases: Mapping[str, SolvableCase]) -> tuple[st
         used += survey.direction.shafts
     fixed = fixed_of(build)
     used = [*([fixed] if fixed is not None else []), *used]
-    if survey.readings and len(build.shafts) <= _MOST_SHAFTS:
+    if len(build.shafts) <= _MOST_SHAFTS:
         used += [shaft.id for shaft in build.shafts]  # those without a reading wait for one
     return tuple(name for name in dict.fromkeys(used) if survey_start(build, name) is not None)
 

@@ -10,7 +10,7 @@ import numpy as np
 
 from jovial_tack.answers.drive.surveyed import Surveyed, label_of, sd_of
 from jovial_tack.catalogue import Catalogue
-from jovial_tack.core.survey.adjusting import Ellipse
+from jovial_tack.core.survey.adjusting import Adjusted, Ellipse
 from jovial_tack.core.survey.doubting import (
     UNCHECKED,
     Doubt,
@@ -326,9 +326,22 @@ def _next(build: doc.Build, catalogue: Catalogue, found: Surveyed) -> ToldNext |
     if leveled:
         tapes |= {"dx": kinds["dx"].sd_mm, "dy": kinds["dy"].sd_mm}
     best = next_reading(adjusted, tuple(found.lengths.values()), tapes)
+    if best is None and adjusted.turn_free and adjusted.net.readings:
+        best = _to_level(adjusted, kinds["dy"].sd_mm)
     if best is None:
         return None
     return _told_next(build, catalogue, built.names, built.rims, best)
+
+
+def _to_level(adjusted: Adjusted, sd: float) -> NextReading | None:
+    """A reading against the level, where nothing tells how the whole net is turned."""
+    fixed, places = adjusted.net.fixed, adjusted.places
+    others = np.flatnonzero(adjusted.determined & (np.arange(places.size) != fixed))
+    if fixed is None or not others.size:
+        return None
+    # the farther to the side, the better its height tells the turn
+    far = int(others[np.argmax(np.abs((places[others] - places[fixed]).real))])
+    return NextReading("dy", (fixed, far), sd, ((), ()))
 
 
 def _told_next(
@@ -401,6 +414,8 @@ def next_words(build: doc.Build, told: ToldSurvey) -> str:
     if told.next is None:
         return ""
     said = f"Next: {told.next.words}"
+    if told.turn_free and is_level_kind(told.next.kind):
+        said += ", which tells how all of it is turned"
     if told.next.parts:
         said += ", which tells the two arrangements apart"
     now, then = told.next.length_sd_mm
@@ -413,6 +428,11 @@ def next_words(build: doc.Build, told: ToldSurvey) -> str:
             f" ± {format_length(now[worst], unit)}"
         )
     return f"{said}."
+
+
+def is_level_kind(kind: str) -> bool:
+    """Whether a reading of a kind is taken against the level."""
+    return kind in ("dx", "dy", "angle")
 
 
 def survey_words(build: doc.Build, told: ToldSurvey) -> list[str]:

@@ -192,7 +192,7 @@ class Rows:
 class _Pairs:
     """All readings that follow from the distance of two points alone, computed at once.
 
-    A straight tape steps sideways from rim to rim; one laid round two rims is two such tapes and the arcs.
+    A straight tape steps sideways from rim to rim; one laid round two rims is two such and the arcs.
     """
 
     def __init__(self, readings: Sequence[Reading], first: Int) -> None:

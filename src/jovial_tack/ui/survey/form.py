@@ -57,7 +57,7 @@ class ReadingForm(QWidget):
     def __init__(self, session: Session, theme: Theme) -> None:
         super().__init__()
         self._session = session
-        self._names: list[str] = []
+        self._typed_rims: dict[str, float] = {}  # of shafts that have no pulley, or several
         grid = QGridLayout(self)
         grid.setContentsMargins(0, 0, 0, 0)
         grid.setHorizontalSpacing(8)
@@ -104,6 +104,8 @@ class ReadingForm(QWidget):
         self._line("With", self.tool)
         self.sd = self._field("One standard deviation of it", LENGTH, "±")
         self.sd_deg = self._field("One standard deviation of it", ANGLE, "±")
+        for k, rim in enumerate(self.rims):
+            rim.committed.connect(lambda value, place=k: self._rim_typed(place, value))
         self.kind.activated.connect(lambda _k: self.kind_chosen())
         self.side.activated.connect(lambda _k: self._show_lines())
         self.stood.activated.connect(lambda _k: self._show_lines())
@@ -158,6 +160,7 @@ class ReadingForm(QWidget):
         for field in (self.value, self.degrees, self.at_x, self.at_y, self.arm, *self.rims):
             field.change_value(None)
             field.forget_typed()
+        self._typed_rims.clear()
         self.kind.setCurrentIndex(0)
         self.kind_chosen()
         self.refresh()
@@ -220,16 +223,19 @@ class ReadingForm(QWidget):
         self._draw()
         self.changed.emit()
 
+    def _rim_typed(self, place: int, value: float) -> None:
+        name = str(self.of[place].currentData() or "")
+        if name and not name.startswith("+") and self.kind_key not in _PULLEYS:
+            self._typed_rims[name] = value
+
     def _fill_rims(self) -> None:
         """The diameters the build has; one that was typed is kept where it has none."""
         build = self._session.build
         for k, field in enumerate(self.rims):
             name = str(self.of[k].currentData() or "")
             known = rim_diameters(build, name)
-            if known:
-                field.change_value(known[0])
-            elif name.startswith("+"):
-                field.change_value(None)
+            typed = self._typed_rims.get(name)
+            field.change_value(typed if typed is not None else known[0] if known else None)
 
     def _show_lines(self) -> None:
         kind, build = self.kind_key, self._session.build

@@ -228,7 +228,7 @@ class SurveyPage(DeskPart):
     def _show_said(self) -> None:
         readings, build = self._readings, self._session.build
         told, unit = readings.told, self._session.build.display_units
-        if told is None:
+        if told is None or not build.survey.readings:
             self.known.setText("")
             self.said.setText(readings.problem or _BEGIN)
             self.take_button.hide()

@@ -73,9 +73,9 @@ class Readings(QObject):
         if self.chosen is not None and self.chosen >= count:
             self.choose(None)
         self._at_once(build)
-        self.pending = bool(count)
+        self.pending = self.found is not None
         self.changed.emit()
-        if count:
+        if self.pending:
             catalogue = self.session.catalogue
             self._worker.submit(lambda: _searched(build, catalogue))
         else:

@@ -49,10 +49,9 @@ class SurveyRoom(Room):
             ),
             Aside(
                 "&Move the shafts where the survey puts them",
-                "Ctrl+Shift+M",
+                "Ctrl+Shift+K",
                 self.taking,
-                opened=self.taking.open,
-                may_open=self._is_surveyed,
+                opened=self._ask_to_take,
                 stays=True,
             ),
         )
@@ -129,22 +128,19 @@ class SurveyRoom(Room):
         if self.hands.station() != "survey":
             return
         readings, front = self.readings, self.hands.front
-        if readings.found is None or readings.told is None:
+        build = self.hands.session.build
+        if readings.found is None or readings.told is None or not build.survey.readings:
             front.show_overlay(())
             return
-        build = self.hands.session.build
         front.show_overlay(survey_shapes(build, readings.found, readings.told, readings.chosen))
 
     def left(self) -> None:
         """Take what was drawn off the front view."""
         self.hands.front.show_overlay(())
 
-    def _is_surveyed(self) -> bool:
-        if self.hands.session.build.survey.readings and not self.hands.session.is_read_only:
-            self.readings.look(on=True)
-            return True
-        self.hands.show_text("There is no reading of the survey yet.")
-        return False
+    def _ask_to_take(self) -> None:
+        self.readings.look(on=True)
+        self.taking.open()
 
     def _look_over(self) -> None:
         self.shelf.refresh()

@@ -117,7 +117,7 @@ class ReadingStrip(DeskPart):
         said = "" if told is None else next_words(readings.session.build, told)
         if readings.pending and not said:
             said = "Looking for other arrangements, and what to read next …"
-        if told is None:
+        if told is None and not said:
             said = readings.problem or "No reading yet: choose what was measured at the right."
         self.next.setText(said)
         self.next_button.setVisible(told is not None and told.next is not None)

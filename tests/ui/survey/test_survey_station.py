@@ -1,0 +1,241 @@
+"""The station Survey, driven: from an empty build to centres, blunders, other arrangements, belts."""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Iterator
+from pathlib import Path
+
+import pytest
+from PyQt6.QtCore import QPoint, Qt
+from PyQt6.QtWidgets import QComboBox
+from pytestqt.qtbot import QtBot
+
+from driving import now, settle, started, type_into
+from jovial_tack.answers.drive.surveyed import survey_start
+from jovial_tack.document.edits.survey import add_reading
+from jovial_tack.drawing.shapes import CHOICE
+from jovial_tack.ui.survey.room import SurveyRoom
+from jovial_tack.ui.window.main_window import MainWindow
+
+LEFT, CONTROL = Qt.MouseButton.LeftButton, Qt.KeyboardModifier.ControlModifier
+#: An engine nobody built: crank, pump, alternator and steering pump, mm.
+TRUE = {
+    "crank": 0j,
+    "water_pump": 12 + 164j,
+    "alternator": 231 + 205j,
+    "power_steering": -192 + 150j,
+}
+
+
+@pytest.fixture
+def empty(qtbot: QtBot) -> Iterator[MainWindow]:
+    window = started(qtbot)
+    yield window
+    window.leave()
+
+
+def pick(combo: QComboBox, words: str) -> None:
+    """Choose in a line as a user does."""
+    place = next(k for k in range(combo.count()) if words in combo.itemText(k))
+    combo.setCurrentIndex(place)
+    combo.activated.emit(place)
+
+
+def quiet(qtbot: QtBot, room: SurveyRoom) -> None:
+    qtbot.waitUntil(lambda: not room.readings.pending, timeout=20_000)
+
+
+def read(qtbot: QtBot, room: SurveyRoom, kind: str, first: str, second: str, typed: str) -> None:
+    form = room.survey.form
+    pick(form.kind, kind)
+    pick(form.of[0], first)
+    pick(form.of[1], second)
+    type_into(qtbot, form.degrees if kind == "Angle" else form.value, typed)
+
+
+@pytest.mark.parametrize("unit", ["mm", "in"])
+def test_from_an_empty_build_to_centres_with_a_list_of_readings(
+    qtbot: QtBot, empty: MainWindow, unit: str
+) -> None:
+    qtbot.keyClick(empty, Qt.Key.Key_I if unit == "in" else Qt.Key.Key_M, CONTROL)
+    qtbot.keyClick(empty, Qt.Key.Key_1, CONTROL)
+    assert empty.desk.station == "survey"
+    room, session = empty.desk.room(SurveyRoom), empty.session
+    scale = 1.0 if unit == "mm" else 25.4
+    names = list(TRUE)
+    for new in names[1:]:
+        kind = session.catalogue.kinds[new].label
+        label = f"+ new {kind.lower()}"
+        gap = TRUE[new] - TRUE["crank"]
+        read(qtbot, room, "Centre to centre", "Crank", label, f"{abs(gap) / scale:.3f}")
+        assert session.build.shafts[-1].kind == new
+        if new == names[1]:
+            # by keys: the proposed reading is ready to be typed
+            quiet(qtbot, room)
+            qtbot.keyClick(empty, Qt.Key.Key_J, CONTROL)
+            ahead, form = now(room.readings.told).next, room.survey.form
+            assert (form.kind_key, form.names) == (ahead.kind, list(ahead.names))
+        read(qtbot, room, "Sideways", "Crank", kind, f"{gap.real / scale:.3f}")
+        read(qtbot, room, "Up", "Crank", kind, f"{gap.imag / scale:.3f}")
+    quiet(qtbot, room)
+    told = room.readings.told
+    assert told is not None and all(shaft.determined for shaft in told.shafts)
+    for place in told.shafts:
+        kind = session.build.shaft(place.name).kind
+        assert complex(*place.center_mm) == pytest.approx(TRUE[kind], abs=0.1)
+    assert room.strip.table.rowCount() == 9 and len(session.build.survey.readings) == 9
+    if unit == "in":
+        item = room.strip.table.item(0, 2)
+        assert item is not None and item.text().endswith(" in")
+    # taken: shafts move in one step, and undo brings them back
+    before = session.build.shafts
+    room.survey.take_button.click()
+    assert room.taking.isVisible() and "Alternator" in room.taking.moved.text()
+    room.taking.take_button.click()
+    for shaft in session.build.shafts:
+        assert complex(*shaft.center_mm) == pytest.approx(TRUE[shaft.kind], abs=0.1)
+    session.undo()
+    assert session.build.shafts == before
+
+
+def surveyed_demo(window: MainWindow, *, wrong: float = 0.0) -> SurveyRoom:
+    """The demo with three readings of every shaft; wrong: by how much one is off, mm."""
+    session, room = window.session, window.desk.room(SurveyRoom)
+    build = session.build
+    at = {s.id: survey_start(build, s.id) or 0j for s in build.shafts}
+    names = list(at)
+    for k, name in enumerate(names):
+        for other in sorted(names[:k], key=lambda o: abs(at[o] - at[name]))[:3]:
+            value = abs(at[name] - at[other])
+            reading = {"type": "distance", "shafts": (other, name), "value_mm": value}
+            build = add_reading(build, reading)
+        if k:
+            dy = {
+                "type": "dy",
+                "shafts": (names[0], name),
+                "value_mm": (at[name] - at[names[0]]).imag,
+            }
+            build = add_reading(build, dy)
+    readings = list(build.survey.readings)
+    if wrong:
+        value = readings[7].value_mm + wrong  # type: ignore[union-attr]
+        data = {"type": "distance", "shafts": readings[7].shafts, "value_mm": value}  # type: ignore[union-attr]
+        from jovial_tack.document.edits.survey import exchange_reading
+
+        build = exchange_reading(build, 7, data)
+    session.edit("readings", build)
+    window.desk.stand_at("survey")
+    return room
+
+
+def test_a_blunder_is_named_changed_and_set_aside(qtbot: QtBot, window: MainWindow) -> None:
+    room = surveyed_demo(window, wrong=25.4)
+    quiet(qtbot, room)
+    told = room.readings.told
+    assert told is not None
+    (suspect,) = told.suspects
+    assert suspect.place == 7 and room.mark == "stop"
+    assert "does not fit" in room.survey.said.text() and "inch" in room.survey.said.text()
+    table = room.strip.table
+    row = next(k for k in range(table.rowCount()) if (i := table.item(k, 0)) and i.text() == "!")
+    table.setFocus()
+    table.selectRow(row)
+    assert room.readings.chosen == 7
+    assert f"survey/reading/7/0" in window.front.drawn  # noqa: F541
+    form, session = room.survey.form, window.session
+    right = suspect.doubt.would_read if suspect.doubt is not None else 0.0
+    assert room.survey.add_button.text() == "Change it"
+    qtbot.keyClick(table, Qt.Key.Key_Space)  # set aside: kept, not used
+    quiet(qtbot, room)
+    assert session.build.survey.readings[7].set_aside and now(room.readings.told).suspects == ()
+    session.undo()
+    table.selectRow(row)
+    type_into(qtbot, form.value, f"{right:.1f}")
+    quiet(qtbot, room)
+    assert now(room.readings.told).suspects == () and room.readings.chosen is None
+    count = len(session.build.survey.readings)
+    table.selectRow(0)
+    qtbot.keyClick(table, Qt.Key.Key_Delete)
+    assert len(session.build.survey.readings) == count - 1
+
+
+def test_another_arrangement_is_clicked_in_the_view(qtbot: QtBot, window: MainWindow) -> None:
+    room, session = window.desk.room(SurveyRoom), window.session
+    build = session.build
+    at = {s.id: survey_start(build, s.id) or 0j for s in build.shafts}
+    for pair in (("crank", "steering"), ("crank", "idler"), ("steering", "idler")):
+        value = abs(at[pair[1]] - at[pair[0]])
+        build = add_reading(build, {"type": "distance", "shafts": pair, "value_mm": value})
+    for name in ("steering", "idler"):
+        step = at[name] - at["crank"]
+        for kind, value in (("dx", step.real), ("dy", step.imag)):
+            build = add_reading(build, {"type": kind, "shafts": ("crank", name), "value_mm": value})
+    for other in ("crank", "idler"):
+        value = abs(at["alternator"] - at[other])
+        build = add_reading(
+            build, {"type": "distance", "shafts": (other, "alternator"), "value_mm": value}
+        )
+    session.edit("readings", build)
+    window.desk.stand_at("survey")
+    quiet(qtbot, room)
+    told = room.readings.told
+    assert told is not None and room.mark == "watch"
+    alternator = next(shaft for shaft in told.shafts if shaft.name == "alternator")
+    (other_place,) = alternator.also
+    assert f"{CHOICE}0/alternator" in window.front.drawn
+    assert "may also stand elsewhere" in room.survey.said.text()
+    x, y = window.front.pixel_at(other_place)
+    viewport = window.front.viewport()
+    qtbot.mouseClick(viewport, LEFT, pos=QPoint(round(x), round(y)))
+    assert complex(*session.build.shaft("alternator").center_mm) == pytest.approx(
+        complex(*other_place), abs=0.01
+    )
+    quiet(qtbot, room)
+    here = next(s for s in now(room.readings.told).shafts if s.name == "alternator")
+    assert here.center_mm == pytest.approx(other_place, abs=0.01)
+    window.desk.stand_at("lay_out")
+    assert not any(key.startswith((CHOICE, "survey/")) for key in window.front.drawn)
+
+
+def test_what_is_missing_is_said_and_nothing_is_lost(
+    qtbot: QtBot, window: MainWindow, tmp_path: Path
+) -> None:
+    room, session = window.desk.room(SurveyRoom), window.session
+    window.desk.stand_at("survey")
+    form, page = room.survey.form, room.survey
+    read(qtbot, room, "Centre to centre", "Crank", "Crank", "120")
+    assert "one shaft to itself" in page.refusal.text()
+    pick(form.of[1], "Water pump")
+    type_into(qtbot, form.value, "a hand")
+    assert "length" in page.refusal.text() and form.value.text() == "a hand"
+    type_into(qtbot, form.value, "150.2")
+    assert len(session.build.survey.readings) == 1
+    type_into(qtbot, form.sd, "0")
+    type_into(qtbot, form.value, "151")
+    assert "± is above zero" in page.refusal.text()
+    read(qtbot, room, "Over both rims", "Water pump", "Accessory arm", "300")
+    type_into(qtbot, form.value, "300")
+    assert "pivot" in page.refusal.text() or "swings" in page.refusal.text()
+    pick(form.kind, "A belt that was tried")
+    type_into(qtbot, form.value, "1615")
+    assert "angle the arm stood at" in page.refusal.text()
+    pick(form.stood, "too long")
+    page.add_button.click()
+    assert session.build.survey.readings[-1].type == "belt"
+    bad = tmp_path / "bad.csv"
+    bad.write_text("1,2,3")
+    room.lay_pattern(bad)
+    assert "begins with x_mm,y_mm,name" in page.refusal.text()
+    for path in sorted((Path(__file__).parents[3] / "src/jovial_tack/data/patterns").glob("*.csv")):
+        room.lay_pattern(path)
+        assert session.build.survey.readings[-1].note == path.stem
+    quiet(qtbot, room)
+    saved = tmp_path / "kept.jtack"
+    session.save(saved)
+    assert len(json.loads(saved.read_text())["survey"]["readings"]) == len(
+        session.build.survey.readings
+    )
+    session.new()
+    settle(qtbot, window)
+    assert room.readings.told is None and room.strip.table.rowCount() == 0
