@@ -92,6 +92,17 @@ def threading(window: MainWindow) -> None:
     QTest.mouseMove(viewport, end)
 
 
+def survey(window: MainWindow) -> None:
+    """What was read on the stand, with the reading that does not fit looked at."""
+    window.menus.named["survey_demo"].trigger()
+    room = window.desk.room(SurveyRoom)
+    QTest.qWait(300)
+    while room.readings.pending:
+        QTest.qWait(50)
+    told = room.readings.told
+    room.readings.choose(told.suspects[0].place if told is not None else None)
+
+
 def shelf(window: MainWindow) -> None:
     window.desk.call(window.desk.room(SurveyRoom).shelf)
 
@@ -175,6 +186,7 @@ SCENES = {
     "pulleys-for-a-boost": Scene(wishes),
     "belt": Scene(belt_bench),
     "measuring": Scene(measuring),
+    "survey": Scene(survey),
     "shelf": Scene(shelf),
     "keep-or-delete": Scene(keeping),
 }

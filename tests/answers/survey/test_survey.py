@@ -19,6 +19,7 @@ from jovial_tack.answers.drive.surveyed import (
     survey_start,
     surveyed,
 )
+from jovial_tack.answers.kinds import MISALIGNED
 from jovial_tack.answers.survey.taking import taken
 from jovial_tack.answers.survey.told import survey_words, tell_survey
 from jovial_tack.catalogue import load_catalogue
@@ -300,9 +301,53 @@ def test_the_command_line_tells_and_takes_a_survey(
     path.write_text(json.dumps(data))
     assert main(["survey", str(path), "--take", str(tmp_path / "b.jtack")]) == 1
     said = capsys.readouterr().out
-    assert "does not fit; the others make it" in said and "Next: " in said
+    assert "does not fit; the others make it" in said
     assert json.loads((tmp_path / "b.jtack").read_text())["survey"] == data["survey"]
     del data["survey"]
     path.write_text(json.dumps(data))
     assert main(["survey", str(path)]) == 2
     assert "has no survey" in capsys.readouterr().err
+
+
+def lines_up(data: dict[str, Any]) -> Any:
+    results = solve(built(data), None, CATALOGUE)
+    return [
+        finding
+        for drive in results.drives
+        if drive.id == "accessory"
+        for finding in drive.findings
+        if finding.kind is MISALIGNED
+    ]
+
+
+def test_an_angle_the_depths_leave_open_is_neither_good_nor_out() -> None:
+    """Alternator and pump stand as read: by a rule nothing can be told, by a feeler it can."""
+    data = demo_data()
+    planes = {p["id"]: p["plane_mm"] for p in data["drives"][0]["pulleys"]}
+    apart = planes["alternator"] - planes["pump"]
+    assert [f.level for f in lines_up(data)] == ["watch"]  # as drawn it is out of line
+
+    def read(sd: float, off: float) -> dict[str, Any]:
+        found = copy.deepcopy(data)
+        for pulley in found["drives"][0]["pulleys"]:
+            pulley["plane_mm"] = (
+                round(planes["pump"] + off, 3) if pulley["id"] == "alternator" else 41.5
+            )
+        depths = [
+            {
+                "type": "depth",
+                "pulley": ["accessory", p["id"]],
+                "value_mm": p["plane_mm"],
+                "sd_mm": sd,
+            }
+            for p in found["drives"][0]["pulleys"]
+        ]
+        found["survey"] = {"readings": depths}
+        return found
+
+    assert {f.level for f in lines_up(read(0.05, apart))} == {"stop"}
+    assert lines_up(read(0.05, 0.0)) == []
+    for off in (apart, 0.0):
+        (told,) = lines_up(read(1.0, off))
+        assert told.level == "unknown"
+        assert "cannot be told yet" in told.message and "straightedge and feeler" in told.message

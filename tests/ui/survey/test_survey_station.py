@@ -13,6 +13,7 @@ from pytestqt.qtbot import QtBot
 
 from driving import now, settle, started, type_into
 from jovial_tack.answers.drive.surveyed import survey_start
+from jovial_tack.document.edits.shafts import move_shaft
 from jovial_tack.document.edits.survey import add_reading
 from jovial_tack.drawing.shapes import CHOICE
 from jovial_tack.ui.survey.room import SurveyRoom
@@ -88,8 +89,14 @@ def test_from_an_empty_build_to_centres_with_a_list_of_readings(
     if unit == "in":
         item = room.strip.table.item(0, 2)
         assert item is not None and item.text().endswith(" in")
-    # taken: shafts move in one step, and undo brings them back
+    # nothing was laid out yet: the engine is drawn as it was measured
+    for shaft in session.build.shafts:
+        assert complex(*shaft.center_mm) == pytest.approx(TRUE[shaft.kind], abs=0.1)
+    assert not room.survey.take_button.isVisible()
+    # one that was moved is asked about: taken in one step, and undo brings it back
+    session.edit("move", move_shaft(session.build, session.build.shafts[-2].id, 150.0, 150.0))
     before = session.build.shafts
+    quiet(qtbot, room)
     room.survey.take_button.click()
     assert room.taking.isVisible() and "Alternator" in room.taking.moved.text()
     room.taking.take_button.click()

@@ -15,6 +15,7 @@ from jovial_tack.answers.drive.adjusters import adjuster_of
 from jovial_tack.answers.drive.belt_figures import BeltFigures, belt_figures
 from jovial_tack.answers.drive.case import _SIGN, Case, SolvableCase, UnsolvableCase, runs_free
 from jovial_tack.answers.drive.duties import Currents, currents_of
+from jovial_tack.answers.drive.planes import plane_spread
 from jovial_tack.answers.drive.taking import Situation, Taken, situation_of, taken_by
 from jovial_tack.catalogue import Catalogue
 from jovial_tack.core.belt.lines import cord_radius
@@ -193,6 +194,7 @@ def _case(
     further = [beyond[shaft.id] for place, shaft in enumerate(shafts) if place != driver]
     # what alternators give matters to a drive that has one, and only to it
     charged = tuple(currents.items()) if any(s.kind == "alternator" for s in shafts) else ()
+    spread = plane_spread(build, catalogue, model) if build.survey.readings else None
     key = (
         model,
         shafts,
@@ -203,6 +205,7 @@ def _case(
         tuple(case.key for case in chain.from_iterable(further)),
         charged,
         situation,
+        repr(spread),  # NaN equals nothing, itself neither
     )
     return SolvableCase(
         model=model,
@@ -219,6 +222,7 @@ def _case(
         situation=situation.label,
         guessed=guessed,
         known=replace(solvable, loads=tuple(each.known for each in borne)) if guessed else None,
+        plane_spread=spread,
     )
 
 

@@ -94,7 +94,8 @@ class SolvableCase(Case, frozen=True, eq=False):
     where the belt puts the shaft of a locked drive that can be moved; currents: of all alternators of
     the build, by their shafts. situation: the load case, "" without one. guessed: shafts whose load,
     here or on belts beyond, is only the usual one of its kind; known: the drive without what was
-    guessed, None where nothing was.
+    guessed, None where nothing was. plane_spread: covariance of the planes along the route (N, N),
+    mm², where they were surveyed; NaN for those that were not.
     """
 
     driver: int
@@ -105,6 +106,7 @@ class SolvableCase(Case, frozen=True, eq=False):
     situation: str = ""
     guessed: tuple[str, ...] = ()
     known: BeltDrive | None = None
+    plane_spread: tuple[tuple[float, ...], ...] | None = None
 
     @property
     def arm(self) -> SpringArm | None:

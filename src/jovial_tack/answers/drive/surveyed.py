@@ -10,12 +10,12 @@ import numpy as np
 from jovial_tack.answers.drive.assemble import assemble
 from jovial_tack.answers.drive.belts_tried import belt_reading, by_place, tried_of
 from jovial_tack.answers.drive.case import SolvableCase
+from jovial_tack.answers.drive.planes import Planes, planes_of, sd_of
 from jovial_tack.catalogue import Catalogue
 from jovial_tack.core.arrays import Complex, Float
 from jovial_tack.core.errors import GeometryError
 from jovial_tack.core.survey.adjusting import adjust
 from jovial_tack.core.survey.doubting import Doubted, doubt
-from jovial_tack.core.survey.heights import Heights, Step, adjust_heights
 from jovial_tack.core.survey.net import Net, Reading
 from jovial_tack.core.value import Value
 from jovial_tack.document import model as doc
@@ -43,17 +43,6 @@ class BuiltNet(Value, frozen=True):
     def place_of(self) -> Mapping[str, int]:
         """The point of each shaft and point of the survey."""
         return {name: place for place, name in enumerate(self.names)}
-
-
-class Planes(Value, frozen=True):
-    """The planes of a survey. names (P,): drive and pulley of each; of (N,): which reading of the
-    survey each of its readings is; problems: why readings are not used, by their place.
-    """
-
-    heights: Heights
-    names: tuple[tuple[str, str], ...]
-    of: tuple[int, ...]
-    problems: Mapping[int, str]
 
 
 class Surveyed(Value, frozen=True):
@@ -227,17 +216,6 @@ def rim_diameters(build: doc.Build, name: str) -> tuple[float, ...]:
     return tuple(dict.fromkeys(found))
 
 
-def sd_of(reading: doc.AnyReading, survey: doc.Survey, catalogue: Catalogue) -> float:
-    """One standard deviation of a reading: typed, that of its tool, or the usual one; mm or degrees."""
-    typed = getattr(reading, "sd_mm", None) or getattr(reading, "sd_deg", None)
-    if typed is not None:
-        return float(typed)
-    tool = survey.instruments.get(reading.instrument)
-    if tool is not None and tool.sd_mm is not None and not isinstance(reading, doc.AngleReading):
-        return tool.sd_mm
-    return catalogue.readings[reading.type].sd_with(reading.instrument)
-
-
 class _Making:
     """Readings of a survey made into readings of its net; GeometryError tells why one cannot be."""
 
@@ -372,47 +350,6 @@ def _turns_drawn(places: list[complex]) -> tuple[int, ...]:
     along = places[-1] - places[0]
     left = [((place - places[0]) * along.conjugate()).imag > 0 for place in places[1:-1]]
     return tuple(-1 if is_left else 1 for is_left in left)
-
-
-def planes_of(build: doc.Build, catalogue: Catalogue) -> Planes | None:
-    """The planes of a build's pulleys by depths and steps; None without such a reading."""
-    steps: list[Step] = []
-    names: list[tuple[str, str]] = []
-    of: list[int] = []
-    problems: dict[int, str] = {}
-    survey = build.survey
-
-    def place(name: tuple[str, str]) -> int:
-        if name not in names:
-            drive = build.find_drive(name[0])
-            if drive is None or all(p.id != name[1] for p in drive.pulleys):
-                raise GeometryError(f"there is no pulley “{name[1]}” on a drive “{name[0]}”")
-            names.append(name)
-        return names.index(name)
-
-    for k, reading in enumerate(survey.readings):
-        if reading.set_aside or not isinstance(reading, doc.DepthReading | doc.StepReading):
-            continue
-        sd = sd_of(reading, survey, catalogue)
-        try:
-            if isinstance(reading, doc.DepthReading):
-                more = -(reading.rim_mm or 0.0) / 2
-                steps.append(Step(None, place(reading.pulley), reading.value_mm, sd, more))
-            else:
-                first, second = (place(name) for name in reading.pulleys)
-                if first == second:
-                    raise GeometryError(
-                        "it is of a pulley to itself; choose another for one of them"
-                    )
-                rims = reading.rims_mm or (0.0, 0.0)
-                steps.append(Step(first, second, reading.value_mm, sd, (rims[0] - rims[1]) / 2))
-            of.append(k)
-        except GeometryError as error:
-            problems[k] = str(error)
-    if not steps and not problems:
-        return None
-    drawn = np.array([build.drive(d).pulley(p).plane_mm or 0.0 for d, p in names])
-    return Planes(adjust_heights(drawn, tuple(steps)), tuple(names), tuple(of), problems)
 
 
 def stands_as_surveyed(build: doc.Build, found: Surveyed) -> bool:

@@ -8,7 +8,8 @@ from statistics import NormalDist
 
 import numpy as np
 
-from jovial_tack.answers.drive.surveyed import Surveyed, label_of, sd_of
+from jovial_tack.answers.drive.planes import sd_of
+from jovial_tack.answers.drive.surveyed import Surveyed, label_of
 from jovial_tack.catalogue import Catalogue
 from jovial_tack.core.survey.adjusting import Adjusted, Ellipse
 from jovial_tack.core.survey.doubting import (

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from itertools import combinations
 
 import numpy as np
@@ -60,17 +61,10 @@ def align(path: Path, seats: Seats) -> Alignment:
     the groove's own plane along the span. METHOD 12.
     """
     count = seats.plane_mm.size
-    start, end, arc = path.start, path.end, path.arc
+    start, end = path.start, path.end
     nothing = np.full(count, np.nan)
     exits, entries, climb = nothing.copy(), nothing.copy(), nothing.copy()
-    grooved = [int(place) for place in np.flatnonzero(~seats.flat)]
-    for place, here in enumerate(grooved):
-        there = grooved[(place + 1) % len(grooved)]
-        # a single grooved pulley is its own neighbour, once round the whole belt
-        hops = (there - here) % count or count
-        spans = [(here + k) % count for k in range(hops)]
-        # over a flat pulley the belt climbs on: its arc belongs to the way
-        run = sum(path.length[k] for k in spans) + sum(arc[k] for k in spans[1:])
+    for spans, here, there, run in _hops(path, seats):
         leaves = seats.plane_mm[here] + _rise(path, seats, here, start[here])
         meets = seats.plane_mm[there] + _rise(path, seats, there, end[spans[-1]])
         slope = (meets - leaves) / run
@@ -84,6 +78,35 @@ def align(path: Path, seats: Seats) -> Alignment:
     # a span between two flat pulleys has no groove at either end; what it climbs is told
     span = np.where(np.isnan(climb), np.nan, np.where(np.isnan(worse), np.abs(climb), worse))
     return Alignment(exits, entries, np.arctan(steer), span)
+
+
+def span_sd(path: Path, seats: Seats, spread: Float) -> Float:
+    """One standard deviation of the angle of each span (N,), rad, by that of the planes; NaN where they
+    were not read.
+
+    Parameters: as for `align`; covariance of the planes (N, N), mm². METHOD 11 and 12.
+    """
+    count = seats.plane_mm.size
+    found = np.full(count, np.nan)
+    for spans, here, there, run in _hops(path, seats):
+        square = spread[here, here] + spread[there, there] - 2.0 * spread[here, there]
+        # a plane read finer than its figure is written tells as much as one that is exact
+        found[spans] = np.sqrt(max(float(square), 0.0)) / run if np.isfinite(square) else np.nan
+    return found
+
+
+def _hops(path: Path, seats: Seats) -> Iterator[tuple[list[int], int, int, float]]:
+    """From each grooved pulley over flat ones to the next: the spans between, both, and the way, mm."""
+    count = seats.plane_mm.size
+    grooved = [int(place) for place in np.flatnonzero(~seats.flat)]
+    for place, here in enumerate(grooved):
+        there = grooved[(place + 1) % len(grooved)]
+        # a single grooved pulley is its own neighbour, once round the whole belt
+        hops = (there - here) % count or count
+        spans = [(here + k) % count for k in range(hops)]
+        # over a flat pulley the belt climbs on: its arc belongs to the way
+        run = sum(path.length[k] for k in spans) + sum(path.arc[k] for k in spans[1:])
+        yield spans, here, there, float(run)
 
 
 def _rise(path: Path, seats: Seats, pulley: int, point: complex) -> float:

@@ -16,8 +16,9 @@ from jovial_tack.core.value import Value, replace
 _LENGTH_MM, _PLACE_MM = 2.0, 30.0  # what is wanted of a belt's length (half a step), of a place
 _UNKNOWN_MM = 300.0  # how far anything may be from where it is drawn
 _PARTS = 6.0
+_LEAST_GAIN = 0.05  # of a length's spread
 _PARTING = 100.0  # to tell two arrangements apart comes before all else
-_ENOUGH = 1e-3
+_ENOUGH = 0.05  # of what is wanted: a reading that tells less is not worth taking
 
 
 class NextReading(Value, frozen=True):
@@ -79,7 +80,19 @@ def next_reading(
             )
             parts = apart >= _PARTS
             best = worth, NextReading(reading.kind, reading.points, reading.sd, (now, then), parts)
-    return None if best is None or best[0] < _ENOUGH else best[1]
+    if best is None or best[0] < _ENOUGH or _is_idle(adjusted, best[1]):
+        return None
+    return best[1]
+
+
+def _is_idle(adjusted: Adjusted, found: NextReading) -> bool:
+    """Whether a reading would only tell again what is known: no place, no arrangement, no length."""
+    now, then = found.length_sd_mm
+    if found.parts or not now or not adjusted.determined.all():
+        return False
+    return all(
+        after > (1.0 - _LEAST_GAIN) * before for before, after in zip(now, then, strict=True)
+    )
 
 
 def _spread(adjusted: Adjusted) -> Float:

@@ -78,6 +78,7 @@ class ReadingForm(QWidget):
             self._line(word, choice)
             choice.activated.connect(lambda _k: self._shafts_chosen())
         self.value = self._field("What was read", LENGTH, "Read")
+        self.value.setPlaceholderText("270.5 or 10 5/8 in")
         self.degrees = self._field("Angle read", ANGLE, "Read")
         self.at_x = self._field("Place to the right", LENGTH, "x")
         self.at_y = self._field("Place upwards", LENGTH, "y")

@@ -8,10 +8,12 @@ from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtGui import QHideEvent, QShowEvent
 from PyQt6.QtWidgets import QFrame, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
-from jovial_tack.answers.drive.surveyed import stands_as_surveyed
-from jovial_tack.answers.survey.told import survey_words
+from jovial_tack.answers.drive.surveyed import stands_as_surveyed, surveyed
+from jovial_tack.answers.survey.taking import taken
+from jovial_tack.answers.survey.told import doubt_words, survey_words
 from jovial_tack.core.errors import BuildFileError
 from jovial_tack.core.units import format_length
+from jovial_tack.core.words import sentence
 from jovial_tack.document import model as doc
 from jovial_tack.document.edits.shafts import add_shaft
 from jovial_tack.document.edits.survey import (
@@ -85,8 +87,8 @@ class SurveyPage(DeskPart):
             self.add_button,
             self.others,
             self.known,
-            self.said,
             self.take_button,
+            self.said,
         ):
             column.addWidget(widget)
         column.addStretch(1)
@@ -172,11 +174,18 @@ class SurveyPage(DeskPart):
             self.refuse(f"This needs {error.expected}.")
             return
         self.refuse("")
-        session.edit(label, made)
+        session.edit(label, self._drawn_there(made))
         if chosen is None:
             form.propose(form.kind_key, names)
         else:
             self._readings.choose(None)
+
+    def _drawn_there(self, build: doc.Build) -> doc.Build:
+        """A build that is not laid out yet is drawn as it was measured, without being asked."""
+        found = None
+        if not build.drives:
+            found = surveyed(build, self._session.catalogue, search=False)
+        return build if found is None else taken(build, found)
 
     def take_next(self) -> None:
         """Have the reading that would help most ready to be typed."""
@@ -221,9 +230,22 @@ class SurveyPage(DeskPart):
             reading = build.survey.readings[chosen]
             self.aside_button.setText("Use it again" if reading.set_aside else "Set aside")
             self.form.show_reading(reading)
+            self._show_doubt(chosen)
             self.add_button.setEnabled(not isinstance(reading, doc.PatternReading))
         else:
             self.add_button.setEnabled(True)
+            self.refuse("")
+
+    def _show_doubt(self, place: int) -> None:
+        """Say of the reading that is looked at why it does not fit, or is not used."""
+        told = self._readings.told
+        if told is None or place >= len(told.readings):
+            return
+        reading = told.readings[place]
+        if reading.doubt is not None:
+            self.refuse(f"{doubt_words(self._session.build, told, reading)}.")
+        else:
+            self.refuse(sentence(reading.problem) if reading.problem else "")
 
     def _show_said(self) -> None:
         readings, build = self._readings, self._session.build
@@ -256,7 +278,7 @@ class SurveyPage(DeskPart):
 _BEGIN = (
     "Type readings in the order they are taken; nothing must be set up first. New shafts are put on by"
     " naming them: choose “+ new …” beside To. Each reading comes with its ±; what the readings leave"
-    " open, and the next one to take, is told below the view."
+    " open, and the next one to take, is told below the view. File, Open the survey demo shows one."
 )
 
 

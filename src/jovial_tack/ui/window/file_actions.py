@@ -21,6 +21,10 @@ from jovial_tack.ui.window.safekeeping import Safekeeping
 _BUILDS = "Jovial Tack builds (*.jtack);;All files (*)"
 
 
+#: Beside the demo build: the same engine as it was measured.
+_SURVEYED = "tessary-fen-survey.jtack"
+
+
 class Files(QObject):
     """The session's file. used: a file was opened or saved; said: what became of it."""
 
@@ -80,6 +84,10 @@ class Files(QObject):
         name, _ = QFileDialog.getOpenFileName(self._window, "Open a build", start, _BUILDS)
         if name:
             self.load(Path(name))
+
+    def open_survey_demo(self) -> None:
+        """Open the demo build as it was measured on the stand, after asking about unsaved changes."""
+        self.after_saving(lambda: self.load(self._demo.with_name(_SURVEYED), demo=True))
 
     def load(self, path: Path, *, demo: bool = False) -> None:
         """Open a file; what is wrong with it is told, and the present build stays."""

@@ -119,6 +119,9 @@ class MainWindow(QMainWindow):
         yield Action("&File", "&Open …", Key.Open, files.open)
         yield Submenu("&File", "Open &recent", name="recent")
         yield Action("&File", "Open the &demo build", "Ctrl+D", files.open_demo)
+        yield Action(
+            "&File", "Open the su&rvey demo", "Ctrl+Shift+Y", self._survey_demo, name="survey_demo"
+        )
         yield Break("&File")
         yield Action("&File", "&Save", Key.Save, files.save)
         yield Action("&File", "Save &as …", "Ctrl+Shift+S", files.save_as)
@@ -208,6 +211,10 @@ class MainWindow(QMainWindow):
         self._place_soon()
 
     # files
+
+    def _survey_demo(self) -> None:
+        self.desk.stand_at("survey")
+        self.files.open_survey_demo()
 
     def load(self, path: Path, *, demo: bool = False) -> None:
         """Open a build file; what is wrong with it is told, and the present build stays."""

@@ -8,6 +8,10 @@ from jovial_tack.answers.drive.solved import Solved
 from jovial_tack.answers.drive.words import Speech
 from jovial_tack.answers.kinds import MISALIGNED
 from jovial_tack.answers.results import Finding
+from jovial_tack.core.arrays import Float
+from jovial_tack.core.line_up.alignment import span_sd
+
+_SURELY = 1.645  # standard deviations: 95 of 100
 
 
 def lining_up_findings(solved: Solved, speech: Speech) -> list[Finding]:
@@ -16,6 +20,41 @@ def lining_up_findings(solved: Solved, speech: Speech) -> list[Finding]:
         return []
     profile = solved.case.belt.profile
     angles = np.degrees(np.abs(solved.alignment.span))
+    spread = _spread_deg(solved)
+    # what the readings leave open is neither out of line nor in it
+    open_ = np.abs(angles - profile.good_angle_deg) <= _SURELY * spread
+    found = [_not_known(solved, speech, int(k), angles, spread) for k in np.flatnonzero(open_)[:1]]
+    angles = np.where(open_, 0.0, angles)
+    return found + _out_of_line(solved, speech, angles)
+
+
+def _spread_deg(solved: Solved) -> Float:
+    """One standard deviation of the angle of each span (N,), degrees; 0 where no survey tells."""
+    spread = solved.case.plane_spread
+    if spread is None or solved.rest is None:
+        return np.zeros(len(solved.case.pulleys))
+    found = span_sd(solved.rest, solved.case.seats(), np.array(spread))
+    return np.degrees(np.nan_to_num(found))
+
+
+def _not_known(solved: Solved, speech: Speech, span: int, angles: Float, spread: Float) -> Finding:
+    """A span whose angle the readings do not tell well enough."""
+    profile, route = solved.case.belt.profile, solved.case.model.route
+    after = (span + 1) % len(route)
+    return Finding(
+        MISALIGNED,
+        "unknown",
+        route[span],
+        f"{speech.at(span)}: {angles[span]:.2f}° ± {spread[span]:.2f}° out of line (good"
+        f" {profile.good_angle_deg:.2f}°) cannot be told yet; read the step from it to"
+        f" {speech.at(after)} with straightedge and feeler",
+        value=float(angles[span]),
+        limit=profile.good_angle_deg,
+    )
+
+
+def _out_of_line(solved: Solved, speech: Speech, angles: Float) -> list[Finding]:
+    profile = solved.case.belt.profile
     if not (angles > profile.good_angle_deg).any():
         return []
     worst = int(np.nanargmax(angles))
