@@ -128,7 +128,12 @@ def number_verb(arguments: Sequence[str]) -> int:
         prog="jovial-tack number",
         description="Read a belt number, or what one reading of a belt or drive means to ask for.",
     )
-    parser.add_argument("text", nargs="*", metavar="TEXT", help="a number; ? for a digit worn off")
+    parser.add_argument(
+        "text",
+        nargs="*",
+        metavar="TEXT",
+        help="a number, ? for a digit worn off; or belts tried: 6PK1610 short, 6PK1625 long",
+    )
     parser.add_argument("--length", type=length, help="a reading, such as 1435 or “56 1/2 in”")
     parser.add_argument(
         "--way",
@@ -150,6 +155,9 @@ def number_verb(arguments: Sequence[str]) -> int:
     parser.add_argument("--json", action="store_true", help="the readings as JSON")
     asked = parser.parse_args(arguments)
     text = " ".join(asked.text)
+
+    from jovial_tack.answers.belt.counter import is_of_belts_tried
+
     if asked.length is not None or asked.teeth is not None:
         if text:
             raise UsageError("a number and a reading are two questions; ask one")
@@ -158,6 +166,8 @@ def number_verb(arguments: Sequence[str]) -> int:
         raise UsageError("type a number such as 7PK1835, or --length with --ribs or --width")
     if "?" in text:
         return _worn(asked, text)
+    if is_of_belts_tried(text):
+        return _tried(asked, text)
 
     return _read_number(asked, text)
 
@@ -216,6 +226,24 @@ def _at_the_counter(asked: argparse.Namespace, unit: str) -> int:
         show(as_json({"to_ask_for": [to_ask_for_json(each) for each in found]}))
     else:
         show("\n\n".join("\n".join((each.width, *counter_lines(each, unit))) for each in found))
+    return 0
+
+
+def _tried(asked: argparse.Namespace, text: str) -> int:
+    """Print what belts that were tried mean to ask for. Returns the exit status."""
+    from jovial_tack.answers.belt.counter import counter_lines, from_belts_tried
+    from jovial_tack.core.errors import GeometryError
+    from jovial_tack.files.belt_json import to_ask_for_json
+    from jovial_tack.files.own_data import own_catalogue
+
+    try:
+        found = from_belts_tried(own_catalogue(), text)
+    except GeometryError as error:
+        raise UsageError(str(error)) from None
+    if asked.json:
+        show(as_json({"to_ask_for": [to_ask_for_json(found)]}))
+    else:
+        show("\n".join((found.width, *counter_lines(found))))
     return 0
 
 

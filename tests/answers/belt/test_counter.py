@@ -9,7 +9,13 @@ import numpy as np
 import pytest
 
 from drawn import CATALOGUE
-from jovial_tack.answers.belt.counter import at_the_counter, counter_lines, profiles_of, worn_number
+from jovial_tack.answers.belt.counter import (
+    at_the_counter,
+    counter_lines,
+    from_belts_tried,
+    profiles_of,
+    worn_number,
+)
 from jovial_tack.cli import main
 from jovial_tack.core.drive.path import trace
 from jovial_tack.core.errors import GeometryError
@@ -107,3 +113,23 @@ def test_what_cannot_be_meant_gets_one_sentence(
 ) -> None:
     assert main(["number", *asked.split()]) == 2
     assert len(capsys.readouterr().err.splitlines()) == 1
+
+
+def test_belts_that_were_tried_tell_the_right_one_and_how_well() -> None:
+    three = from_belts_tried(CATALOGUE, "6PK1610 short, 6PK1615 fits, 6PK1625 too long")
+    two = from_belts_tried(CATALOGUE, "6PK1610 short, 6PK1625 long")
+    assert 1612 < three.length_mm < 1620 and three.sigma_mm < two.sigma_mm
+    assert two.length_mm == pytest.approx(1617.5, abs=0.2)
+    # nothing is known between them: evenly spread, and a little more for how belts are sold
+    assert two.sigma_mm == pytest.approx(15 / 12**0.5, rel=0.1)
+    assert "Ask for 6PK1615" in " ".join(counter_lines(three))
+    # in another scheme, and the other way about
+    assert from_belts_tried(CATALOGUE, "too long 6PK1625, 6PK1610 too short") == two
+    for text, said in (
+        ("6PK1625 short, 6PK1610 long", "no longer than"),
+        ("6PK1610 short, 13PK long", "no belt number"),
+        ("6PK1610 short, 6PK1625", "whether it was"),
+        ("6PK1610 short, A1000 long", "different profiles"),
+    ):
+        with pytest.raises(GeometryError, match=said):
+            from_belts_tried(CATALOGUE, text)

@@ -6,6 +6,7 @@ number. Lines that run a distance apart differ by 2π times it, whatever the lay
 
 from __future__ import annotations
 
+import re
 from collections.abc import Sequence
 from itertools import pairwise, product
 from math import hypot, pi
@@ -16,6 +17,7 @@ from jovial_tack.answers.belt.measured import WAYS, Way, check_line, string_in
 from jovial_tack.catalogue import Catalogue, Profile
 from jovial_tack.core.belt.lines import effective_length
 from jovial_tack.core.belt.numbers import TOP_WIDTHS_MM, Reading, elsewhere, read_number
+from jovial_tack.core.belt.tried import Came, TriedBelt, right_length
 from jovial_tack.core.errors import GeometryError
 from jovial_tack.core.units import format_length
 from jovial_tack.core.value import Value
@@ -33,6 +35,15 @@ _WIDTH_NEAR_MM = 0.8
 _BACK_WRAP, _BACK_WRAP_SIGMA = 1.0, 0.5
 #: A belt rests at about this share of the most it may be set to, and that is as well known.
 _SHARE_OF_MOST = 0.6
+
+#: What came of a belt, as it is said; and how far an adjuster takes up what is off (rep.).
+_CAME = re.compile(r"\b(too long|long|loose|too short|short|tight|fits|fit|right|ok)\b", re.I)
+_CAME_OF: dict[str, Came] = {
+    "long": "long", "too long": "long", "loose": "long",
+    "short": "short", "too short": "short", "tight": "short",
+    "fits": "fits", "fit": "fits", "right": "fits", "ok": "fits",
+}  # fmt: skip
+_TAKEN_UP_MM = 4.0
 
 CounterWay = Way | Literal["length"]
 #: Every way, the one that needs no reading of one's own first.
@@ -284,6 +295,49 @@ def _seen(
     if nearest is None or abs(nearest - length) > _ROUNDED_MM:
         return None
     return numbered(profile, count, nearest, length)
+
+
+def is_of_belts_tried(text: str) -> bool:
+    """Whether a text tells what came of belts: “6PK1610 short, 6PK1615 fits, 6PK1625 long”."""
+    return any(_CAME.search(part) for part in text.split(","))
+
+
+def from_belts_tried(catalogue: Catalogue, text: str, unit: str = "mm") -> ToAskFor:
+    """What belts that were tried mean to ask for. Raises GeometryError in one sentence."""
+    tried, kinds = [], []
+    for part in filter(None, (piece.strip() for piece in text.split(","))):
+        came = _CAME.search(part)
+        number = _CAME.sub("", part).strip(" :-")
+        if came is None:
+            raise GeometryError(f"say of “{part[:40]}” whether it was long, short, or fits")
+        readings = [r for r in read_number(number) if r.profile in catalogue.profiles]
+        if not readings:
+            raise GeometryError(f"“{number[:40]}” is no belt number that is known")
+        reading = readings[0]
+        profile = catalogue.profiles[reading.profile or ""]
+        ribs = reading.ribs or max(1, round(reading.width_mm or 1) if profile.tooth_pitch_mm else 1)
+        kinds.append((profile, ribs))
+        word = came[1].lower()
+        tried.append(TriedBelt(reading.length_mm - profile.number_offset_mm, _CAME_OF[word]))
+    if not tried:
+        raise GeometryError("tell the belts that were tried, such as 6PK1610 short, 6PK1625 long")
+    if len({profile.name for profile, _ in kinds}) > 1:
+        raise GeometryError("the belts are of different profiles; those of one drive are alike")
+    longest_short = max((b.length_mm for b in tried if b.came == "short"), default=0.0)
+    shortest_long = min((b.length_mm for b in tried if b.came == "long"), default=_MOST_MM)
+    if longest_short >= shortest_long:
+        raise GeometryError("the belt that was too long is no longer than one that was too short")
+    profile, ribs = kinds[0]
+    usual = sum(belt.length_mm for belt in tried) / len(tried)
+    sold = catalogue.limits.belt_length_tolerance / 2 * usual
+    length, sigma = right_length(tried, sold, _TAKEN_UP_MM)
+    stocked = _stocked(catalogue, profile, ribs, length, unit)
+    count = "1 belt" if len(tried) == 1 else f"{len(tried)} belts"
+    step = f"by {count} tried the right one is {format_length(length, unit)} effective"
+    second = stocked[1] if len(stocked) > 1 else None
+    told = _not_to_take(profile, ribs)
+    wide = profile.counted(ribs)
+    return ToAskFor(profile.name, wide, length, sigma, stocked[0], second, told, (step,))
 
 
 def counter_lines(found: ToAskFor, unit: str = "mm") -> tuple[str, ...]:

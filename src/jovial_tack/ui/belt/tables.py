@@ -10,6 +10,8 @@ from jovial_tack.answers.belt.counter import (
     CounterWay,
     at_the_counter,
     counter_lines,
+    from_belts_tried,
+    is_of_belts_tried,
     profiles_of,
     worn_number,
 )
@@ -59,7 +61,7 @@ class NumberPage(Page):
         self.way.activated.connect(lambda _k: self.refresh())
         self.text = QLineEdit()
         self.text.setAccessibleName("Belt number")
-        self.text.setPlaceholderText("7PK1835, 5K683, 6PK18?5 …")
+        self.text.setPlaceholderText("7PK1835, 6PK18?5, or: 6PK1610 short, 6PK1625 long")
         self.text.textChanged.connect(lambda _t: self.refresh())
         self.fit_button = QPushButton("Fit it on the belt shown")
         self.fit_button.setObjectName("act")
@@ -161,6 +163,15 @@ class NumberPage(Page):
                 return
             told = [f"{b.number}: {format_length(b.effective_length_mm, unit)}" for b in belts]
             self.show_text("It may have been one of these, by their effective lengths.", *told)
+            return
+        if is_of_belts_tried(text):
+            self.fit_button.hide()
+            try:
+                found = from_belts_tried(self._session.catalogue, text, unit)
+            except GeometryError as error:
+                self.tell_not(str(error))
+                return
+            self.show_text(found.width, *counter_lines(found, unit))
             return
         readings = read_number(text)
         self.fit_button.setVisible(bool(readings) and bool(self._along.drive))
