@@ -157,7 +157,9 @@ def _seeds_of_builds() -> list[Any]:
     from support import furnished
 
     catalogue = load_catalogue()
-    found = [json.loads((DATA / "demo/tessary-fen.jtack").read_text("utf-8")), dump(furnished())]
+    names = ("tessary-fen.jtack", "tessary-fen-survey.jtack")
+    found = [json.loads((DATA / "demo" / name).read_text("utf-8")) for name in names]
+    found.append(dump(furnished()))
     found += [dump(make(catalogue)) for _, make in LAYOUTS]
     cases = sorted((ROOT / "tests/data/cases").glob("*.json"))
     return found + [json.loads(case.read_text("utf-8"))["build"] for case in cases]
@@ -199,9 +201,42 @@ def a_build(number: int, dice: random.Random, folder: Path) -> None:
         _verbs(path)
 
 
+def a_survey(number: int, dice: random.Random, folder: Path) -> None:
+    """A mutated survey of a sound build: refused in words, or adjusted, told and taken."""
+    from jovial_tack.answers.drive.surveyed import surveyed
+    from jovial_tack.answers.survey.taking import taken
+    from jovial_tack.answers.survey.told import next_words, survey_words, tell_survey
+    from jovial_tack.catalogue import load_catalogue
+    from jovial_tack.files.build_file import read_build
+    from jovial_tack.files.survey_json import survey_json
+
+    name = "demo/tessary-fen-survey.jtack"
+    seed = _KEPT.setdefault("survey", json.loads((DATA / name).read_text("utf-8")))
+    catalogue = load_catalogue()
+    text = json.dumps({**seed, "survey": mutated(dice, seed["survey"])})
+    path = folder / "case.jtack"
+    path.write_bytes(text.encode("utf-8", "surrogatepass"))
+    try:
+        build = read_build(path, catalogue).build
+    except Exception as error:
+        if not _in_words(error):
+            raise
+        return
+    # a whole search takes seconds on what does not fit at all: every fifth
+    found = surveyed(build, catalogue, search=number % 5 == 0)
+    if found is None:
+        return
+    told = tell_survey(build, catalogue, found)
+    json.dumps(survey_json(told), allow_nan=False)
+    assert all(
+        isinstance(line, str) for line in (*survey_words(build, told), next_words(build, told))
+    )
+    taken(build, found)
+
+
 def _verbs(path: Path) -> None:
     """The verbs on a build, each with an exit status and at most one line of error."""
-    for verb in (["solve", "--bare"], ["plan"], ["belt"], ["boost"]):
+    for verb in (["solve", "--bare"], ["plan"], ["belt"], ["boost"], ["survey"]):
         _command([verb[0], str(path), *verb[1:]])
 
 
@@ -397,7 +432,8 @@ def the_window(number: int, dice: random.Random, folder: Path) -> None:
 
 
 KINDS: dict[str, Callable[[int, random.Random, Path], None]] = {
-    "builds": a_build, "logs": a_log, "maps": a_map, "curves": a_curve, "stock": a_stock,
+    "builds": a_build, "surveys": a_survey, "logs": a_log, "maps": a_map, "curves": a_curve,
+    "stock": a_stock,
     "own": own_data, "settings": some_settings, "numbers": a_number, "window": the_window,
 }  # fmt: skip
 #: How much of the time each gets.

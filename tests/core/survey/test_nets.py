@@ -65,16 +65,16 @@ def test_the_spread_told_is_that_of_many_surveys() -> None:
     told = np.array(
         [np.hypot(*np.sqrt(np.diag(found.covariance)[2 * k : 2 * k + 2])) for k in range(8)]
     )
-    near = np.array([found.ellipse(k).major < 5.0 for k in range(8)])
+    near = np.array([found.ellipses[k].major < 5.0 for k in range(8)])
     assert near.sum() >= 6
     assert told[near] == pytest.approx(spread[near], rel=0.1, abs=1e-9)
 
 
 def test_a_blunder_is_named_and_a_clean_list_is_left_alone() -> None:
     named = wrong = alarms = tried = 0
-    for seed in range(50):
-        _, net = drawn_net(1000 + seed, count=7, extra=12, noise=1.0, off=5.0)
-        clean = adjust(net)
+    for seed in range(80):
+        places, net = drawn_net(1000 + seed, count=7, extra=12, noise=1.0, off=5.0)
+        clean = adjust(net, places, search=False)
         alarms += not doubt(clean).is_sound
         dice = np.random.default_rng(seed)
         checked = np.flatnonzero(redundancy_of(clean) >= 0.3)
@@ -83,7 +83,8 @@ def test_a_blunder_is_named_and_a_clean_list_is_left_alone() -> None:
         at = int(dice.choice(checked))
         readings = list(net.readings)
         readings[at] = replace(readings[at], value=readings[at].value + 8.0 * dice.choice([-1, 1]))
-        found = doubt(adjust(replace(net, readings=tuple(readings))))
+        off = replace(net, readings=tuple(readings))
+        found = doubt(adjust(off, places, search=False))
         tried += 1
         suspects = {k for each in found.doubts for k in (each.reading, *each.alike)}
         named += at in suspects
@@ -93,10 +94,10 @@ def test_a_blunder_is_named_and_a_clean_list_is_left_alone() -> None:
                 assert abs(each.would_read - net.readings[at].value) < 4 * np.hypot(
                     each.sd, USUAL_SD
                 )
-    assert tried >= 40
+    assert tried >= 70
     assert named >= 0.9 * tried
     assert wrong <= 0.05 * tried
-    assert alarms <= 0.04 * 50
+    assert alarms <= 0.03 * 80
 
 
 def test_why_a_reading_may_be_off_is_told_by_the_difference_it_makes() -> None:

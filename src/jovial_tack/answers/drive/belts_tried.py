@@ -56,7 +56,7 @@ def belt_reading(
     """A belt tried on a drive as a reading of the net.
 
     place_of: the net's point of each shaft; that of an arm's shaft is its pivot. Raises GeometryError
-    with a sentence where nothing can be told by it. METHOD 11.
+    with a sentence where nothing can be told by it. METHOD 15.
     """
     freedom = freedom_of(case)
     if tried.verdict is not None:

@@ -390,7 +390,7 @@ def center_sigma(found: Surveyed | None, drive: str, each_mm: float) -> float:
     """One standard deviation of a belt's length by where the shafts are, mm.
 
     What was surveyed by its covariance, since neighbours share readings; every other centre known to
-    each_mm in either axis. METHOD 11 and 13.
+    each_mm in either axis. METHOD 13 and 15.
     """
     if found is None or drive not in found.lengths:
         return 0.0

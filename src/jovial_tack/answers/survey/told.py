@@ -168,7 +168,7 @@ def _shaft(build: doc.Build, found: Surveyed, place: int) -> ToldShaft:
     fixed = place == adjusted.net.fixed
     both = adjusted.covariance[2 * place : 2 * place + 2, 2 * place : 2 * place + 2]
     sure = determined and (read or fixed)
-    ellipse = adjusted.ellipse(place) if sure else None
+    ellipse = adjusted.ellipses[place] if sure else None
     others = [complex(other[place]) for other in adjusted.also]
     apart = [other for other in others if abs(other - at) > 1.0]
     return ToldShaft(

@@ -1,4 +1,4 @@
-"""Belts that were tried, without any layout: how long the right one is (docs/METHOD.md, section 11)."""
+"""Belts that were tried, without any layout: how long the right one is (docs/METHOD.md, section 15)."""
 
 from __future__ import annotations
 

@@ -84,7 +84,7 @@ def span_sd(path: Path, seats: Seats, spread: Float) -> Float:
     """One standard deviation of the angle of each span (N,), rad, by that of the planes; NaN where they
     were not read.
 
-    Parameters: as for `align`; covariance of the planes (N, N), mm². METHOD 11 and 12.
+    Parameters: as for `align`; covariance of the planes (N, N), mm². METHOD 12 and 15.
     """
     count = seats.plane_mm.size
     found = np.full(count, np.nan)

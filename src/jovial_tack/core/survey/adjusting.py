@@ -2,7 +2,7 @@
 well each place is known.
 
 Least squares by steps that are damped (Levenberg–Marquardt), with what is held fixed taken out of the
-unknowns. docs/METHOD.md, section 11.
+unknowns. docs/METHOD.md, section 15.
 """
 
 from __future__ import annotations
@@ -35,6 +35,7 @@ _NOISES = (0.1, 0.2, 0.35, 0.6)
 _TRIES = 8
 _MOST_TURNED = 120
 _MOST_EXPLORED = 12
+_MOST_WORK = 6000  # steps of a search: a second or two
 _HOPELESS_PER_ROW = 30.0  # after a few steps from a mirrored part
 
 
@@ -121,16 +122,17 @@ class Adjusted(Value, frozen=True, dict=True):
         usual = np.sqrt(np.where(checked, self.redundancy, 1.0))
         return np.where(checked, -self.off / usual, 0.0)
 
-    def ellipse(self, point: int) -> Ellipse:
-        """The 95 % ellipse of a point."""
-        return ellipse_of(self.covariance[2 * point : 2 * point + 2, 2 * point : 2 * point + 2])
+    @cached_property
+    def ellipses(self) -> tuple[Ellipse, ...]:
+        """The 95 % ellipse of each point."""
+        pairs = range(0, 2 * self.net.start.size, 2)
+        return tuple(ellipse_of(self.covariance[k : k + 2, k : k + 2]) for k in pairs)
 
-    @property
+    @cached_property
     def weak(self) -> Bool:
         """Points that are held, but worse than to a centimetre (P,)."""
-        points = range(self.net.start.size)
-        loose = [self.ellipse(k).major > _WEAK_MM for k in points]
-        return np.asarray(self.determined & np.array(loose, dtype=np.bool_))
+        wide = [ellipse.major > _WEAK_MM for ellipse in self.ellipses]
+        return np.asarray(self.determined & np.array(wide, dtype=np.bool_))
 
 
 def ellipse_of(covariance: Float) -> Ellipse:
@@ -141,14 +143,17 @@ def ellipse_of(covariance: Float) -> Ellipse:
     return Ellipse(float(major), float(minor), float(np.arctan2(along[1], along[0])))
 
 
-def adjust(net: Net, begin: Complex | None = None, *, search: bool = True) -> Adjusted:
+def adjust(
+    net: Net, begin: Complex | None = None, *, search: bool = True, effort: float = 1.0
+) -> Adjusted:
     """The places that fit a net's readings best.
 
     Parameters: the net; places (P,) to begin from, as those of the last adjustment, instead of where
-    the points are drawn; search: look for every arrangement, which takes far longer than one solve.
-    Without a reading everything stays where it is drawn. METHOD 11.
+    the points are drawn; search: look for every arrangement, which takes far longer than one solve;
+    effort: the share of the usual most steps that may take.
+    Without a reading everything stays where it is drawn. METHOD 15.
     """
-    problem = _Problem(net)
+    problem = _Problem(net, effort)
     begun = net.start if begin is None else begin
     found = problem.solved(begun)
     if not search:
@@ -176,8 +181,9 @@ class _Found(Value, frozen=True, eq=False):
 class _Problem:
     """A net's rows with what is held fixed taken out: x = base + free·y."""
 
-    def __init__(self, net: Net) -> None:
+    def __init__(self, net: Net, effort: float = 1.0) -> None:
         self._net = net
+        self._left = round(effort * _MOST_WORK)  # steps that a search may still take
         self._rows = Rows(net)
         self.turn_free = not self._is_turned()
         fixed, known = self._held()
@@ -267,6 +273,7 @@ class _Problem:
         off, by = self._rows.compute(x)
         cost, damping = float(off @ off), 1e-4
         for taken in range(steps):
+            self._left -= 1
             if hopeless is not None and taken == _FIRST_STEPS and cost > hopeless:
                 break
             reduced = by @ self._free
@@ -303,6 +310,8 @@ class _Problem:
         if results and found.cost <= good:
             return found
         for places in self._beginnings():
+            if self._left < 0:
+                break
             tried = self.solved(places)
             if self.is_backward(tried.x):
                 continue
@@ -339,7 +348,7 @@ class _Problem:
         if sure.sum() < 3:
             return minima
         hopeless = _HOPELESS_PER_ROW * self._rows.of.size + best.cost
-        while waiting and explored < _MOST_EXPLORED:
+        while waiting and explored < _MOST_EXPLORED and self._left > 0:
             # from the best one on: what is possible beside it may be turned over in turn
             base = min(waiting, key=lambda each: each.cost)
             waiting.remove(base)
@@ -348,6 +357,8 @@ class _Problem:
                 break
             explored += 1
             for places in _mirrored(self._net, self.places(base.x), sure):
+                if self._left < 0:
+                    break
                 tried = self.solved(places, _FEW_STEPS, _FAR * hopeless)
                 if tried.cost > least + hopeless or self.is_backward(tried.x):
                     continue

@@ -1,6 +1,6 @@
 """Readings that do not fit: which one it is most likely, what it would have to read, and why.
 
-W. Baarda, *A testing procedure for use in geodetic networks* (1968). docs/METHOD.md, section 11.
+W. Baarda, *A testing procedure for use in geodetic networks* (1968). docs/METHOD.md, section 15.
 """
 
 from __future__ import annotations
@@ -21,6 +21,8 @@ _ALARM = 0.01  # chance that a list without a blunder has one named
 _LOOKED_AT = 6
 _ALIKE = 4.0
 _TURNED_OVER = 8.0
+_MOST_DOUBTED = 6  # readings, one after another: with more the list itself is wrong
+_BRIEF = 0.04  # of the steps of a search, when a reading is left out
 _REASON_SD = 3.0
 _LEAST_SEEN = 4.13  # deviations: alarm of 0.1 %, seen in 80 of 100
 
@@ -90,7 +92,7 @@ def doubt(adjusted: Adjusted, rims: Mapping[int, float] | None = None) -> Doubte
 
     Parameters: the net, adjusted with all its readings; the diameters, mm, of points that are pulleys.
     The six least fitting are each left out in turn and the rest solved anew: the one whose absence
-    mends most is named, those that mend as well are told beside it. METHOD 11.
+    mends most is named, those that mend as well are told beside it. METHOD 15.
     """
     net = adjusted.net
     count = len(net.readings)
@@ -99,7 +101,7 @@ def doubt(adjusted: Adjusted, rims: Mapping[int, float] | None = None) -> Doubte
     limit = NormalDist().inv_cdf(1.0 - _ALARM / (2 * count))
     now, used, out = adjusted, tuple(range(count)), []
     alike_of: dict[int, tuple[int, ...]] = {}
-    for _ in range(count // 4):
+    for _ in range(min(count // 4, _MOST_DOUBTED)):
         worst = standardised_of(now)
         if np.abs(worst).max(initial=0.0) < limit:
             break
@@ -139,7 +141,7 @@ def _each_left_out(now: Adjusted, worst: Float, limit: float) -> list[tuple[int,
             break
         net, _ = without(now.net, [place])
         far = abs(worst[place]) > _TURNED_OVER
-        tried.append((place, adjust(net, now.places, search=far)))
+        tried.append((place, adjust(net, now.places, search=far, effort=_BRIEF)))
     return tried
 
 

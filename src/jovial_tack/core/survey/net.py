@@ -1,7 +1,7 @@
 """A net of readings between points: what each reading would be, and how it changes with the places.
 
 Places are complex, mm. A reading is a model of the places and a value that was read, known to one
-standard deviation. docs/METHOD.md, section 11.
+standard deviation. docs/METHOD.md, section 15.
 """
 
 from __future__ import annotations
@@ -269,7 +269,7 @@ def model_of(
     """What a reading of one figure would be: mm, of an angle rad; with its derivatives.
 
     Parameters: the reading; its own points (K,), mm; how far the stand is turned, rad. Returns the
-    model, by each point as a complex gradient, and by the turn. METHOD 11.
+    model, by each point as a complex gradient, and by the turn. METHOD 15.
     """
     match reading.kind:
         case "dx" | "dy":

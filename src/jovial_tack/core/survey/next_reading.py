@@ -1,4 +1,4 @@
-"""Which reading would help most next (docs/METHOD.md, section 11)."""
+"""Which reading would help most next (docs/METHOD.md, section 15)."""
 
 from __future__ import annotations
 
@@ -37,7 +37,7 @@ def length_sd(adjusted: Adjusted, by_place: Float) -> float:
     """One standard deviation of a belt's length by that of the places, mm.
 
     Parameters: a net adjusted; by how much the length grows with x and y of each point (2P,). What no
-    reading holds counts as unknown to 300 mm. METHOD 11.
+    reading holds counts as unknown to 300 mm. METHOD 15.
     """
     spread, along = _spread(adjusted), adjusted.free[: by_place.size].T @ by_place
     return float(np.sqrt(max(float(along @ spread @ along), 0.0)))
@@ -53,7 +53,7 @@ def next_reading(
 
     Parameters: a net adjusted; by how much the belt length of each drive grows with x and y of each
     point (2P,); the kinds that may be read between two points, each with its standard deviation, mm;
-    the points between which one can be taken (all). METHOD 11.
+    the points between which one can be taken (all). METHOD 15.
     """
     net = adjusted.net
     spread, free = _spread(adjusted), adjusted.free
