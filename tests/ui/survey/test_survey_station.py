@@ -13,7 +13,7 @@ from pytestqt.qtbot import QtBot
 
 from driving import now, settle, started, type_into
 from jovial_tack.answers.drive.surveyed import survey_start
-from jovial_tack.document.edits.shafts import move_shaft
+from jovial_tack.document.edits.shafts import add_shaft, move_shaft, set_shaft
 from jovial_tack.document.edits.survey import add_reading
 from jovial_tack.drawing.shapes import CHOICE
 from jovial_tack.ui.survey.room import SurveyRoom
@@ -246,3 +246,63 @@ def test_what_is_missing_is_said_and_nothing_is_lost(
     session.new()
     settle(qtbot, window)
     assert room.readings.told is None and room.strip.table.rowCount() == 0
+
+
+def test_what_is_still_needed_ends_in_a_threaded_belt(qtbot: QtBot, window: MainWindow) -> None:
+    room, session = window.desk.room(SurveyRoom), window.session
+    session.edit("look at it", set_shaft(session.build, "steering", needs_rotation=None))
+    window.desk.stand_at("survey")
+    room.survey.needs_button.click()
+    card = room.needs
+    assert card.isVisible() and card.list.count() > 0
+    open_ = [need for need in card.needs if need.state == "open"]
+    assert card.count.text() == f"{len(open_)} open, {len(card.needs) - len(open_)} done"
+    assert [n.state for n in card.needs if "threaded" in n.words] == ["done", "done"]
+    place = next(
+        k for k in range(card.list.count()) if (i := card.list.item(k)) and "must turn" in i.text()
+    )
+    item = card.list.item(place)
+    assert item is not None
+    card.list.setCurrentItem(item)
+    qtbot.keyClick(card.list, Qt.Key.Key_Return)
+    need = card.needs[int(item.data(Qt.ItemDataRole.UserRole))]
+    assert session.selection == need.target and window.cards.isVisible()
+    # an engine with nothing but shafts: the list says what comes last
+    session.new()
+    session.edit("pump", add_shaft(session.build, "water_pump", session.catalogue)[0])
+    window.desk.call(card)
+    settle(qtbot, window)
+    card.refresh()
+    assert card.needs[-1].state == "open" and "pull a belt" in card.needs[-1].words
+
+
+def test_what_all_readings_share_is_typed_once(qtbot: QtBot, window: MainWindow) -> None:
+    room = surveyed_demo(window)
+    stand, session = room.survey.stand, window.session
+    assert not stand.fixed.isVisible()
+    stand.fold.click()
+    type_into(qtbot, stand.zero, "0.8")
+    assert session.build.survey.instruments["tape"].zero_sd_mm == 0.8
+    type_into(qtbot, stand.level, "0.5")
+    assert session.build.survey.level_sd_deg == 0.5
+    pick(stand.toward, "Steering pump")
+    type_into(qtbot, stand.angle, "133.5")
+    direction = session.build.survey.direction
+    assert direction is not None and (direction.shafts[1], direction.angle_deg) == (
+        "steering",
+        133.5,
+    )
+    pick(stand.fixed, "Idler")
+    assert now(session.build.survey).fixed == "idler"
+    quiet(qtbot, room)
+    told = room.readings.told
+    assert (
+        told is not None and told.shafts[0].name == "idler" and told.shafts[0].sd_mm == (0.0, 0.0)
+    )
+    type_into(qtbot, stand.zero, "-1")
+    assert "above 0" in room.survey.refusal.text()
+    type_into(qtbot, stand.zero, "0")
+    type_into(qtbot, stand.level, "0")
+    pick(stand.toward, "as drawn")
+    survey = session.build.survey
+    assert not survey.instruments and survey.level_sd_deg is None and survey.direction is None

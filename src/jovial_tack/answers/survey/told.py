@@ -421,7 +421,7 @@ def next_words(build: doc.Build, told: ToldSurvey) -> str:
         said += ", which tells the two arrangements apart"
     now, then = told.next.length_sd_mm
     if now:
-        worst = int(np.argmax(now))
+        worst = int(np.argmax(np.array(now) - np.array(then)))
         name = build.drive(told.drives[worst][0]).label
         unit = build.display_units
         said += (

@@ -35,7 +35,7 @@ _NOISES = (0.1, 0.2, 0.35, 0.6)
 _TRIES = 8
 _MOST_TURNED = 120
 _MOST_EXPLORED = 12
-_MOST_WORK = 6000  # steps of a search: a second or two
+_MOST_WORK = 4500  # steps of a search: a second or two
 _HOPELESS_PER_ROW = 30.0  # after a few steps from a mirrored part
 
 

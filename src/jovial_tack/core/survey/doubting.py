@@ -22,7 +22,7 @@ _LOOKED_AT = 6
 _ALIKE = 4.0
 _TURNED_OVER = 8.0
 _MOST_DOUBTED = 6  # readings, one after another: with more the list itself is wrong
-_BRIEF = 0.04  # of the steps of a search, when a reading is left out
+_BRIEF = 0.05  # of the steps of a search, when a reading is left out
 _REASON_SD = 3.0
 _LEAST_SEEN = 4.13  # deviations: alarm of 0.1 %, seen in 80 of 100
 

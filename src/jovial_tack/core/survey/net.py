@@ -209,6 +209,7 @@ class _Pairs:
         self._sd = np.array([r.sd for r in each])
         first_a, first_b = 2 * self._a, 2 * self._b
         self._columns = np.concatenate([first_b, first_b + 1, first_a, first_a + 1])
+        self._four_rows = np.tile(self._rows, 4)
 
     def compute(self, places: Complex, off: Float, by: Float) -> None:
         if not self._rows.size:
@@ -227,7 +228,7 @@ class _Pairs:
             gap = np.where(apart > _TINY, gap, apart * np.exp(2.4j * self._rows))
         gradient = gap * (steep / self._sd)
         across, up = gradient.real, gradient.imag
-        by[np.tile(self._rows, 4), self._columns] = np.concatenate([across, up, -across, -up])
+        by[self._four_rows, self._columns] = np.concatenate([across, up, -across, -up])
 
 
 def _is_of_a_pair(reading: Reading) -> bool:

@@ -40,6 +40,18 @@ def remove_reading(build: Build, place: int) -> Build:
     return with_survey(build, readings=kept or None)
 
 
+def set_zero(build: Build, tool: str, zero_sd_mm: float | None) -> Build:
+    """Say how far a tool's own zero may be off, one standard deviation, mm; None for not at all."""
+    tools: dict[str, Any] = dict(build.survey.instruments)
+    if zero_sd_mm is None and tool in tools and tools[tool].sd_mm is None:
+        del tools[tool]
+    elif tool in tools:
+        tools[tool] = changed(tools[tool], zero_sd_mm=zero_sd_mm)
+    elif zero_sd_mm is not None:
+        tools[tool] = {"zero_sd_mm": zero_sd_mm}
+    return with_survey(build, instruments=tools or None)
+
+
 def add_point(build: Build, name: str, at_mm: tuple[float, float]) -> tuple[Build, str]:
     """Add a point that is no shaft; returns its id too."""
     taken = [*(p.id for p in build.survey.points), *(s.id for s in build.shafts)]

@@ -5,7 +5,6 @@ from __future__ import annotations
 from collections.abc import Callable
 
 from PyQt6.QtCore import Qt, pyqtSignal
-from PyQt6.QtGui import QHideEvent, QShowEvent
 from PyQt6.QtWidgets import QFrame, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
 from jovial_tack.answers.drive.surveyed import stands_as_surveyed, surveyed
@@ -26,6 +25,7 @@ from jovial_tack.document.edits.survey import (
 from jovial_tack.ui.session import Session
 from jovial_tack.ui.survey.form import ReadingForm
 from jovial_tack.ui.survey.readings import Readings
+from jovial_tack.ui.survey.stand import StandForm
 from jovial_tack.ui.widgets.desk_part import DeskPart
 from jovial_tack.ui.widgets.flow import FlowLayout
 from jovial_tack.ui.widgets.text import heading, together
@@ -40,11 +40,14 @@ _CAUTION = (
 class SurveyPage(DeskPart):
     """What to hold where, the figure, and what the readings say.
 
-    take_wanted: the shafts are to be moved; pattern_wanted: a bolt pattern is to be read.
+    take_wanted: the shafts are to be moved; pattern_wanted: a bolt pattern is to be read; needs_wanted,
+    shelf_wanted: their cards.
     """
 
     take_wanted = pyqtSignal()
     pattern_wanted = pyqtSignal()
+    needs_wanted = pyqtSignal()
+    shelf_wanted = pyqtSignal()
 
     def __init__(self, session: Session, readings: Readings, theme: Theme) -> None:
         super().__init__()
@@ -69,14 +72,19 @@ class SurveyPage(DeskPart):
         self.remove_button = self._button("Take away", self.remove)
         self.new_button = self._button("New reading", self.begin_anew)
         self.pattern_button = self._button("Bolt pattern …", self.pattern_wanted.emit)
+        self.shelf_button = self._button("Shelf", self.shelf_wanted.emit)
+        self.needs_button = self._button("Still needed", self.needs_wanted.emit)
         for button in (
             self.pattern_button,
+            self.shelf_button,
+            self.needs_button,
             self.aside_button,
             self.remove_button,
             self.new_button,
         ):
             button.setObjectName("act")
             flow.addWidget(button)
+        self.stand = StandForm(session, self.refuse)
         self.known = heading("subheading")
         self.said = heading("plain")
         self.take_button = self._button("Move the shafts there …", self.take_wanted.emit)
@@ -89,6 +97,7 @@ class SurveyPage(DeskPart):
             self.known,
             self.take_button,
             self.said,
+            self.stand,
         ):
             column.addWidget(widget)
         column.addStretch(1)
@@ -122,20 +131,10 @@ class SurveyPage(DeskPart):
         """Let running work end."""
         self._readings.close()
 
-    def showEvent(self, event: QShowEvent | None) -> None:
-        """Somebody looks."""
-        super().showEvent(event)
-        self._readings.look(on=True)
-        self.refresh()
-
-    def hideEvent(self, event: QHideEvent | None) -> None:
-        """Nobody looks any more: nothing is worked out."""
-        super().hideEvent(event)
-        self._readings.look(on=False)
-
     def refresh(self) -> None:
         """Show the session as it is now."""
         self.form.refresh()
+        self.stand.refresh()
         self._show_said()
         self._show_chosen()
 
@@ -146,6 +145,7 @@ class SurveyPage(DeskPart):
     def _offer(self) -> None:
         if self.isVisible():
             self.form.refresh()
+            self.stand.refresh()
 
     def refuse(self, text: str) -> None:
         """Say why a reading is not taken; nothing once it is put right."""
@@ -225,7 +225,8 @@ class SurveyPage(DeskPart):
         self.add_button.setText("Change it" if there else "Add the reading")
         for button in (self.aside_button, self.remove_button, self.new_button):
             button.setVisible(there)
-        self.pattern_button.setVisible(not there)
+        for button in (self.pattern_button, self.shelf_button, self.needs_button):
+            button.setVisible(not there)
         if there:
             assert chosen is not None
             reading = build.survey.readings[chosen]

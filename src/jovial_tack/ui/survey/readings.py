@@ -6,12 +6,14 @@ from PyQt6.QtCore import QObject, pyqtSignal
 
 from jovial_tack.answers.drive.surveyed import Surveyed, surveyed
 from jovial_tack.answers.survey.told import ToldSurvey, tell_survey
+from jovial_tack.catalogue import Catalogue
 from jovial_tack.core.errors import JovialTackError
 from jovial_tack.document.model import Build
 from jovial_tack.ui.session import Session
 from jovial_tack.ui.worker import NewestOnly
 
-_Answer = tuple[Build, Surveyed | None, ToldSurvey | None]
+_Of = tuple[object, ...]
+_Answer = tuple[_Of, Surveyed | None, ToldSurvey | None]
 
 
 class Readings(QObject):
@@ -33,7 +35,7 @@ class Readings(QObject):
         self.pending = False
         self.chosen: int | None = None
         self._looking = False
-        self._of: tuple[object, ...] = ()
+        self._of: _Of = ()
         self._worker = NewestOnly(self)
         self._worker.done.connect(self._take)
         self._worker.failed.connect(self._fail)
@@ -65,8 +67,7 @@ class Readings(QObject):
     def _follow(self) -> None:
         build = self.session.build
         of = build.survey, build.shafts, build.drives, build.logbook, build.display_units
-        same = len(of) == len(self._of) and all(a is b for a, b in zip(of, self._of, strict=True))
-        if not self._looking or same:
+        if not self._looking or _is_same(of, self._of):
             return
         self._of = of
         count = len(build.survey.readings)
@@ -77,7 +78,7 @@ class Readings(QObject):
         self.changed.emit()
         if self.pending:
             catalogue = self.session.catalogue
-            self._worker.submit(lambda: _searched(build, catalogue))
+            self._worker.submit(lambda: (of, *_searched(build, catalogue)))
         else:
             self._worker.drop()
 
@@ -99,8 +100,8 @@ class Readings(QObject):
             self.found, self.told, self.problem = None, None, str(error)
 
     def _take(self, answer: _Answer) -> None:
-        build, found, told = answer
-        if build.survey is self.session.build.survey:
+        of, found, told = answer
+        if _is_same(of, self._of):  # another build may have an empty survey as well
             self.found, self.told = found, told
             self.pending = False
             self.changed.emit()
@@ -111,7 +112,10 @@ class Readings(QObject):
         self.changed.emit()
 
 
-def _searched(build: Build, catalogue: object) -> _Answer:
-    found = surveyed(build, catalogue)  # type: ignore[arg-type]
-    told = None if found is None else tell_survey(build, catalogue, found)  # type: ignore[arg-type]
-    return build, found, told
+def _is_same(one: _Of, other: _Of) -> bool:
+    return len(one) == len(other) and all(a is b for a, b in zip(one, other, strict=True))
+
+
+def _searched(build: Build, catalogue: Catalogue) -> tuple[Surveyed | None, ToldSurvey | None]:
+    found = surveyed(build, catalogue)
+    return found, None if found is None else tell_survey(build, catalogue, found)

@@ -15,6 +15,7 @@ from jovial_tack.files.patterns import pattern_from
 from jovial_tack.sheets import shaft_of
 from jovial_tack.ui.room import Action, Aside, Hands, Room, Station
 from jovial_tack.ui.survey.keeping import KeepCard
+from jovial_tack.ui.survey.needs import NeedsCard
 from jovial_tack.ui.survey.page import SurveyPage
 from jovial_tack.ui.survey.readings import Readings
 from jovial_tack.ui.survey.shelf import ShelfCard
@@ -36,6 +37,7 @@ class SurveyRoom(Room):
         self.tray = self.strip = ReadingStrip(self.readings, hands.theme)
         self.taking = TakeCard(session, self.readings, hands.theme)
         self.shelf = ShelfCard(session)
+        self.needs = NeedsCard(session)
         self.keeping = KeepCard(session, hands.theme)
         self.asides = (
             Aside("S&helf", "F3", self.shelf, opened=self._look_over),
@@ -47,6 +49,7 @@ class SurveyRoom(Room):
                 may_open=self._has_accessory,
                 stays=True,
             ),
+            Aside("What is &still needed", "Shift+F3", self.needs, opened=self._look_at_needs),
             Aside(
                 "&Move the shafts where the survey puts them",
                 "Ctrl+Shift+K",
@@ -60,6 +63,9 @@ class SurveyRoom(Room):
             Action("&Tools", "Read a bolt &pattern …", "Ctrl+Shift+J", self.ask_pattern),
         )
         self.shelf.opened.connect(self._open_part)
+        self.needs.opened.connect(hands.show_card)
+        self.survey.needs_wanted.connect(lambda: hands.call(self.needs))
+        self.survey.shelf_wanted.connect(lambda: hands.call(self.shelf))
         self.strip.next_wanted.connect(self.survey.take_next)
         self.strip.removed.connect(self.survey.remove)
         self.strip.set_aside.connect(self.survey.set_aside)
@@ -83,7 +89,9 @@ class SurveyRoom(Room):
         return "watch" if open_ or told.disagree else "good"
 
     def entered(self) -> None:
-        """Draw what was read."""
+        """Work out and draw what was read, while the station is stood at."""
+        self.readings.look(on=True)
+        self.survey.refresh()
         self._draw()
 
     def take_next(self) -> None:
@@ -135,12 +143,17 @@ class SurveyRoom(Room):
         front.show_overlay(survey_shapes(build, readings.found, readings.told, readings.chosen))
 
     def left(self) -> None:
-        """Take what was drawn off the front view."""
+        """Take what was drawn off the front view, and work nothing out any more."""
+        self.readings.look(on=False)
         self.hands.front.show_overlay(())
 
     def _ask_to_take(self) -> None:
         self.readings.look(on=True)
         self.taking.open()
+
+    def _look_at_needs(self) -> None:
+        self.needs.refresh()
+        self.needs.list.setFocus()
 
     def _look_over(self) -> None:
         self.shelf.refresh()
