@@ -60,7 +60,7 @@ def about_home(choice: BeltChoice, build: Build) -> str:
     sure = 100 * (choice.any_fits or 0.0)
     shown = "over 99" if sure > 99.4 else f"{sure:.0f}"
     known = format_length(2 * choice.uncertain_mm, build.display_units)
-    by = "by the survey" if choice.surveyed else "with the usual ± of a tape: no survey stands"
+    by = "by the survey" if choice.surveyed else "not surveyed"
     several = len(choice.bring_home) > 1
     return (
         f"Bring home {names}: {'one' if several else 'it'} fits with {shown} % (the length is known to"
