@@ -20,7 +20,7 @@ from jovial_tack.core.value import Value
 
 _ONSETS, _FEW_ONSETS = 120, 30
 _FIRST_ONSET, _LAST_ONSET = 0.04, 0.96
-_GROWTHS = (1.0, 1.25, 1.5, 1.75, 2.0)
+_GROWTHS = (1.0, 1.25, 1.5, 1.75, 2.0)  # `Losses.shapes` has them written out
 _GROWTH_WEIGHTS = (0.4, 0.2, 0.15, 0.15, 0.1)  # a belt past its grip loses about evenly with speed
 _SIZES = np.exp(np.linspace(np.log(0.004), np.log(0.4), 90))
 #: Shares of a pull within which a valve opens, from an onset on.
@@ -113,12 +113,16 @@ class Losses(Value, frozen=True):
 
     def shapes(self, rpm: Float) -> Float:
         """The share of its size each shape has lost at speeds (P,): (U, P)."""
-        past = np.maximum(rpm - self.onset[:, None], 0.0)
         if self.width is not None:
+            past = np.maximum(rpm - self.onset[:, None], 0.0)
             return np.minimum(past / self.width[:, None], 1.0)
-        assert self.growth is not None
-        reached = past / (self.top_rpm - self.onset)[:, None]
-        return np.asarray(reached ** self.growth[:, None])
+        # each onset stands there with every growth: quarters of a power are roots of roots
+        onset = self.onset[:: len(_GROWTHS)]
+        once = np.maximum(rpm - onset[:, None], 0.0) / (self.top_rpm - onset)[:, None]
+        half = np.sqrt(once)
+        quarter = np.sqrt(half)
+        powers = (once, once * quarter, once * half, once * half * quarter, once * once)
+        return np.stack(powers, axis=1).reshape(self.onset.size, rpm.size)
 
     @property
     def depth(self) -> Float:

@@ -4,15 +4,12 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-from PyQt6.QtCore import Qt, pyqtSignal
+from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtWidgets import (
     QComboBox,
-    QFrame,
     QHBoxLayout,
     QProgressBar,
     QPushButton,
-    QScrollArea,
-    QSizePolicy,
     QVBoxLayout,
     QWidget,
 )
@@ -22,7 +19,7 @@ from jovial_tack.core.words import sentence
 from jovial_tack.ui.run_check.answer import Answer
 from jovial_tack.ui.run_check.columns import Columns
 from jovial_tack.ui.run_check.logs import Logs, OpenLog
-from jovial_tack.ui.widgets.desk_part import DeskPart
+from jovial_tack.ui.widgets.desk_part import DeskPart, scrolled
 from jovial_tack.ui.widgets.elided import ElidedChoice
 from jovial_tack.ui.widgets.fields import TextField
 from jovial_tack.ui.widgets.text import Label, heading, together
@@ -117,13 +114,7 @@ class RunCheckPanel(DeskPart):
         ):
             column.addWidget(widget)
         column.addStretch(1)
-        area = QScrollArea()
-        area.setWidget(inside)
-        area.setWidgetResizable(True)
-        area.setFrameShape(QFrame.Shape.NoFrame)
-        area.setFocusPolicy(Qt.FocusPolicy.NoFocus)
-        area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
-        outer.addWidget(area, 1)
+        outer.addWidget(scrolled(inside), 1)
         caution = heading("caution")
         caution.setText(_CAUTION)
         outer.addWidget(caution)
@@ -137,9 +128,7 @@ class RunCheckPanel(DeskPart):
         return button
 
     def _combo(self, name: str, act: Callable[[int], object]) -> QComboBox:
-        combo = ElidedChoice()
-        combo.setAccessibleName(name)
-        combo.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Fixed)
+        combo = ElidedChoice(name)
         combo.activated.connect(act)
         return combo
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from PyQt6.QtCore import pyqtSignal
-from PyQt6.QtWidgets import QComboBox, QGridLayout, QSizePolicy, QWidget
+from PyQt6.QtWidgets import QGridLayout, QWidget
 
 from jovial_tack.answers.drive.surveyed import label_of, rim_diameters, survey_start
 from jovial_tack.core.units import ANGLE, LENGTH, PERCENT, Quantity
@@ -64,7 +64,7 @@ class ReadingForm(QWidget):
         grid.setVerticalSpacing(4)
         grid.setColumnStretch(1, 1)
         self._grid = grid
-        self.kind = self._choice("Kind of reading")
+        self.kind = ElidedChoice("Kind of reading")
         for key in KINDS:
             self.kind.addItem(session.catalogue.readings[key].label, key)
         grid.addWidget(self.kind, 0, 0, 1, 2)
@@ -73,7 +73,7 @@ class ReadingForm(QWidget):
         self.how = heading("faded")
         grid.addWidget(self.how, 2, 0, 1, 2)
         self._lines: dict[QWidget, Label] = {}
-        self.of = [self._choice(f"{word}, shaft {k + 1}") for k, word in enumerate(_WORDS)]
+        self.of = [ElidedChoice(f"{word}, shaft {k + 1}") for k, word in enumerate(_WORDS)]
         for word, choice in zip(_WORDS, self.of, strict=True):
             self._line(word, choice)
             choice.activated.connect(lambda _k: self._shafts_chosen())
@@ -83,7 +83,7 @@ class ReadingForm(QWidget):
         self.at_x = self._field("Place to the right", LENGTH, "x")
         self.at_y = self._field("Place upwards", LENGTH, "y")
         self.rims = [self._field(f"Diameter of rim {k + 1}", LENGTH, "Rim") for k in range(_MOST)]
-        self.side = self._choice("Side of the rims the level lies on")
+        self.side = ElidedChoice("Side of the rims the level lies on")
         for word, key in (
             ("over the centres", ""),
             ("left of the rims", "left"),
@@ -91,7 +91,7 @@ class ReadingForm(QWidget):
         ):
             self.side.addItem(word, key)
         self._line("Lies", self.side)
-        self.stood = self._choice("What came of the belt")
+        self.stood = ElidedChoice("What came of the belt")
         for word, key in (
             ("the adjuster stood at", _STOOD),
             ("too long", _LONG),
@@ -101,7 +101,7 @@ class ReadingForm(QWidget):
         self._line("It was", self.stood)
         self.arm = self._field("Angle the arm stood at", ANGLE, "Arm at")
         self.share = self._field("Share of its travel it stood at", PERCENT, "Stood at")
-        self.tool = self._choice("Measured with")
+        self.tool = ElidedChoice("Measured with")
         self._line("With", self.tool)
         self.sd = self._field("One standard deviation of it", LENGTH, "±")
         self.sd_deg = self._field("One standard deviation of it", ANGLE, "±")
@@ -113,12 +113,6 @@ class ReadingForm(QWidget):
         self.tool.activated.connect(lambda _k: self._show_sd())
         for field in (self.value, self.degrees, self.at_y):
             field.returnPressed.connect(self._entered)
-
-    def _choice(self, name: str) -> QComboBox:
-        choice = ElidedChoice()
-        choice.setAccessibleName(name)
-        choice.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Fixed)
-        return choice
 
     def _field(self, name: str, quantity: Quantity, word: str) -> QuantityField:
         field = QuantityField(name, quantity)

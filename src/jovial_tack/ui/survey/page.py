@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-from PyQt6.QtCore import Qt, pyqtSignal
-from PyQt6.QtWidgets import QFrame, QPushButton, QScrollArea, QVBoxLayout, QWidget
+from PyQt6.QtCore import pyqtSignal
+from PyQt6.QtWidgets import QPushButton, QVBoxLayout, QWidget
 
 from jovial_tack.answers.drive.surveyed import stands_as_surveyed, surveyed
 from jovial_tack.answers.survey.taking import taken
@@ -26,7 +26,7 @@ from jovial_tack.ui.session import Session
 from jovial_tack.ui.survey.form import ReadingForm
 from jovial_tack.ui.survey.readings import Readings
 from jovial_tack.ui.survey.stand import StandForm
-from jovial_tack.ui.widgets.desk_part import DeskPart
+from jovial_tack.ui.widgets.desk_part import DeskPart, scrolled
 from jovial_tack.ui.widgets.flow import FlowLayout
 from jovial_tack.ui.widgets.text import heading, together
 from jovial_tack.ui.widgets.theme import Theme
@@ -101,12 +101,7 @@ class SurveyPage(DeskPart):
         ):
             column.addWidget(widget)
         column.addStretch(1)
-        area = QScrollArea()
-        area.setWidget(inside)
-        area.setWidgetResizable(True)
-        area.setFrameShape(QFrame.Shape.NoFrame)
-        area.setFocusPolicy(Qt.FocusPolicy.NoFocus)
-        outer.addWidget(area, 1)
+        outer.addWidget(scrolled(inside), 1)
         caution = heading("caution")
         caution.setText(_CAUTION)
         outer.addWidget(caution)

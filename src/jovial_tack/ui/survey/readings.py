@@ -39,7 +39,7 @@ class Readings(QObject):
         self._worker = NewestOnly(self)
         self._worker.done.connect(self._take)
         self._worker.failed.connect(self._fail)
-        session.build_changed.connect(self._follow)
+        session.build_changed.connect(lambda: self._follow())
         session.replaced.connect(self._start_over)
 
     def look(self, *, on: bool) -> None:
@@ -62,12 +62,18 @@ class Readings(QObject):
         self.found = self.told = None
         self._of = ()
         self.choose(None)
-        self._follow()
+        # one that was opened is looked at once, for the mark of its station
+        self._follow(opened=bool(self.session.build.survey.readings))
 
-    def _follow(self) -> None:
+    @property
+    def is_current(self) -> bool:
+        """Whether what is said is of the present build."""
+        return _is_same(_parts(self.session.build), self._of)
+
+    def _follow(self, *, opened: bool = False) -> None:
         build = self.session.build
-        of = build.survey, build.shafts, build.drives, build.logbook, build.display_units
-        if not self._looking or _is_same(of, self._of):
+        of = _parts(build)
+        if not (self._looking or opened) or _is_same(of, self._of):
             return
         self._of = of
         count = len(build.survey.readings)
@@ -110,6 +116,11 @@ class Readings(QObject):
         self.pending = False
         self.problem = str(error)
         self.changed.emit()
+
+
+def _parts(build: Build) -> _Of:
+    """The parts of a build that its survey depends on."""
+    return build.survey, build.shafts, build.drives, build.logbook, build.display_units
 
 
 def _is_same(one: _Of, other: _Of) -> bool:

@@ -80,7 +80,7 @@ class SurveyRoom(Room):
     def mark(self) -> Mark | None:
         """Stop for what does not fit, watch for what is open; nothing without a reading."""
         told = self.readings.told
-        if told is None or not self.hands.session.build.survey.readings:
+        if told is None or not self.readings.is_current or not told.readings:
             return "unknown"
         if told.suspects or any(reading.problem for reading in told.readings):
             return "stop"

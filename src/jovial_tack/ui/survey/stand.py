@@ -6,7 +6,7 @@ from cmath import phase
 from collections.abc import Callable
 from math import degrees
 
-from PyQt6.QtWidgets import QComboBox, QGridLayout, QPushButton, QSizePolicy, QWidget
+from PyQt6.QtWidgets import QComboBox, QGridLayout, QPushButton, QWidget
 
 from jovial_tack.answers.drive.surveyed import fixed_of, label_of, survey_start
 from jovial_tack.core.errors import BuildFileError
@@ -56,9 +56,7 @@ class StandForm(QWidget):
         self.zero.committed.connect(self._set_zero)
 
     def _choice(self, name: str, word: str) -> QComboBox:
-        choice = ElidedChoice()
-        choice.setAccessibleName(name)
-        choice.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Fixed)
+        choice = ElidedChoice(name)
         self._line(word, choice)
         return choice
 

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from PyQt6.QtWidgets import QFrame
+from PyQt6.QtCore import Qt
+from PyQt6.QtWidgets import QFrame, QScrollArea, QWidget
 
 from jovial_tack.ui.widgets.theme import Theme
 
@@ -18,3 +19,14 @@ class DeskPart(QFrame):
 
     def close_work(self) -> None:
         """Let running work end, before the window goes."""
+
+
+def scrolled(inside: QWidget) -> QScrollArea:
+    """An area that scrolls up and down over a widget of its own width."""
+    area = QScrollArea()
+    area.setWidget(inside)
+    area.setWidgetResizable(True)
+    area.setFrameShape(QFrame.Shape.NoFrame)
+    area.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+    area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+    return area

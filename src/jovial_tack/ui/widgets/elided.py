@@ -85,9 +85,12 @@ class ElidedButton(QPushButton):
 class ElidedChoice(QComboBox):
     """A choice whose words are shortened, not cut, where it is narrow."""
 
-    def __init__(self, parent: QWidget | None = None) -> None:
+    def __init__(self, name: str = "", parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.currentTextChanged.connect(lambda text: self.setToolTip(plain(text)))
+        if name:  # one that takes the width there is, and is spoken by its name
+            self.setAccessibleName(name)
+            self.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Fixed)
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
         """Paint as much of the chosen words as fits."""
