@@ -63,7 +63,7 @@ def test_three_belts_that_were_tried_tell_the_path_to_a_millimetre() -> None:
     at = places_of(truth)
     belts = [(length, rests_at(truth, "accessory", length)) for length in (1610.0, 1615.0, 1622.0)]
     told, before, after = [], [], []
-    for seed in range(40):
+    for seed in range(80):
         dice = np.random.default_rng(seed)
         data = demo_data()
         readings: list[dict[str, Any]] = []
@@ -89,8 +89,8 @@ def test_three_belts_that_were_tried_tell_the_path_to_a_millimetre() -> None:
         after.append(mid_path(tried, "accessory") - true)
     assert np.std(before) > 3.0
     assert np.sqrt(np.mean(np.square(after))) < 1.0
-    # 40 surveys tell a spread to about a ninth of it
-    assert np.std(after) == pytest.approx(np.mean(told), rel=0.3)
+    # 80 surveys tell a spread to a twelfth of it
+    assert np.std(after) == pytest.approx(np.mean(told), rel=0.2)
 
 
 def survey_of(data: dict[str, Any]) -> Any:

@@ -107,13 +107,23 @@ def usual_place(case: SolvableCase, freedom: Freedom | None) -> float:
     return sum(case.arm.window) / 2 if case.arm is not None else 0.5
 
 
-def by_place(case: SolvableCase, place_of: Mapping[str, int], points: int) -> Float | None:
-    """By how much the belt grows with x and y of each of the net's points (2P,), the adjuster in its
-    middle; None where there is no path.
+def by_place(case: SolvableCase, place_of: Mapping[str, int], places: Complex) -> Float | None:
+    """By how much the belt grows with x and y of each of the net's points (2P,), which stand at places
+    (P,), mm, the adjuster in its middle; None where there is no path.
     """
     freedom = freedom_of(case)
     layout = case.drive.layout
-    centers = _centers(layout.centers, freedom, usual_place(case, freedom))
+    at = usual_place(case, freedom)
+    surveyed = [place_of.get(shaft.id) for shaft in case.shafts]
+    # where they are measured and not where they are drawn: there the belt grows otherwise
+    drawn = _centers(layout.centers, freedom, at)
+    offsets = offsets_at(case, freedom, at)
+    centers = np.array(
+        [
+            drawn[k] if place is None else places[place] + offsets[k]
+            for k, place in enumerate(surveyed)
+        ]
+    )
     if not np.isfinite(trace(centers, layout.signed_radii).total):
         return None
     radii = layout.signed_radii
@@ -125,9 +135,8 @@ def by_place(case: SolvableCase, place_of: Mapping[str, int], points: int) -> Fl
         at=(0j,) * centers.size,
     )
     _, gradients, _ = model_of(reading, centers)
-    found = np.zeros(2 * points)
-    for shaft, gradient in zip(case.shafts, gradients, strict=True):
-        place = place_of.get(shaft.id)
+    found = np.zeros(2 * places.size)
+    for place, gradient in zip(surveyed, gradients, strict=True):
         if place is not None:
             found[2 * place : 2 * place + 2] += gradient.real, gradient.imag
     return found

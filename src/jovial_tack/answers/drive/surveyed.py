@@ -115,7 +115,7 @@ def surveyed(
         doubted = doubt(adjusted, built.rims)
     lengths = {}
     for name, case in cases.items():
-        along = by_place(case, built.place_of, net.start.size)
+        along = by_place(case, built.place_of, doubted.adjusted.places)
         if along is not None:
             lengths[name] = along
     return Surveyed(built, doubted, lengths, planes)
