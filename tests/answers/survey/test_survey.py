@@ -345,7 +345,8 @@ def test_an_angle_the_depths_leave_open_is_neither_good_nor_out() -> None:
         found["survey"] = {"readings": depths}
         return found
 
-    assert {f.level for f in lines_up(read(0.05, apart))} == {"stop"}
+    (out,) = lines_up(read(0.05, apart))
+    assert out.level == "stop" and "(± 0.07 mm) from under it" in out.message
     in_line = 1.78  # its belt runs half a groove farther in
     assert lines_up(read(0.05, in_line)) == []
     for off in (apart, in_line):

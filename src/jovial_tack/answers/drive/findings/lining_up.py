@@ -37,6 +37,24 @@ def _spread_deg(solved: Solved) -> Float:
     return np.degrees(np.nan_to_num(found))
 
 
+def _known_to(solved: Solved, speech: Speech, place: int) -> str:
+    """How well a spacer under a pulley is known by the planes surveyed; "" without a survey."""
+    spread = solved.case.plane_spread
+    if spread is None:
+        return ""
+    beside = [k for k in _spans_reaching(solved, place) if k != place]
+    squares = [
+        spread[place][place] + spread[k][k] - 2.0 * spread[place][k]
+        for k in beside
+        if not solved.case.seats().flat[k]
+    ]
+    known = [square for square in squares if np.isfinite(square)]
+    if not known:
+        return ""
+    digits = 2 if speech.unit == "mm" else 3
+    return f" (± {speech.length(max(*known, 0.0) ** 0.5, digits)})"
+
+
 def _not_known(solved: Solved, speech: Speech, span: int, angles: Float, spread: Float) -> Finding:
     """A span whose angle the readings do not tell well enough."""
     profile, route = solved.case.belt.profile, solved.case.model.route
@@ -94,6 +112,7 @@ def _finding(
         mend = "no spacer mends it: straighten what is tilted first"
     else:
         size = speech.length(abs(move), 2 if speech.unit == "mm" else 3)
+        size += _known_to(solved, speech, place)
         mend = f"a {size} spacer under it" if move > 0 else f"taking {size} from under it"
         mend += " puts it in line"
     return Finding(
