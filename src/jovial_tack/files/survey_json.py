@@ -64,7 +64,7 @@ def _reading(reading: ToldReading) -> Json:
     }
     if reading.doubt is not None:
         said |= {
-            "would_read": number(reading.doubt.would_read),
+            "would_read": None if reading.is_place else number(reading.doubt.would_read),
             "would_read_sd": number(reading.doubt.sd),
             "why": list(reading.doubt.reasons),
             "or": list(reading.alike),

@@ -353,3 +353,21 @@ def test_an_angle_the_depths_leave_open_is_neither_good_nor_out() -> None:
         (told,) = lines_up(read(1.0, off))
         assert told.level == "unknown"
         assert "cannot be told yet" in told.message and "straightedge and feeler" in told.message
+
+
+def test_a_place_that_does_not_fit_is_told_by_how_far_it_is_off() -> None:
+    data = demo_data()
+    readings = full_survey(built(data))
+    at = places_of(built(data))["pump"]
+    readings.append(
+        {"type": "at", "shafts": ["pump"], "at_mm": [at.real + 9.0, at.imag], "sd_mm": 0.3}
+    )
+    data["survey"] = {"readings": readings}
+    build = built(data)
+    found = surveyed(build, CATALOGUE)
+    assert found is not None
+    told = tell_survey(build, CATALOGUE, found)
+    (suspect,) = told.suspects
+    assert suspect.is_place and suspect.place == len(readings) - 1
+    said = " ".join(survey_words(build, told))
+    assert "the others put it 9.0 mm elsewhere" in said

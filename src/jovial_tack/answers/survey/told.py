@@ -52,7 +52,8 @@ class ToldReading(Value, frozen=True):
     """A reading of the survey, by its place there.
 
     residual: what was read less what the others make of it, mm or degrees (is_angle); standardised:
-    over what is usual for it. checked: whether others tell it too. doubt: why it does not fit; problem:
+    over what is usual for it. is_place: of a known place or a bolt pattern, which is no single figure.
+    checked: whether others tell it too. doubt: why it does not fit; problem:
     why it is not used.
     """
 
@@ -70,6 +71,7 @@ class ToldReading(Value, frozen=True):
     alike: tuple[int, ...] = ()
     problem: str = ""
     set_aside: bool = False
+    is_place: bool = False
 
 
 class ToldNext(Value, frozen=True):
@@ -252,6 +254,7 @@ def _readings(build: doc.Build, catalogue: Catalogue, found: Surveyed) -> tuple[
             alike=() if doubt is None else tuple(built.of[k] for k in doubt.alike),
             problem=found.problems.get(place, ""),
             set_aside=reading.set_aside,
+            is_place=isinstance(reading, doc.AtReading | doc.PatternReading),
         )
         told.append(_with_figures(base, figures.get(place), is_angle=is_angle))
     return tuple(told)
@@ -316,6 +319,7 @@ def _with_figures(base: ToldReading, figures: _Figures | None, *, is_angle: bool
         base.alike,
         base.problem,
         base.set_aside,
+        base.is_place,
     )
 
 
@@ -390,14 +394,18 @@ def doubt_words(build: doc.Build, told: ToldSurvey, reading: ToldReading) -> str
     doubt = reading.doubt
     assert doubt is not None
     unit = build.display_units
-    would = _written(doubt.would_read, reading, unit)
     within = _written(doubt.sd, reading, unit)
-    said = f"{reading.words}: {reading.read} does not fit; the others make it {would} ± {within}"
+    if reading.is_place:
+        off = format_length(abs(reading.residual or 0.0), unit)
+        would = f"the others put it {off} elsewhere, ± {within}"
+    else:
+        would = f"the others make it {_written(doubt.would_read, reading, unit)} ± {within}"
+    said = f"{reading.words}: {reading.read} does not fit; {would}"
     if reading.alike:
         others = " or ".join(f"“{told.readings[k].words}”" for k in reading.alike)
         said = (
-            f"{reading.words} ({reading.read}) or {others} does not fit: take them again; by the others"
-            f" the first would be {would} ± {within}"
+            f"{reading.words} ({reading.read}) or {others} does not fit: take them again; for the first"
+            f" {would}"
         )
     if doubt.reasons:
         said += f"; perhaps {', or '.join(doubt.reasons)}"
