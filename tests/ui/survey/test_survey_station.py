@@ -7,15 +7,17 @@ from collections.abc import Iterator
 from pathlib import Path
 
 import pytest
-from PyQt6.QtCore import QPoint, Qt
+from PyQt6.QtCore import QPoint, QPointF, Qt
 from PyQt6.QtWidgets import QComboBox
 from pytestqt.qtbot import QtBot
 
 from driving import now, settle, started, type_into
-from jovial_tack.answers.drive.surveyed import survey_start
+from jovial_tack.answers.drive.surveyed import standing_survey, survey_start
 from jovial_tack.document.edits.shafts import add_shaft, move_shaft, set_shaft
 from jovial_tack.document.edits.survey import add_reading
-from jovial_tack.drawing.shapes import CHOICE
+from jovial_tack.document.targets import BeltAt
+from jovial_tack.drawing.shapes import CHOICE, Line
+from jovial_tack.ui.cards.rows import ChoiceRow
 from jovial_tack.ui.survey.room import SurveyRoom
 from jovial_tack.ui.window.main_window import MainWindow
 
@@ -306,3 +308,53 @@ def test_what_all_readings_share_is_typed_once(qtbot: QtBot, window: MainWindow)
     pick(stand.toward, "as drawn")
     survey = session.build.survey
     assert not survey.instruments and survey.level_sd_deg is None and survey.direction is None
+
+
+def drag(qtbot: QtBot, window: MainWindow, a: QPoint, b: QPoint, *, shift: bool = False) -> None:
+    viewport = window.front.viewport()
+    held = Qt.KeyboardModifier.ShiftModifier if shift else Qt.KeyboardModifier.NoModifier
+    qtbot.mousePress(viewport, LEFT, held, a)
+    qtbot.mouseMove(viewport, a + QPoint(9, 9))
+    qtbot.mouseMove(viewport, b)
+    qtbot.wait(50)
+    qtbot.mouseRelease(viewport, LEFT, held, b)
+
+
+def test_from_tape_readings_of_an_empty_build_to_a_belt_number(
+    qtbot: QtBot, empty: MainWindow
+) -> None:
+    """Crank, pump, alternator and an idler: measured, drawn, threaded, bolted; a number to ask for."""
+    room, session, front = empty.desk.room(SurveyRoom), empty.session, empty.front
+    qtbot.keyClick(empty, Qt.Key.Key_1, CONTROL)
+    for label, place in (
+        ("Water pump", 8 + 158j),
+        ("Alternator", 228 + 196j),
+        ("Idler", 150 + 30j),
+    ):
+        read(
+            qtbot, room, "Centre to centre", "Crank", f"+ new {label.lower()}", f"{abs(place):.1f}"
+        )
+        read(qtbot, room, "Sideways", "Crank", label, f"{place.real:.1f}")
+        read(qtbot, room, "Up", "Crank", label, f"{place.imag:.1f}")
+    qtbot.keyClick(empty, Qt.Key.Key_2, CONTROL)
+    shafts: dict[str, str] = {shaft.kind: shaft.id for shaft in session.build.shafts}
+    crank, alternator = (front.pixel_of_shaft(shafts[k]) for k in ("crank", "alternator"))
+    drag(qtbot, empty, crank, alternator, shift=True)
+    (drive,) = session.build.drives
+    for kind, leaves in (("water_pump", "crank"), ("idler", "alternator")):
+        line = front.drawn[f"span/{drive.id}/{leaves}"].model
+        assert isinstance(line, Line)
+        middle = front.mapFromScene(
+            QPointF(sum(p[0] for p in line.points) / 2, -sum(p[1] for p in line.points) / 2)
+        )
+        drag(qtbot, empty, middle, front.pixel_of_shaft(shafts[kind]))
+    assert len(session.build.drives[0].route) == 4
+    session.select(BeltAt(drive.id))
+    choice = empty.cards.card.line("Tension by")
+    assert isinstance(choice, ChoiceRow)
+    pick(choice.combo, "moved and bolted: Alternator")
+    settle(qtbot, empty)
+    qtbot.waitUntil(lambda: bool(session.verdicts[1].belts), timeout=20_000)
+    assert session.verdicts[1].belts[0][1].startswith("6PK")
+    known = standing_survey(session.build, session.catalogue)
+    assert known is not None and drive.id in known.lengths
