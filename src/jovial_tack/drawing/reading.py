@@ -6,7 +6,7 @@ from collections.abc import Sequence
 
 import numpy as np
 
-from jovial_tack.core.arrays import Complex
+from jovial_tack.core.arrays import Complex, Float
 from jovial_tack.core.drive.path import trace
 
 _STEP = np.radians(5.0)
@@ -24,7 +24,10 @@ def reading_lines(
     if at.size < 2:
         return ()
     if kind == "round":
-        return _loop(at, np.array(radii))
+        order = np.argsort(np.angle(at - at.mean()), kind="stable")
+        return _loop(at[order], np.maximum(np.array(radii)[order], 1.0))
+    if kind == "belt":
+        return _loop(at, np.maximum(np.array(radii), 1.0) * np.array(turns))
     if kind == "over":
         return _laid_over(at, np.array(radii), turns)
     first, second = complex(at[0]), complex(at[1])
@@ -58,9 +61,9 @@ def _straight(at: Complex, radii: Sequence[float], *, across: bool) -> Lines:
     return (np.array([path.start[0], path.end[0]]),)
 
 
-def _loop(at: Complex, radii: np.ndarray) -> Lines:
-    order = np.argsort(np.angle(at - at.mean()), kind="stable")
-    path = trace(at[order], np.maximum(radii[order], 1.0))
+def _loop(at: Complex, signed_radii: Float) -> Lines:
+    """A tape or belt all the way round, in the order of travel."""
+    path = trace(at, signed_radii)
     if not np.isfinite(path.total):
         return ()
     points: list[complex] = []
@@ -68,11 +71,12 @@ def _loop(at: Complex, radii: np.ndarray) -> Lines:
         center, wrap = path.centers[k], float(path.wrap[k])
         begin = path.end[k - 1] - center
         count = max(2, int(wrap / _STEP) + 2)
-        points += (center + begin * np.exp(1j * np.linspace(0.0, wrap, count))).tolist()
+        turn = np.sign(signed_radii[k])
+        points += (center + begin * np.exp(1j * turn * np.linspace(0.0, wrap, count))).tolist()
     return (np.array([*points, points[0]]),)
 
 
-def _laid_over(at: Complex, radii: np.ndarray, turns: Sequence[int]) -> Lines:
+def _laid_over(at: Complex, radii: Float, turns: Sequence[int]) -> Lines:
     signs = np.array([0, *(turns or _far_sides(at)), 0])
     path = trace(at, radii * signs)
     if not np.isfinite(path.length[:-1]).all():

@@ -27,6 +27,7 @@ from jovial_tack.core.value import Value
 from jovial_tack.document import model as doc
 
 _DISAGREE = 0.01
+_UNKNOWN_MM = 100.0  # a belt's length known no better is not known
 
 
 class ToldShaft(Value, frozen=True):
@@ -432,9 +433,11 @@ def next_words(build: doc.Build, told: ToldSurvey) -> str:
         worst = int(np.argmax(np.array(now) - np.array(then)))
         name = build.drive(told.drives[worst][0]).label
         unit = build.display_units
+        if then[worst] > _UNKNOWN_MM:
+            return f"{said}."  # of the length nothing is known yet, whatever this adds
+        before = "" if now[worst] > _UNKNOWN_MM else f", now ± {format_length(now[worst], unit)}"
         said += (
-            f": the length of {name} is then known to ± {format_length(then[worst], unit)}, now"
-            f" ± {format_length(now[worst], unit)}"
+            f": the length of {name} is then known to ± {format_length(then[worst], unit)}{before}"
         )
     return f"{said}."
 

@@ -74,6 +74,8 @@ def next_reading(
         worth += _PARTING * min(apart / _PARTS, 1.0) ** 2
         if (reading.kind, frozenset(reading.points)) in taken:
             worth *= 0.5  # another one tells the same again, with the same hand
+        if not adjusted.determined[list(reading.points)].any():
+            worth *= 0.3  # from what is known to what is not: so one goes round an engine
         if best is None or worth > best[0]:
             then = tuple(
                 float(np.sqrt(max(sd**2 - gain, 0.0))) for sd, gain in zip(now, gains, strict=True)

@@ -276,8 +276,8 @@ class ReadingForm(QWidget):
             return
         names = self.names
         if kind == "belt":
-            drive = build.find_drive(names[0]) if names else None
-            names = [] if drive is None else [drive.pulley(p).shaft for p in drive.route]
+            self.picture.show_held(_belt_held(build, names))
+            return
         places: list[complex] = []
         radii: list[float] = []
         shown: list[str] = []
@@ -285,10 +285,10 @@ class ReadingForm(QWidget):
             start = survey_start(build, name)
             places.append(complex(160.0 * (k + 1), 40.0) if start is None else start)
             known = rim_diameters(build, name)
-            typed = self.rims[k].value if k < _MOST and kind != "belt" else None
+            typed = self.rims[k].value if k < _MOST else None
             radii.append((typed or (known[0] if known else 0.0)) / 2)
             shown.append("" if start is None else label_of(build, name))
-        held = Held(kind if kind != "belt" else "round", tuple(places), tuple(radii), tuple(shown))
+        held = Held(kind, tuple(places), tuple(radii), tuple(shown))
         self.picture.show_held(held if len(places) > 0 else None)
 
     def _entered(self) -> None:
@@ -444,6 +444,23 @@ class ReadingForm(QWidget):
         if self.sd.value:
             said["sd_mm"] = self.sd.value
         return {key: value for key, value in said.items() if value is not None}
+
+
+def _belt_held(build: doc.Build, names: list[str]) -> Held | None:
+    """A drive's belt as it runs, to be drawn."""
+    drive = build.find_drive(names[0]) if names else None
+    if drive is None:
+        return None
+    pulleys = [drive.pulley(name) for name in drive.route]
+    stands = {shaft.id: complex(*shaft.center_mm) for shaft in build.shafts}
+    crank = -1 if build.engine.crank_rotation == "cw" else 1
+    return Held(
+        "belt",
+        tuple(stands[pulley.shaft] for pulley in pulleys),
+        tuple(pulley.diameter_mm / 2 for pulley in pulleys),
+        tuple("" for _ in pulleys),  # the view beside it names them
+        tuple(crank if pulley.side == "ribs" else -crank for pulley in pulleys),
+    )
 
 
 def _word(kind: str, k: int) -> str:

@@ -17,12 +17,15 @@ _LEAST_MM = 26.0
 
 
 class Held(Value, frozen=True, eq=False):
-    """A reading to be drawn: its kind, where its shafts stand, mm, their rims and their names."""
+    """A reading to be drawn: its kind, where its shafts stand, mm, their rims and their names; turns:
+    which way round a belt runs over each.
+    """
 
     kind: str
     places: tuple[complex, ...]
     radii: tuple[float, ...]
     labels: tuple[str, ...]
+    turns: tuple[int, ...] = ()
 
 
 class Picture(QWidget):
@@ -60,7 +63,7 @@ class Picture(QWidget):
             _paint_side(painter, QRectF(self.rect()), held, t)
             return
         rims = [max(radius, _LEAST_MM) for radius in held.radii]
-        lines = reading_lines(held.kind, held.places, held.radii)
+        lines = reading_lines(held.kind, held.places, held.radii, held.turns)
         at = _laid_in(self.width(), self.height(), held.places, rims, lines)
         for place, rim, name in zip(held.places, rims, held.labels, strict=True):
             painter.setPen(QPen(t.color("ink"), 1.4))
