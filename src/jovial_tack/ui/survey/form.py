@@ -57,6 +57,7 @@ class ReadingForm(QWidget):
     def __init__(self, session: Session, theme: Theme) -> None:
         super().__init__()
         self._session = session
+        self._offered_now: tuple[str, list[tuple[str, str]]] = ("", [])
         self._typed_rims: dict[str, float] = {}  # of shafts that have no pulley, or several
         grid = QGridLayout(self)
         grid.setContentsMargins(0, 0, 0, 0)
@@ -150,6 +151,7 @@ class ReadingForm(QWidget):
 
     def begin(self) -> None:
         """Begin as with a build that was just opened."""
+        self._offered_now = ("", [])
         for choice in self.of:
             choice.clear()
         for field in (self.value, self.degrees, self.at_x, self.at_y, self.arm, *self.rims):
@@ -175,6 +177,9 @@ class ReadingForm(QWidget):
         build, kind = self._session.build, self.kind_key
         least, most = KINDS[kind]
         offered = _offered(build, kind, self._session.catalogue.kinds)
+        if (kind, offered) == self._offered_now:
+            return  # while something is dragged nothing else can be chosen than before
+        self._offered_now = kind, offered
         for k, choice in enumerate(self.of):
             before = choice.currentData()
             choice.blockSignals(True)

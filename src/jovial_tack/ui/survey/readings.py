@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import QObject, pyqtSignal
+from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 
 from jovial_tack.answers.drive.surveyed import Surveyed, surveyed
 from jovial_tack.answers.survey.told import ToldSurvey, tell_survey
@@ -12,6 +12,7 @@ from jovial_tack.document.model import Build
 from jovial_tack.ui.session import Session
 from jovial_tack.ui.worker import NewestOnly
 
+_LATER_MS = 250
 _Of = tuple[object, ...]
 _Answer = tuple[_Of, Surveyed | None, ToldSurvey | None]
 
@@ -36,6 +37,10 @@ class Readings(QObject):
         self.chosen: int | None = None
         self._looking = False
         self._of: _Of = ()
+        self._later = QTimer(self)
+        self._later.setSingleShot(True)
+        self._later.setInterval(_LATER_MS)
+        self._later.timeout.connect(self._search)
         self._worker = NewestOnly(self)
         self._worker.done.connect(self._take)
         self._worker.failed.connect(self._fail)
@@ -56,6 +61,7 @@ class Readings(QObject):
 
     def close(self) -> None:
         """Let running work end."""
+        self._later.stop()
         self._worker.finish()
 
     def _start_over(self) -> None:
@@ -75,6 +81,8 @@ class Readings(QObject):
         of = _parts(build)
         if not (self._looking or opened) or _is_same(of, self._of):
             return
+        if build is not self.session.history.build:
+            return  # what is dragged was measured where it was: it is followed when it is let go
         self._of = of
         count = len(build.survey.readings)
         if self.chosen is not None and self.chosen >= count:
@@ -82,11 +90,15 @@ class Readings(QObject):
         self._at_once(build)
         self.pending = self.found is not None
         self.changed.emit()
-        if self.pending:
-            catalogue = self.session.catalogue
+        self._worker.drop()
+        # what is typed is drawn first: a search takes its share of the interpreter
+        self._later.start()
+
+    def _search(self) -> None:
+        """Look for what takes longer, of the build as it is by now."""
+        of, build, catalogue = self._of, self.session.history.build, self.session.catalogue
+        if self.pending and _is_same(of, _parts(build)):
             self._worker.submit(lambda: (of, *_searched(build, catalogue)))
-        else:
-            self._worker.drop()
 
     def _at_once(self, build: Build) -> None:
         """From the places of the last time, without a search: as fast as one types."""

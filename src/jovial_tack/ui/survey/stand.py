@@ -79,6 +79,8 @@ class StandForm(QWidget):
         survey, fixed = build.survey, fixed_of(build) or ""
         for widget in self._rows:
             widget.setVisible(self.fold.isChecked())
+        if not self.fold.isChecked():
+            return
         names = [shaft.id for shaft in build.shafts] + [point.id for point in survey.points]
         direction = survey.direction
         toward = "" if direction is None else direction.shafts[1]

@@ -22,6 +22,7 @@ from jovial_tack.ui.widgets.text import heading, plain
 from jovial_tack.ui.widgets.theme import Theme, figures
 
 _COLUMNS = ("", "Reading", "Read", "±", "Off by", "")
+_AT_THE_RIGHT = Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter
 _PLACE = Qt.ItemDataRole.UserRole
 
 
@@ -134,23 +135,29 @@ class ReadingStrip(DeskPart):
             mark, off = "–", "not used"
         if reading.set_aside:
             mark, off, bar = "–", "set aside", ""
+        color = "stop" if reading.doubt is not None else "ink"
+        if reading.problem or reading.set_aside:
+            color = "faded"
         tip = reading.problem or (
             ""
             if reading.checked or reading.residual is None
             else "No other reading checks this one"
         )
         for column, text in enumerate((mark, reading.words, reading.read, reading.sd, off, bar)):
-            item = QTableWidgetItem(text)
+            item = self.table.item(row, column)
+            if item is None:
+                item = QTableWidgetItem()
+                if column in (2, 3, 4):
+                    item.setTextAlignment(_AT_THE_RIGHT)
+                    item.setFont(figures(12))
+                self.table.setItem(row, column, item)
             item.setData(_PLACE, reading.place)
-            item.setToolTip(plain(tip or text))
-            if column in (2, 3, 4):
-                item.setTextAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
-                item.setFont(figures(12))
-            if reading.doubt is not None:
-                item.setForeground(self._theme.color("stop"))
-            elif reading.problem or reading.set_aside:
-                item.setForeground(self._theme.color("faded"))
-            self.table.setItem(row, column, item)
+            if item.text() != text:
+                item.setText(text)
+            if item.toolTip() != (shown := plain(tip or text)):
+                item.setToolTip(shown)
+            if item.foreground().color() != (painted := self._theme.color(color)):
+                item.setForeground(painted)
 
     def _choose(self) -> None:
         if self._showing:
