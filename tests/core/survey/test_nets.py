@@ -166,6 +166,24 @@ def test_two_arrangements_that_fit_are_both_offered_and_the_next_reading_parts_t
     assert adjust(replace(net, readings=(*readings, settled))).also == ()
 
 
+def test_what_is_left_out_hides_no_arrangement() -> None:
+    """A point that only a wrong reading puts on one side may stand on either, once that is out."""
+    places, net = drawn_net(2, count=6, extra=16, kinds=("distance", "dy"), off=2.0)
+    # a seventh hangs on two others, and a third reading of it is 6 mm off: its own ± makes it doubtful
+    place = complex(places[1] + places[2]) / 2 + 140j * (places[2] - places[1]) / abs(
+        places[2] - places[1]
+    )
+    whole = np.append(places, place)
+    hung = [reading("distance", (k, 6), whole, np.zeros(7)) for k in (1, 2)]
+    level = reading("dx", (0, 6), whole, np.zeros(7))
+    wrong = [replace(level, value=level.value + 6.0), replace(level, value=level.value + 14.0)]
+    start = np.append(net.start, place + 2.0)
+    doubted = doubt(adjust(replace(net, start=start, readings=(*net.readings, *hung, *wrong))))
+    assert doubted.doubts
+    fresh = adjust(doubted.adjusted.net)
+    assert len(doubted.adjusted.also) == len(fresh.also)
+
+
 @settings(max_examples=12, deadline=None)
 @given(SEEDS)
 def test_the_next_reading_helps_as_much_as_is_said(seed: int) -> None:

@@ -16,7 +16,7 @@ import numpy as np
 from jovial_tack.answers.belt.window import Window, chooser_for
 from jovial_tack.answers.drive.case import SolvableCase
 from jovial_tack.answers.drive.clearance import Ends, usable_travel
-from jovial_tack.answers.drive.freedom import freedom_of
+from jovial_tack.answers.drive.freedom import freedom_of, rest_pull
 from jovial_tack.answers.drive.judging import solvable_case
 from jovial_tack.catalogue import Catalogue, Profile
 from jovial_tack.core.belt.lines import belt_to_order, effective_length, string_sinks_mm
@@ -402,18 +402,4 @@ def _slack_path(case: SolvableCase, usable: Ends | None) -> float | None:
 
 def _rest_pull(case: SolvableCase, held_at: float | None) -> float:
     """The tension at rest with the adjuster where it was held, N."""
-    drive = case.drive
-    assert drive is not None
-    if case.arm is None:
-        tensioner = case.model.tensioner
-        pull = getattr(tensioner, "installed_tension_n", None)
-        return case.belt.reference_tension_n if pull is None else float(pull)
-    angle = np.array(_held(case, held_at))
-    geometry = place_arm(drive.layout, case.arm, angle)
-    grown = float(geometry.grown)
-    pull = (
-        case.arm.push * 1000.0 * float(case.arm.spring_torque(angle)) / grown if grown else np.nan
-    )
-    if not np.isfinite(pull) or pull <= 0:
-        raise GeometryError("the arm has no lever there")
-    return float(pull)
+    return rest_pull(case, 0.0 if case.arm is None else _held(case, held_at))

@@ -8,13 +8,13 @@ from math import hypot, radians
 import numpy as np
 
 from jovial_tack.answers.drive.case import SolvableCase
-from jovial_tack.answers.drive.freedom import Freedom, freedom_of
+from jovial_tack.answers.drive.freedom import Freedom, freedom_of, rest_pull
 from jovial_tack.catalogue import Catalogue
 from jovial_tack.core.arrays import Complex, Float
-from jovial_tack.core.drive.arm import SpringArm, place_arm
+from jovial_tack.core.drive.arm import Layout, SpringArm
 from jovial_tack.core.drive.path import faults, trace
 from jovial_tack.core.errors import GeometryError
-from jovial_tack.core.survey.net import Bound, Reading, model_of
+from jovial_tack.core.survey.net import Bound, Reading
 from jovial_tack.core.value import Value
 from jovial_tack.document import model as doc
 
@@ -67,7 +67,7 @@ def belt_reading(
     offsets = offsets_at(case, freedom, at)
     slope = _slope(layout.centers, freedom, at)
     belt = case.belt.stretching(tried.length_mm)
-    pull = case.belt.reference_tension_n if bound else _pull(case, at)
+    pull = case.belt.reference_tension_n if bound else rest_pull(case, at)
     limits = catalogue.limits
     mark = 0.0
     if bound is None and freedom is not None:
@@ -83,11 +83,16 @@ def belt_reading(
         tuple(place_of[shaft.id] for shaft in case.shafts),
         float(belt.length_at(np.asarray(pull))),
         hypot(own, mark) if tried.sd_mm is None else tried.sd_mm,
-        diameters=tuple(2.0 * abs(r) for r in layout.signed_radii.tolist()),
-        turns=tuple(int(s) for s in np.sign(layout.signed_radii).tolist()),
+        diameters=tuple((2.0 * np.abs(layout.signed_radii)).tolist()),
+        turns=_turns(layout),
         at=tuple(offsets.tolist()),
         bound=bound,
     )
+
+
+def _turns(layout: Layout) -> tuple[int, ...]:
+    """Which way round the belt runs over each pulley, +1 counter-clockwise."""
+    return tuple(int(sign) for sign in np.sign(layout.signed_radii).tolist())
 
 
 def offsets_at(case: SolvableCase, freedom: Freedom | None, at: float) -> Complex:
@@ -124,19 +129,13 @@ def by_place(case: SolvableCase, place_of: Mapping[str, int], places: Complex) -
             for k, place in enumerate(surveyed)
         ]
     )
-    if not np.isfinite(trace(centers, layout.signed_radii).total):
+    path = trace(centers, layout.signed_radii)
+    if not np.isfinite(path.total):
         return None
-    radii = layout.signed_radii
-    reading = Reading(
-        "belt",
-        tuple(range(centers.size)),
-        diameters=tuple(2.0 * abs(r) for r in radii.tolist()),
-        turns=tuple(int(s) for s in np.sign(radii).tolist()),
-        at=(0j,) * centers.size,
-    )
-    _, gradients, _ = model_of(reading, centers)
+    # what enters a pulley pulls one way, what leaves it the other
+    gradients = np.roll(path.direction, 1) - path.direction
     found = np.zeros(2 * places.size)
-    for place, gradient in zip(surveyed, gradients, strict=True):
+    for place, gradient in zip(surveyed, gradients.tolist(), strict=True):
         if place is not None:
             found[2 * place : 2 * place + 2] += gradient.real, gradient.imag
     return found
@@ -186,17 +185,3 @@ def _slope(drawn: Complex, freedom: Freedom | None, at: float) -> float:
     totals = freedom.paths(np.array([at - near, at + near])).total
     slope = abs(float(totals[1] - totals[0])) / (2 * near)
     return slope if np.isfinite(slope) else 0.0
-
-
-def _pull(case: SolvableCase, at: float) -> float:
-    """The tension with which the adjuster stood there, N."""
-    if case.arm is None:
-        pull = getattr(case.model.tensioner, "installed_tension_n", None)
-        return case.belt.reference_tension_n if pull is None else float(pull)
-    geometry = place_arm(case.drive.layout, case.arm, np.array(at))
-    grown = float(geometry.grown)
-    torque = 1000.0 * float(case.arm.spring_torque(np.array(at)))
-    pull = case.arm.push * torque / grown if grown else np.nan
-    if not np.isfinite(pull) or pull <= 0:
-        raise GeometryError("the arm has no lever where it is said to have stood")
-    return float(pull)

@@ -11,6 +11,7 @@ from jovial_tack.core.arrays import Complex, Float
 from jovial_tack.core.drive.arm import Layout, SpringArm, place_arm
 from jovial_tack.core.drive.path import Path, trace
 from jovial_tack.core.drive.sliding import Swing, Track
+from jovial_tack.core.errors import GeometryError
 from jovial_tack.core.value import Value
 from jovial_tack.document.model import Build, Obstacle, Point, SwingMount, replaced
 
@@ -64,6 +65,23 @@ def freedom_of(case: SolvableCase) -> Freedom | None:
     moving = case.moving
     drawn = complex(*case.shafts[moving[0]].center_mm)
     return Freedom(case.drive.layout, track, (0.0, 1.0), moving, drawn)
+
+
+def rest_pull(case: SolvableCase, at: float) -> float:
+    """The tension at rest with the adjuster at some place (rad of an arm, share of a travel), N.
+
+    Raises GeometryError where the arm has no lever. METHOD 5.
+    """
+    if case.arm is None:
+        pull = getattr(case.model.tensioner, "installed_tension_n", None)
+        return case.belt.reference_tension_n if pull is None else float(pull)
+    angle = np.array(at)
+    grown = float(place_arm(case.drive.layout, case.arm, angle).grown)
+    torque = 1000.0 * float(case.arm.spring_torque(angle))
+    pull = case.arm.push * torque / grown if grown else np.nan
+    if not np.isfinite(pull) or pull <= 0:
+        raise GeometryError("the arm has no lever there")
+    return float(pull)
 
 
 def standing_obstacles(build: Build, cases: Iterable[Case]) -> tuple[Obstacle, ...]:

@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
+from cmath import phase
 from collections.abc import Callable, Mapping
-from math import hypot, radians
+from math import degrees, hypot, radians
 
 import numpy as np
 
@@ -76,6 +77,12 @@ def survey_start(build: doc.Build, name: str) -> complex | None:
         if point.id == name:
             return complex(*point.at_mm)
     return None
+
+
+def drawn_angle_deg(build: doc.Build, one: str, other: str) -> float:
+    """The direction from one shaft to another as they are drawn, degrees from level."""
+    gap = (survey_start(build, other) or 0j) - (survey_start(build, one) or 0j)
+    return degrees(phase(gap))
 
 
 def label_of(build: doc.Build, name: str) -> str:

@@ -23,7 +23,7 @@ from jovial_tack.core.survey.doubting import (
 from jovial_tack.core.survey.net import Kind, is_level
 from jovial_tack.core.survey.next_reading import NextReading, length_sd, next_reading
 from jovial_tack.core.units import ANGLE, format_length, written_in
-from jovial_tack.core.value import Value
+from jovial_tack.core.value import Value, replace
 from jovial_tack.document import model as doc
 
 _DISAGREE = 0.01
@@ -262,9 +262,7 @@ def _readings(build: doc.Build, catalogue: Catalogue, found: Surveyed) -> tuple[
 
 
 def _in_degrees(doubt: Doubt) -> Doubt:
-    return Doubt(
-        doubt.reading, degrees(doubt.would_read), degrees(doubt.sd), doubt.reasons, doubt.alike
-    )
+    return replace(doubt, would_read=degrees(doubt.would_read), sd=degrees(doubt.sd))
 
 
 class _Figures(Value, frozen=True):
@@ -305,22 +303,13 @@ def _with_figures(base: ToldReading, figures: _Figures | None, *, is_angle: bool
         return base
     scale = degrees(1.0) if is_angle else 1.0
     spare = figures.redundancy
-    return ToldReading(
-        base.place,
-        base.words,
-        base.read,
-        base.sd,
-        base.is_angle,
-        figures.residual * scale,
-        figures.standardised,
-        spare,
-        spare is None or spare >= UNCHECKED,
-        None if figures.seen is None else figures.seen * scale,
-        base.doubt,
-        base.alike,
-        base.problem,
-        base.set_aside,
-        base.is_place,
+    return replace(
+        base,
+        residual=figures.residual * scale,
+        standardised=figures.standardised,
+        redundancy=spare,
+        checked=spare is None or spare >= UNCHECKED,
+        least_blunder_seen=None if figures.seen is None else figures.seen * scale,
     )
 
 

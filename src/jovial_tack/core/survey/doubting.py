@@ -115,9 +115,14 @@ def doubt(adjusted: Adjusted, rims: Mapping[int, float] | None = None) -> Doubte
         out.append(used[taken])
         used = tuple(k for place, k in enumerate(used) if place != taken)
         now = now_without
+    if not out:
+        return Doubted(adjusted, used)
     now, used, out = _put_back(net, now, used, out, limit)
     doubts = [_doubt(net, now, k, alike_of[k], rims or {}) for k in out]
-    return _with_what_is_not_sure(adjusted, now, used, doubts)
+    found = _with_what_is_not_sure(adjusted, now, used, doubts)
+    # what was left out may have been all that told two arrangements apart
+    whole = adjust(found.adjusted.net, found.adjusted.places)
+    return replace(found, adjusted=whole)
 
 
 def _with_what_is_not_sure(

@@ -2,13 +2,11 @@
 
 from __future__ import annotations
 
-from cmath import phase
 from collections.abc import Callable
-from math import degrees
 
 from PyQt6.QtWidgets import QComboBox, QGridLayout, QPushButton, QWidget
 
-from jovial_tack.answers.drive.surveyed import fixed_of, label_of, survey_start
+from jovial_tack.answers.drive.surveyed import drawn_angle_deg, fixed_of, label_of
 from jovial_tack.core.errors import BuildFileError
 from jovial_tack.core.units import ANGLE, LENGTH
 from jovial_tack.document.edits.survey import set_zero, with_survey
@@ -108,8 +106,7 @@ class StandForm(QWidget):
             self._set(direction=None)
             return
         if angle is None:  # as it is drawn, until it is typed
-            gap = (survey_start(build, toward) or 0j) - (survey_start(build, fixed) or 0j)
-            angle = round(degrees(phase(gap)), 2)
+            angle = round(drawn_angle_deg(build, fixed, toward), 2)
         self._set(direction={"shafts": (fixed, toward), "angle_deg": angle})
 
     def _set_zero(self, value: float) -> None:
