@@ -167,21 +167,22 @@ def test_two_arrangements_that_fit_are_both_offered_and_the_next_reading_parts_t
 
 
 def test_what_is_left_out_hides_no_arrangement() -> None:
-    """A point that only a wrong reading puts on one side may stand on either, once that is out."""
-    places, net = drawn_net(2, count=6, extra=16, kinds=("distance", "dy"), off=2.0)
-    # a seventh hangs on two others, and a third reading of it is 6 mm off: its own ± makes it doubtful
-    place = complex(places[1] + places[2]) / 2 + 140j * (places[2] - places[1]) / abs(
-        places[2] - places[1]
-    )
-    whole = np.append(places, place)
-    hung = [reading("distance", (k, 6), whole, np.zeros(7)) for k in (1, 2)]
-    level = reading("dx", (0, 6), whole, np.zeros(7))
-    wrong = [replace(level, value=level.value + 6.0), replace(level, value=level.value + 14.0)]
-    start = np.append(net.start, place + 2.0)
-    doubted = doubt(adjust(replace(net, start=start, readings=(*net.readings, *hung, *wrong))))
-    assert doubted.doubts
-    fresh = adjust(doubted.adjusted.net)
-    assert len(doubted.adjusted.also) == len(fresh.also)
+    """Distances from points in a line leave two sides; the height that told them apart is wrong."""
+    places = np.array([0j, 200 + 0j, -150 + 0j, 90 + 0j, 40 + 160j])
+    none = np.zeros(5)
+    readings = [Reading("at", (k,), 0.0, 0.2, at=(complex(places[k]),)) for k in (1, 2, 3)]
+    readings += [reading("distance", (k, 4), places, none) for k in range(4)]
+    height = reading("dy", (0, 4), places, none)
+    readings.append(replace(height, value=height.value + 4.0))
+    net = Net(places + np.array([0, 0, 0, 0, 3 + 2j]), tuple(readings), 0, (0, 1, 0.0))
+    adjusted = adjust(net)
+    assert adjusted.also == ()
+    doubted = doubt(adjusted)
+    (only,) = doubted.doubts
+    assert only.reading == len(readings) - 1 and not only.alike
+    (other,) = doubted.adjusted.also
+    assert other[4] == pytest.approx(40 - 160j, abs=0.1)
+    assert doubted.adjusted.places[4] == pytest.approx(40 + 160j, abs=0.1)
 
 
 @settings(max_examples=12, deadline=None)

@@ -8,6 +8,7 @@ from pathlib import Path
 
 import pytest
 from PyQt6.QtCore import QPoint, QPointF, Qt
+from PyQt6.QtGui import QRawFont
 from PyQt6.QtWidgets import QComboBox
 from pytestqt.qtbot import QtBot
 
@@ -19,6 +20,7 @@ from jovial_tack.document.targets import BeltAt
 from jovial_tack.drawing.shapes import CHOICE, Line
 from jovial_tack.ui.cards.rows import ChoiceRow
 from jovial_tack.ui.survey.room import SurveyRoom
+from jovial_tack.ui.widgets.theme import figures, words
 from jovial_tack.ui.window.main_window import MainWindow
 
 LEFT, CONTROL = Qt.MouseButton.LeftButton, Qt.KeyboardModifier.ControlModifier
@@ -358,3 +360,21 @@ def test_from_tape_readings_of_an_empty_build_to_a_belt_number(
     assert session.verdicts[1].belts[0][1].startswith("6PK")
     known = standing_survey(session.build, session.catalogue)
     assert known is not None and drive.id in known.lengths
+
+
+def test_every_sign_of_the_lists_is_in_the_typefaces_that_ship(
+    qtbot: QtBot, window: MainWindow
+) -> None:
+    """On a machine without other typefaces a sign they lack is an empty box, or a dot."""
+    room = surveyed_demo(window, wrong=25.4)
+    quiet(qtbot, room)
+    room.survey.needs_button.click()
+    table, needed = room.strip.table, room.needs.list
+    items = [table.item(r, c) for r in range(table.rowCount()) for c in range(table.columnCount())]
+    texts = [item.text() for item in items if item is not None]
+    texts += [i.text() for k in range(needed.count()) if (i := needed.item(k)) is not None]
+    texts += [room.survey.said.text(), room.strip.next.text()]
+    shipped = [QRawFont.fromFont(face(12)) for face in (words, figures)]
+    signs = {sign for text in texts for sign in text if not sign.isspace()}
+    lacking = {s for s in signs if not any(font.supportsCharacter(ord(s)) for font in shipped)}
+    assert not lacking

@@ -463,7 +463,7 @@ def survey_words(build: doc.Build, told: ToldSurvey) -> list[str]:
     unchecked = sum(not r.checked and r.residual is not None for r in told.readings)
     if unchecked and not told.suspects:
         one = "1 reading is" if unchecked == 1 else f"{unchecked} readings are"
-        lines.append(f"{one} checked by no other (○): a slip there would not be seen.")
+        lines.append(f"{one} checked by no other (?): a slip there would not be seen.")
     return lines
 
 

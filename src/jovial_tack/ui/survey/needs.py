@@ -50,7 +50,7 @@ class NeedsCard(SideCard):
         self.all.setVisible(bool(open_))
         whole = self.all.isChecked() or not open_
         shown = [n for n in self.needs if n.state == "open" or whole]
-        texts = [f"{'○' if n.state == 'open' else '●'}  {n.of}: {n.words}" for n in shown]
+        texts = [f"{'' if n.state == 'open' else 'Done – '}{n.of}: {n.words}" for n in shown]
         before = self.list.currentRow()
         items = (self.list.item(k) for k in range(self.list.count()))
         if [item.text() for item in items if item is not None] == texts:

@@ -129,7 +129,7 @@ class ReadingStrip(DeskPart):
             off = (
                 f"{reading.residual:+.2f}°" if reading.is_angle else _signed(reading.residual, unit)
             )
-        mark = "!" if reading.doubt is not None else "○" if not reading.checked else ""
+        mark = "!" if reading.doubt is not None else "?" if not reading.checked else ""
         bar = _bar(reading.standardised)
         if reading.problem:
             mark, off = "–", "not used"
@@ -187,6 +187,6 @@ def _bar(standardised: float | None) -> str:
     if standardised is None:
         return ""
     strokes = min(round(2 * abs(standardised)), 6)
-    left = "▪" * strokes if standardised < 0 else ""
-    right = "▪" * strokes if standardised > 0 else ""
+    left = "•" * strokes if standardised < 0 else ""
+    right = "•" * strokes if standardised > 0 else ""
     return f"{left:>6}|{right:<6}"

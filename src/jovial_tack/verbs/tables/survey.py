@@ -34,7 +34,7 @@ def survey_table(build: Build, told: ToldSurvey) -> str:
 
 
 def _reading_line(reading: ToldReading) -> str:
-    mark = "!" if reading.doubt is not None else " " if reading.checked else "○"
+    mark = "!" if reading.doubt is not None else " " if reading.checked else "?"
     line = f"{mark} {reading.words}: {reading.read} ± {reading.sd}"
     if reading.problem:
         return f"- {reading.words}: not used: {reading.problem}"
