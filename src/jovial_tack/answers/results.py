@@ -69,7 +69,11 @@ class Finding(Value, frozen=True):
 
 
 class ArmResult(Value, frozen=True):
-    """A spring arm at rest, and its running state along the speeds."""
+    """A spring arm at rest, and its running state along the speeds.
+
+    window_sd: one standard deviation of window_fraction, None while something moves; surveyed: whether
+    the shafts are known by the build's survey.
+    """
 
     arm_angle_deg: float
     torque_nm: float
@@ -79,6 +83,8 @@ class ArmResult(Value, frozen=True):
     running_angle_deg: Numbers
     running_tension_n: Numbers
     at_stop: tuple[bool | None, ...]
+    window_sd: float | None = None
+    surveyed: bool = False
 
 
 class TravelResult(Value, frozen=True):
@@ -86,7 +92,8 @@ class TravelResult(Value, frozen=True):
 
     travel_fraction: from the mount's first end (0) to its second (1); travel_left_mm: back to the
     first, on to the second; other_positions_mm: further places where the same belt would sit;
-    turns_to_go: of its screw from where the file draws it, + toward the second end, None without one.
+    turns_to_go: of its screw from where the file draws it, + toward the second end, None without one;
+    travel_sd: one standard deviation of travel_fraction, as of an arm's window.
     """
 
     center_mm: tuple[float, float]
@@ -94,6 +101,8 @@ class TravelResult(Value, frozen=True):
     travel_left_mm: tuple[float, float]
     other_positions_mm: tuple[tuple[float, float], ...]
     turns_to_go: float | None = None
+    travel_sd: float | None = None
+    surveyed: bool = False
 
 
 class FixedResult(Value, frozen=True):
@@ -167,6 +176,8 @@ class ClearanceResult(Value, frozen=True):
     of: what comes near: the belt, a pulley, a body that hangs on the moving shaft (its obstacle is
     `body`), or the wrench that winds an arm. pulley: the pulley it is at, or whose arc or following
     span it is; arm_angle_deg: None at rest; here_mm on what comes near, there_mm on the obstacle.
+    gap_sd_mm: one standard deviation by where the shafts are, None while something moves; surveyed:
+    whether that is by the build's survey.
     """
 
     obstacle: str
@@ -178,6 +189,8 @@ class ClearanceResult(Value, frozen=True):
     arm_angle_deg: float | None
     here_mm: tuple[float, float]
     there_mm: tuple[float, float]
+    gap_sd_mm: float | None = None
+    surveyed: bool = False
 
 
 class Readings(Value, frozen=True):

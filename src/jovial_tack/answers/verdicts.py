@@ -113,7 +113,10 @@ def _fits(build: Build, results: Results, limits: Limits) -> Verdict:
         if isinstance(drive.tensioner, ArmResult) and drive.tensioner.window_fraction is not None
     ]
     edge = limits.window_edge_fraction
-    parts = [f"{build.drive(drive.id).label} arm {percent(f)} into its window" for drive, f in arms]
+    parts = [
+        f"{build.drive(drive.id).label} arm {_in_window(drive.tensioner)} into its window"
+        for drive, _ in arms
+    ]
     near = [drive for drive, f in arms if not edge <= f <= 1 - edge]
     belts = "The belt has a path" if len(results.drives) == 1 else "All belts have a path"
     if near:
@@ -160,12 +163,18 @@ def order_verdict(build: Build, orders: Mapping[str, OrderedBelt | None]) -> Ver
     return Verdict(title, mark, " · ".join(named), detail, missing or where, belts=belts)
 
 
+def _in_window(arm: object) -> str:
+    """How far an arm rests into its window; with its ± where the shafts were surveyed."""
+    assert isinstance(arm, ArmResult) and arm.window_fraction is not None
+    return percent(arm.window_fraction, arm.window_sd if arm.surveyed else None)
+
+
 def _order_detail(order: OrderedBelt, unit: str) -> str:
     """How the belt would sit, and what speaks against it."""
     text = ""
     if order.window_fraction is not None and order.growth_left_mm is not None:
         left = format_length(order.growth_left_mm, unit, digits=0 if unit == "mm" else 2)
-        text = f"arm {percent(order.window_fraction)} in, {left} of stretch left"
+        text = f"arm {percent(order.window_fraction, order.window_sd)} in, {left} of stretch left"
     elif order.travel_fraction is not None:
         text = f"bolted {percent(order.travel_fraction)} along its travel"
     elif order.off_by_mm is not None:

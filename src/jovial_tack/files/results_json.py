@@ -58,6 +58,7 @@ def arm_json(arm: ArmResult) -> dict[str, Any]:
         "torque_nm": number(arm.torque_nm),
         "tension_n": number(arm.tension_n),
         "window_fraction": number(arm.window_fraction),
+        "window_sd": number(arm.window_sd),
         "toggle_deg": number(arm.toggle_deg),
         "running": {
             "arm_angle_deg": list(arm.running_angle_deg),
@@ -139,6 +140,7 @@ def clearance_json(clearance: ClearanceResult) -> dict[str, Any]:
         "of": clearance.of,
         "body": clearance.body,
         "gap_mm": number(clearance.gap_mm),
+        "gap_sd_mm": number(clearance.gap_sd_mm),
         "needed_mm": number(clearance.needed_mm),
         "arm_angle_deg": number(clearance.arm_angle_deg),
     }

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
+from jovial_tack.answers.drive.spread import known_by
 from jovial_tack.answers.results import ArmResult
 from jovial_tack.core.units import ANGLE, FORCE, LENGTH, PERCENT, TORQUE, TORQUE_RATE
 from jovial_tack.document.edits.tensioners import set_arm, set_arm_end
@@ -45,6 +46,11 @@ def _running(name: str) -> Any:
 def _in_window(view: Shown[ArmAt]) -> float | None:
     found = _found(view)
     return None if found is None or found.window_fraction is None else 100 * found.window_fraction
+
+
+def _window_sd(view: Shown[ArmAt]) -> float | None:
+    found = _found(view)
+    return None if found is None or found.window_sd is None else 100 * found.window_sd
 
 
 def _end(key: str, place: int) -> Change[ArmAt]:
@@ -186,6 +192,13 @@ _FIGURES: tuple[Row[ArmAt], ...] = (
         spoken="Angle of the arm while running",
     ),
     Figure("In its window", PERCENT, _in_window, aside=lambda _v: "0 wound"),
+    Figure(
+        "Known to ±",
+        PERCENT,
+        _window_sd,
+        aside=lambda v: known_by(_rest("surveyed")(v)),
+        spoken="One standard deviation of how far it rests into its window, by where the shafts are",
+    ),
     Figure("Spring now", TORQUE, _rest("torque_nm"), aside=lambda _v: "at rest"),
     Figure("Belt pull", FORCE, _rest("tension_n"), aside=lambda _v: "at rest"),
     Figure("Running pull", FORCE, _running("running_tension_n"), aside=Shown.at),

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from jovial_tack.answers.drive.spread import known_by
 from jovial_tack.answers.lay_out.suited import bolt_shaft, fit_belt, set_spring_arm
 from jovial_tack.answers.results import ArmResult, FixedResult, GripResult, TravelResult
 from jovial_tack.core.units import (
@@ -66,6 +67,11 @@ def _travel(view: Shown[BeltAt]) -> TravelResult | None:
 def _in_window(view: Shown[BeltAt]) -> float | None:
     arm = _arm(view)
     return None if arm is None or arm.window_fraction is None else 100 * arm.window_fraction
+
+
+def _window_sd(view: Shown[BeltAt]) -> float | None:
+    arm = _arm(view)
+    return None if arm is None or arm.window_sd is None else 100 * arm.window_sd
 
 
 def _usable(view: Shown[BeltAt], end: int) -> float | None:
@@ -160,6 +166,13 @@ _ARM: tuple[Row[BeltAt], ...] = (
         digits=2,
     ),
     Figure("In its window", PERCENT, _in_window, aside=lambda _v: "0 wound"),
+    Figure(
+        "Known to ±",
+        PERCENT,
+        _window_sd,
+        aside=lambda v: known_by((a := _arm(v)) is not None and a.surveyed),
+        spoken="One standard deviation of how far it rests into its window, by where the shafts are",
+    ),
     Figure(
         "Stretch left",
         LENGTH,

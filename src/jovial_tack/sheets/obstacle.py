@@ -4,9 +4,10 @@ from __future__ import annotations
 
 from typing import Any
 
+from jovial_tack.answers.drive.spread import known_by
 from jovial_tack.answers.kinds import CLEARANCE
 from jovial_tack.answers.lay_out.feeler import FeltGap, felt_gap, with_felt_gap
-from jovial_tack.answers.results import Finding
+from jovial_tack.answers.results import ClearanceResult, Finding
 from jovial_tack.core.units import LENGTH
 from jovial_tack.document.edits.obstacles import (
     add_corner,
@@ -123,6 +124,14 @@ def _gaps(view: Shown[ObstacleAt]) -> tuple[Row[ObstacleAt], ...]:
             spoken="Gap at rest; a gap felt on the engine corrects the outline",
         ),
         Figure(
+            "Known to ±",
+            LENGTH,
+            lambda v: None if (gap := _told(v)) is None else gap.gap_sd_mm,
+            digits=2,
+            aside=lambda v: known_by((gap := _told(v)) is not None and gap.surveyed),
+            spoken="One standard deviation of the gap, by where the shafts are",
+        ),
+        Figure(
             "Hot",
             LENGTH,
             lambda v: _felt(v).hot_mm,
@@ -218,6 +227,17 @@ def _acts(view: Shown[ObstacleAt]) -> tuple[Act, ...]:
         )
     )
     return tuple(found)
+
+
+def _told(view: Shown[ObstacleAt]) -> ClearanceResult | None:
+    """The tightest gap of any drive to it, over the window."""
+    found = [
+        gap
+        for drive in view.results.drives
+        for gap in drive.clearances
+        if gap.obstacle == view.target.obstacle and gap.of != "wrench"
+    ]
+    return min(found, key=lambda gap: gap.gap_mm, default=None)
 
 
 def _findings(view: Shown[ObstacleAt]) -> tuple[Finding, ...]:

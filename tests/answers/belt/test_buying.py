@@ -13,11 +13,12 @@ import pytest
 from scipy.optimize import brentq
 
 from jovial_tack.answers.belt.as_seen import Seen, as_fitted
-from jovial_tack.answers.belt.buying import bring_home, choose_belt, sigma_of
+from jovial_tack.answers.belt.buying import bring_home, choose_belt
 from jovial_tack.answers.belt.putting_on import FittingRoom
 from jovial_tack.answers.belt.window import Candidate, Window
 from jovial_tack.answers.drive.assemble import assemble
 from jovial_tack.answers.drive.solve import solve
+from jovial_tack.answers.drive.spread import length_sigma, spread_of
 from jovial_tack.catalogue import load_catalogue
 from jovial_tack.cli import main
 from jovial_tack.core.errors import GeometryError
@@ -227,7 +228,7 @@ def test_the_uncertainty_is_that_of_shaken_surveys(demo_data: dict[str, Any]) ->
     back = sum(w for w, p in zip(wraps, case.pulleys, strict=True) if p.side == "back")
     more = math.hypot(0.3 / 2 * back, limits.belt_length_tolerance / 2 * base)
     wanted = math.hypot(float(np.std(found)), more)
-    assert sigma_of(build, case, CATALOGUE) == pytest.approx(wanted, rel=0.06)
+    assert length_sigma(case, spread_of(build, CATALOGUE)) == pytest.approx(wanted, rel=0.06)
 
 
 def test_a_belt_goes_on_if_the_arm_lets_it_over_the_lowest_rim(demo_data: dict[str, Any]) -> None:

@@ -10,23 +10,27 @@ from typing import Any
 import numpy as np
 import pytest
 
-from jovial_tack.answers.belt.buying import choose_belt, sigma_of
+from jovial_tack.answers.belt.buying import choose_belt
 from jovial_tack.answers.drive.freedom import freedom_of
 from jovial_tack.answers.drive.solve import solve
+from jovial_tack.answers.drive.spread import length_sigma, spread_of
 from jovial_tack.answers.drive.surveyed import (
     center_sigma,
     standing_survey,
     survey_start,
     surveyed,
 )
-from jovial_tack.answers.kinds import MISALIGNED
+from jovial_tack.answers.kinds import CLEARANCE, MISALIGNED
+from jovial_tack.answers.results import ArmResult, ClearanceResult, DriveResult
 from jovial_tack.answers.survey.taking import taken
 from jovial_tack.answers.survey.told import survey_words, tell_survey
 from jovial_tack.catalogue import load_catalogue
 from jovial_tack.cli import main
+from jovial_tack.core.value import replace
 from jovial_tack.document.edits.belts import set_belt_length
+from jovial_tack.document.edits.obstacles import set_obstacle
 from jovial_tack.document.edits.survey import with_survey
-from jovial_tack.document.model import Build
+from jovial_tack.document.model import Build, Survey, replaced
 from support import DEMO, built, solvable
 
 CATALOGUE = load_catalogue()
@@ -169,18 +173,18 @@ def full_survey(build: Build, sd: float = 0.3, noise: float = 0.0) -> list[dict[
 def test_the_spread_of_a_belt_length_is_that_of_the_survey_it_stands_by() -> None:
     data = demo_data()
     plain = built(data)
-    usual = sigma_of(plain, solvable(plain, "blower"), CATALOGUE)
+    usual = length_sigma(solvable(plain, "blower"), spread_of(plain, CATALOGUE))
     data["survey"] = {"readings": full_survey(plain, 0.1)}
     fine = built(data)
     assert standing_survey(fine, CATALOGUE) is not None
-    close = sigma_of(fine, solvable(fine, "blower"), CATALOGUE)
+    close = length_sigma(solvable(fine, "blower"), spread_of(fine, CATALOGUE))
     assert close < usual
     choice = choose_belt(fine, "blower", CATALOGUE)
     assert choice.surveyed and choice.uncertain_mm == close
     coarse = copy.deepcopy(data)
     coarse["survey"] = {"readings": full_survey(plain, 3.0)}
     rough = built(coarse)
-    assert sigma_of(rough, solvable(rough, "blower"), CATALOGUE) > usual
+    assert length_sigma(solvable(rough, "blower"), spread_of(rough, CATALOGUE)) > usual
     # drawn elsewhere than it was surveyed: what was surveyed is not what is drawn
     data["shafts"][2]["center_mm"][0] += 2.0
     assert standing_survey(built(data), CATALOGUE) is None
@@ -371,3 +375,84 @@ def test_a_place_that_does_not_fit_is_told_by_how_far_it_is_off() -> None:
     assert suspect.is_place and suspect.place == len(readings) - 1
     said = " ".join(survey_words(build, told))
     assert "the others put it 9.0 mm elsewhere" in said
+
+
+def gaps_of(build: Build) -> dict[tuple[str, str, str], ClearanceResult]:
+    """The gaps of a build over the window, by drive, obstacle and what comes near."""
+    found = solve(build, None, CATALOGUE)
+    return {
+        (drive.id, gap.obstacle, gap.of): gap for drive in found.drives for gap in drive.clearances
+    }
+
+
+def shifted(data: dict[str, Any], shaft: str, axis: int, by: float) -> Build:
+    """With one shaft elsewhere; of an arm's the pivot with it."""
+    data = copy.deepcopy(data)
+    next(s for s in data["shafts"] if s["id"] == shaft)["center_mm"][axis] += by
+    for drive in data["drives"]:
+        arm = drive["tensioner"]
+        if arm["type"] == "spring_arm" and drive_shaft(drive, arm["pulley"]) == shaft:
+            arm["pivot_mm"][axis] += by
+    return built(data)
+
+
+def drive_shaft(drive: dict[str, Any], pulley: str) -> str:
+    return next(str(p["shaft"]) for p in drive["pulleys"] if p["id"] == pulley)
+
+
+def test_the_spread_of_gaps_and_shares_is_that_of_shifted_shafts() -> None:
+    """Every gap and every arm's share against all shafts moved by a little, one after another."""
+    data = demo_data()
+    here = built(data)
+    gaps, drives = gaps_of(here), solve(here, None, CATALOGUE).drives
+    squares = dict.fromkeys(gaps, 0.0)
+    shares = {d.id: 0.0 for d in drives if isinstance(d.tensioner, ArmResult)}
+    sigma, step = CATALOGUE.limits.survey_sigma_mm, 0.02
+    for shaft in (s["id"] for s in data["shafts"]):
+        for axis in (0, 1):
+            ends = [shifted(data, shaft, axis, by) for by in (-step, step)]
+            told = [gaps_of(build) for build in ends]
+            for key in gaps:
+                grown = (told[1][key].gap_mm - told[0][key].gap_mm) / (2 * step)
+                squares[key] += (sigma * grown) ** 2
+            for name in shares:
+                low, high = (in_window(build, name) for build in ends)
+                shares[name] += (sigma * (high - low) / (2 * step)) ** 2
+    assert gaps
+    for key, gap in gaps.items():
+        assert gap.gap_sd_mm == pytest.approx(squares[key] ** 0.5, rel=0.02), key
+    # told of the whole length, belts and diameters too: what twice the ± adds is of the centres
+    limits = replace(CATALOGUE.limits, survey_sigma_mm=2 * sigma)
+    twice = solve(here, None, replace(CATALOGUE, limits=limits))
+    for name, square in shares.items():
+        once, more = (
+            window_sd(found.drive(name)) for found in (solve(here, None, CATALOGUE), twice)
+        )
+        assert (more**2 - once**2) / 3 == pytest.approx(square, rel=0.02), name
+
+
+def in_window(build: Build, drive: str) -> float:
+    arm = solve(build, None, CATALOGUE).drive(drive).tensioner
+    assert isinstance(arm, ArmResult) and arm.window_fraction is not None
+    return arm.window_fraction
+
+
+def window_sd(drive: DriveResult) -> float:
+    assert isinstance(drive.tensioner, ArmResult) and drive.tensioner.window_sd is not None
+    return drive.tensioner.window_sd
+
+
+def test_a_gap_that_a_survey_leaves_open_is_neither_good_nor_bad() -> None:
+    drawn = built(json.loads((DEMO.parent / "tessary-fen-survey.jtack").read_text("utf-8")))
+    found = surveyed(drawn, CATALOGUE)
+    assert found is not None
+    surveyed_build = taken(drawn, found)
+    plain = replaced(surveyed_build, survey=Survey())
+    for build, open_to in ((surveyed_build, {"unknown"}), (plain, set())):
+        gap = min(gaps_of(build).values(), key=lambda found: found.gap_mm - found.needed_mm)
+        assert gap.gap_sd_mm is not None and gap.surveyed == bool(open_to)
+        # asked for half a ± less than there is
+        wanted = gap.gap_mm - 0.5 * gap.gap_sd_mm
+        close = set_obstacle(build, gap.obstacle, needed_mm=wanted)
+        levels = {f.level for f in solve(close, None, CATALOGUE).findings if f.kind is CLEARANCE}
+        assert levels == open_to

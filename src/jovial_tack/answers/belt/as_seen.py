@@ -13,11 +13,11 @@ from typing import Any, Literal
 
 import numpy as np
 
-from jovial_tack.answers.belt.buying import sigma_of
 from jovial_tack.answers.belt.stock import stock_for
 from jovial_tack.answers.drive.adjusters import adjuster_of
 from jovial_tack.answers.drive.case import SolvableCase
 from jovial_tack.answers.drive.judging import case_of, solvable_case
+from jovial_tack.answers.drive.spread import length_sigma, spread_of
 from jovial_tack.catalogue import Catalogue
 from jovial_tack.core.belt.lines import belt_to_order, effective_length
 from jovial_tack.core.drive.arm import SpringArm, place_arm
@@ -95,7 +95,7 @@ def as_fitted(build: Build, drive_id: str, catalogue: Catalogue, seen: Seen) -> 
     implied = _implied(case, seen)
     if not np.isfinite(implied):
         raise GeometryError("there is no belt path, or no lever, with the adjuster there")
-    sigma = sigma_of(build, case, catalogue)
+    sigma = length_sigma(case, spread_of(build, catalogue))
     looked_at = _Looked(build, case, catalogue, seen, implied, label, sigma)
     angle = None if case.arm is None else float(np.degrees(_arm_angle(case.arm, seen)))
     return AsFitted(implied, label, sigma, _weighed(looked_at), angle)

@@ -14,10 +14,9 @@ import numpy as np
 from jovial_tack.answers.belt.putting_on import FittingRoom
 from jovial_tack.answers.belt.stock import Stocked, stock_for
 from jovial_tack.answers.belt.window import FIXED_WITHIN_MM, Candidate, Window, chooser_for
-from jovial_tack.answers.drive.case import SolvableCase
 from jovial_tack.answers.drive.clearance import usable_travel
 from jovial_tack.answers.drive.judging import judged, solvable_case
-from jovial_tack.answers.drive.surveyed import center_sigma, standing_survey
+from jovial_tack.answers.drive.spread import length_sigma, spread_of
 from jovial_tack.answers.kinds import (
     ARM_AT_STOP,
     ARM_OUTSIDE_WINDOW,
@@ -29,9 +28,6 @@ from jovial_tack.answers.kinds import (
 )
 from jovial_tack.catalogue import Catalogue
 from jovial_tack.core.belt.choosing import chance_of_one
-from jovial_tack.core.drive.arm import place_arm
-from jovial_tack.core.drive.path import trace
-from jovial_tack.core.drive.uncertainty import by_centers_mm, length_sigma_mm
 from jovial_tack.core.errors import GeometryError
 from jovial_tack.core.value import Value, replace
 from jovial_tack.document.edits.belts import set_belt_length
@@ -103,7 +99,8 @@ def choose_belt(
     stocked = stock_for(build, case.belt, catalogue)
     low, high = window.shortest_mm - around_mm, window.longest_mm + around_mm
     near = [belt for belt in stocked if low <= belt.effective_length_mm <= high]
-    sigma = sigma_of(build, case, catalogue)
+    spread = spread_of(build, catalogue)
+    sigma = length_sigma(case, spread)
     taken = window
     if stands_locked:  # nothing moves to take up a belt that is off by more
         low, high = window.shortest_mm - FIXED_WITHIN_MM, window.longest_mm + FIXED_WITHIN_MM
@@ -129,7 +126,7 @@ def choose_belt(
     home, any_fits = bring_home(to_have, taken, sigma)
     return BeltChoice(
         drive_id, installed, window, tuple(candidates), home, sigma, any_fits, reason=reason,
-        surveyed=standing_survey(build, catalogue) is not None,
+        surveyed=spread.surveyed,
     )  # fmt: skip
 
 
@@ -210,34 +207,3 @@ def _chance(belts: tuple[Candidate, ...], window: Window, sigma_mm: float) -> fl
     """How probably one of some belts fits: each allows the length taken to be off by so much."""
     lengths = np.array([belt.effective_length_mm for belt in belts])
     return chance_of_one(lengths - window.longest_mm, lengths - window.shortest_mm, sigma_mm)
-
-
-def sigma_of(build: Build, case: SolvableCase, catalogue: Catalogue) -> float:
-    """One standard deviation of the belt length a drive takes, mm.
-
-    From every centre as it was surveyed, or as a tape usually tells it, every diameter, where the cord
-    lies in the grooves, and the tolerance of belts as sold.
-    """
-    drive = case.drive
-    if case.arm is not None:
-        path = place_arm(drive.layout, case.arm, np.array(sum(case.arm.window) / 2)).path
-    else:
-        path = trace(drive.layout.centers, drive.layout.signed_radii)
-    if not np.isfinite(path.total):
-        return 0.0
-    limits, profile = catalogue.limits, case.belt.profile
-    found = standing_survey(build, catalogue)
-    if found is not None and case.model.id in found.lengths:
-        centers = center_sigma(found, case.model.id, limits.survey_sigma_mm)
-    else:
-        centers = by_centers_mm(path, limits.survey_sigma_mm)
-    return length_sigma_mm(
-        path,
-        np.array([pulley.side == "back" for pulley in case.pulleys]),
-        centers_mm=centers,
-        diameter_mm=limits.diameter_sigma_mm,
-        # tolerances are two standard deviations
-        cord_mm=profile.effective_to_cord_tolerance_mm / 2,
-        number_mm=profile.number_offset_tolerance_mm / 2,
-        sold=limits.belt_length_tolerance / 2,
-    )

@@ -3,11 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from math import radians
 
 from jovial_tack.answers.belt.buying import ENOUGH, BeltChoice, choose_belt
 from jovial_tack.answers.belt.window import Candidate
 from jovial_tack.answers.drive.assemble import assemble
 from jovial_tack.answers.drive.case import SolvableCase
+from jovial_tack.answers.drive.spread import Spread, share_sigma, spread_of
 from jovial_tack.catalogue import Catalogue
 from jovial_tack.core.value import Value
 from jovial_tack.document.model import Build, LockedTensioner, StretchTensioner
@@ -21,7 +23,8 @@ class OrderedBelt(Value, frozen=True):
     width in words; window_fraction and growth_left_mm where an arm would rest; travel_fraction where a
     shaft is bolted, of its travel from the shortest belt's side; off_by_mm from the length that fixed
     centres call for; tension_n: what a stretch belt's stretch gives it; missed: what speaks against it
-    though nothing better is stocked.
+    though nothing better is stocked; window_sd: one standard deviation of window_fraction, where the
+    shafts stand as surveyed.
     """
 
     drive: str
@@ -37,6 +40,7 @@ class OrderedBelt(Value, frozen=True):
     off_by_mm: float | None = None
     tension_n: float | None = None
     missed: str | None = None
+    window_sd: float | None = None
 
 
 def belts_to_order(
@@ -56,6 +60,7 @@ def belts_to_order(
     ends the work.
     """
     found: dict[str, OrderedBelt | None] = {}
+    spread = spread_of(build, catalogue)
     for case in assemble(build, catalogue):
         name = case.model.id
         if (
@@ -67,23 +72,29 @@ def belts_to_order(
         check_cancelled()
         choice = choose_belt(build, name, catalogue, _JUST_OUTSIDE_MM, enough)
         if choice.window is not None:
-            found[name] = _ordered(case, choice)
+            found[name] = _ordered(case, choice, spread)
         elif case.arm is not None or case.track is not None:
             found[name] = None
     return found
 
 
-def _ordered(case: SolvableCase, choice: BeltChoice) -> OrderedBelt | None:
+def _ordered(case: SolvableCase, choice: BeltChoice, spread: Spread) -> OrderedBelt | None:
     home = {belt.number for belt in choice.bring_home}
     belts = [belt for belt in choice.candidates if belt.number in home]
     if not belts:
         return None
     assert choice.window is not None
     middle = choice.window.mid_mm
-    return _named(case, min(belts, key=lambda b: abs(b.effective_length_mm - middle)), middle)
+    nearest = min(belts, key=lambda b: abs(b.effective_length_mm - middle))
+    window_sd = None
+    if spread.surveyed and nearest.arm_angle_deg is not None:
+        window_sd = share_sigma(case, radians(nearest.arm_angle_deg), spread)
+    return _named(case, nearest, middle, window_sd)
 
 
-def _named(case: SolvableCase, belt: Candidate, middle_mm: float) -> OrderedBelt:
+def _named(
+    case: SolvableCase, belt: Candidate, middle_mm: float, window_sd: float | None
+) -> OrderedBelt:
     fitted, length = case.model.belt.effective_length_mm, belt.effective_length_mm
     tensioner, profile = case.model.tensioner, case.belt.profile
     bolted = isinstance(tensioner, LockedTensioner) and case.track is None
@@ -101,4 +112,5 @@ def _named(case: SolvableCase, belt: Candidate, middle_mm: float) -> OrderedBelt
         off_by_mm=length - middle_mm if bolted else None,
         tension_n=belt.tension_n if isinstance(tensioner, StretchTensioner) else None,
         missed=None if belt.passes else belt.reason,
+        window_sd=window_sd,
     )

@@ -8,7 +8,7 @@ from math import hypot, radians
 import numpy as np
 
 from jovial_tack.answers.drive.case import SolvableCase
-from jovial_tack.answers.drive.freedom import Freedom, freedom_of, rest_pull
+from jovial_tack.answers.drive.freedom import Freedom, freedom_of, length_slope, rest_pull
 from jovial_tack.catalogue import Catalogue
 from jovial_tack.core.arrays import Complex, Float
 from jovial_tack.core.drive.arm import Layout, SpringArm
@@ -65,7 +65,7 @@ def belt_reading(
         at, bound = _where_it_stood(freedom, tried), None
     layout = case.drive.layout
     offsets = offsets_at(case, freedom, at)
-    slope = _slope(layout.centers, freedom, at)
+    slope = length_slope(freedom, at)
     belt = case.belt.stretching(tried.length_mm)
     pull = case.belt.reference_tension_n if bound else rest_pull(case, at)
     limits = catalogue.limits
@@ -175,13 +175,3 @@ def _centers(drawn: Complex, freedom: Freedom | None, at: float) -> Complex:
     if freedom is not None:
         centers[list(freedom.moving)] = freedom.center(at)
     return centers
-
-
-def _slope(drawn: Complex, freedom: Freedom | None, at: float) -> float:
-    """By how much the path grows per rad of an arm, or over a whole travel, mm."""
-    if freedom is None:
-        return 0.0
-    near = 1e-3
-    totals = freedom.paths(np.array([at - near, at + near])).total
-    slope = abs(float(totals[1] - totals[0])) / (2 * near)
-    return slope if np.isfinite(slope) else 0.0

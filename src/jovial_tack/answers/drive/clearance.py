@@ -20,6 +20,7 @@ from jovial_tack.answers.drive.scene import (
     scene_of,
 )
 from jovial_tack.answers.drive.solved import Solved
+from jovial_tack.answers.drive.spread import Gapped, Spread, gap_sigma
 from jovial_tack.answers.results import ClearanceResult
 from jovial_tack.catalogue import Catalogue
 from jovial_tack.core.arrays import Complex, Float
@@ -44,12 +45,14 @@ def clearances(
     *,
     live: bool,
     window: bool = True,
+    spread: Spread | None = None,
 ) -> list[tuple[ClearanceResult, ...]]:
     """The least gaps of each drive to the obstacles at its depth that are near.
 
     live: with the adjuster at rest only, and only where the gap would be drawn; otherwise over the
     window of an arm as well (unless window is False), and of the wrench it is wound back with. A shaft
-    that is moved and then bolted counts where it is bolted.
+    that is moved and then bolted counts where it is bolted. spread: how well the shafts are known,
+    from which a gap's ± is told.
     """
     if not obstacles:
         return [()] * len(states)
@@ -62,7 +65,13 @@ def clearances(
     at_rest = dict(zip(scenes, near, strict=True))
     wrench = catalogue.parts.wrench_half_width_mm
     return [
-        _least(solved, scenes[place][0], at_rest[place], wrench if window and not live else None)
+        _least(
+            solved,
+            scenes[place][0],
+            at_rest[place],
+            wrench if window and not live else None,
+            None if live else spread,
+        )
         if place in scenes
         else ()
         for place, solved in enumerate(states)
@@ -70,7 +79,11 @@ def clearances(
 
 
 def _least(
-    solved: Solved, scene: Scene, at_rest: list[Near], wrench_half_mm: float | None
+    solved: Solved,
+    scene: Scene,
+    at_rest: list[Near],
+    wrench_half_mm: float | None,
+    spread: Spread | None,
 ) -> tuple[ClearanceResult, ...]:
     """The least gaps of one drive. wrench_half_mm: half the width of a wrench; None: at rest only."""
     found: list[tuple[Near, float | None]] = [(near, None) for near in at_rest + scene.bodies(None)]
@@ -82,12 +95,15 @@ def _least(
         key = near.thing.obstacle.id, near.of == "wrench"
         if key not in best or near.spare < best[key][0].spare:
             best[key] = near, angle
-    return tuple(_told(solved, near, angle) for near, angle in best.values())
+    return tuple(_told(solved, near, angle, spread) for near, angle in best.values())
 
 
-def _told(solved: Solved, near: Near, angle_rad: float | None) -> ClearanceResult:
+def _told(
+    solved: Solved, near: Near, angle_rad: float | None, spread: Spread | None
+) -> ClearanceResult:
     """A gap as a result. angle_rad: of the arm; None at rest."""
     here, there = near.gap.here, near.gap.there
+    known = None if spread is None else _known_to(solved, near, angle_rad, spread)
     return ClearanceResult(
         obstacle=near.thing.obstacle.id,
         pulley=solved.case.model.route[near.gap.of],
@@ -98,7 +114,27 @@ def _told(solved: Solved, near: Near, angle_rad: float | None) -> ClearanceResul
         arm_angle_deg=None if angle_rad is None else float(np.degrees(angle_rad)),
         here_mm=(here.real, here.imag),
         there_mm=(there.real, there.imag),
+        gap_sd_mm=known,
+        surveyed=spread is not None and spread.surveyed,
     )
+
+
+def _known_to(solved: Solved, near: Near, angle_rad: float | None, spread: Spread) -> float | None:
+    """One standard deviation of a gap by where the shafts are, mm."""
+    case, path, value = solved.case, solved.rest, None
+    freedom = freedom_of(case)
+    if angle_rad is not None and freedom is not None and near.of != "wrench":
+        path = freedom.paths(np.array([angle_rad])).lanes(0)
+    elif case.slide is not None:
+        value = case.slide.share
+    elif np.isfinite(solved.rest_angle):
+        value = solved.rest_angle
+    if path is None:
+        return None
+    gap = near.gap
+    hung_on = near.thing.obstacle.moves_with
+    held = Gapped(gap.here, gap.there, gap.of, near.of, hung_on, angle_rad is None)
+    return gap_sigma(case, path, value, held, spread)
 
 
 def _window_gaps(solved: Solved, scene: Scene) -> list[tuple[Near, float | None]]:

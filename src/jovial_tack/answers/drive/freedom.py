@@ -84,6 +84,18 @@ def rest_pull(case: SolvableCase, at: float) -> float:
     return float(pull)
 
 
+def length_slope(freedom: Freedom | None, at: float) -> float:
+    """By how much the path grows per rad of an arm, or over a whole travel, mm; 0 where nothing moves
+    and where there is no path.
+    """
+    if freedom is None:
+        return 0.0
+    near = 1e-3
+    totals = freedom.paths(np.array([at - near, at + near])).total
+    slope = abs(float(totals[1] - totals[0])) / (2 * near)
+    return slope if np.isfinite(slope) else 0.0
+
+
 def standing_obstacles(build: Build, cases: Iterable[Case]) -> tuple[Obstacle, ...]:
     """The build's obstacles, those that hang on a shaft moved to where its belt puts it."""
     if not any(obstacle.moves_with for obstacle in build.obstacles):

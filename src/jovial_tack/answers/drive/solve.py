@@ -14,6 +14,7 @@ from jovial_tack.answers.drive.clearance import clearances
 from jovial_tack.answers.drive.findings import unsolvable_findings
 from jovial_tack.answers.drive.freedom import standing_obstacles
 from jovial_tack.answers.drive.solved import solve_states
+from jovial_tack.answers.drive.spread import spread_of
 from jovial_tack.answers.drive.stack import stack_findings
 from jovial_tack.answers.drive.telling import _Asked, _result_of
 from jovial_tack.answers.drive.words import Speech
@@ -66,16 +67,18 @@ def solve_again(
     keys: dict[str, Any] = {}
     cases = assemble(build, catalogue)
     stand = standing_obstacles(build, cases)
+    spread = None if live else spread_of(build, catalogue)
+    known = None if spread is None else spread.key
     for case in cases:
         name = case.model.id
-        key = (case.key, build.display_units, catalogue.version, stand, reserve)
+        key = (case.key, build.display_units, catalogue.version, stand, reserve, known)
         keys[name] = (key, listed, live)
         if before is not None and _reusable(before.keys.get(name), key, listed, live):
             done[name] = before.own.drive(name)
             keys[name] = before.keys[name]
     anew = [case for case in cases if case.model.id not in done]
     for result in _solve_cases(
-        _Asked(build, stand, listed, catalogue, live, reserve, check_cancelled), anew
+        _Asked(build, stand, listed, catalogue, live, reserve, check_cancelled, spread), anew
     ):
         if not live:
             check_cancelled()
@@ -113,6 +116,6 @@ def _solve_cases(asked: _Asked, cases: Sequence[Case]) -> Iterator[DriveResult]:
     states = solve_states(solvable, asked.rpm, catalogue.limits, live=live)
     for group in [states] if live else [[solved] for solved in states]:
         asked.check_cancelled()
-        gaps = clearances(group, asked.obstacles, catalogue, live=live)
+        gaps = clearances(group, asked.obstacles, catalogue, live=live, spread=asked.spread)
         for solved, near in zip(group, gaps, strict=True):
             yield _result_of(asked, solved, near)

@@ -16,9 +16,9 @@ from jovial_tack.catalogue import Catalogue
 from jovial_tack.core.arrays import Complex, Float
 from jovial_tack.core.errors import GeometryError
 from jovial_tack.core.survey.adjusting import adjust
-from jovial_tack.core.survey.doubting import Doubted, doubt
+from jovial_tack.core.survey.doubting import Doubted, doubt, unfit_at, without
 from jovial_tack.core.survey.net import Net, Reading
-from jovial_tack.core.value import Value
+from jovial_tack.core.value import Value, replace
 from jovial_tack.document import model as doc
 from jovial_tack.document.edits.shafts import arm_of_shaft
 
@@ -120,12 +120,16 @@ def surveyed(
     doubted = Doubted(adjusted, tuple(range(len(net.readings))))
     if search:
         doubted = doubt(adjusted, built.rims)
-    lengths = {}
-    for name, case in cases.items():
-        along = by_place(case, built.place_of, doubted.adjusted.places)
-        if along is not None:
-            lengths[name] = along
+    lengths = _lengths(cases, built, doubted.adjusted.places)
     return Surveyed(built, doubted, lengths, planes)
+
+
+def _lengths(
+    cases: Mapping[str, SolvableCase], built: BuiltNet, places: Complex
+) -> Mapping[str, Float]:
+    """By how much the belt of each drive grows with each place."""
+    found = {name: by_place(case, built.place_of, places) for name, case in cases.items()}
+    return {name: along for name, along in found.items() if along is not None}
 
 
 def _cases(build: doc.Build, catalogue: Catalogue) -> Mapping[str, SolvableCase]:
@@ -387,10 +391,29 @@ def standing_survey(build: doc.Build, catalogue: Catalogue) -> Surveyed | None:
             return known
     found = surveyed(build, catalogue, search=False)
     if found is not None and not stands_as_surveyed(build, found):
-        found = None
+        # they may have been taken without a reading that does not fit
+        found = _without_what_does_not_fit(build, found, catalogue)
     _kept.insert(0, (of, found))
     del _kept[_KEPT:]
     return found
+
+
+def _without_what_does_not_fit(
+    build: doc.Build, found: Surveyed, catalogue: Catalogue
+) -> Surveyed | None:
+    """A survey without the readings that contradict where the shafts are drawn, if all others put them
+    there; None otherwise.
+    """
+    net = found.built.net
+    out = unfit_at(net, net.start)
+    if not out:
+        return None
+    less, used = without(net, out)
+    told = replace(found, doubted=Doubted(adjust(less, search=False), used))
+    if not stands_as_surveyed(build, told):
+        return None
+    places = told.doubted.adjusted.places
+    return replace(told, lengths=_lengths(_cases(build, catalogue), found.built, places))
 
 
 def center_sigma(found: Surveyed | None, drive: str, each_mm: float) -> float:

@@ -11,6 +11,7 @@ from jovial_tack.answers.drive.findings import clearance_findings, findings_of
 from jovial_tack.answers.drive.lengths import called_for_length
 from jovial_tack.answers.drive.reserve import grip_of, least_scale
 from jovial_tack.answers.drive.solved import Solved, Turning
+from jovial_tack.answers.drive.spread import Spread, share_sigma
 from jovial_tack.answers.drive.words import Speech
 from jovial_tack.answers.results import (
     ArmResult,
@@ -56,6 +57,7 @@ class _Asked(Value, frozen=True):
     live: bool
     reserve: bool
     check_cancelled: Callable[[], None]
+    spread: Spread | None
 
 
 def _result_of(asked: _Asked, solved: Solved, near: tuple[ClearanceResult, ...]) -> DriveResult:
@@ -99,7 +101,7 @@ def _result_of(asked: _Asked, solved: Solved, near: tuple[ClearanceResult, ...])
         path_effective_length_mm=effective_length(total, profile.effective_to_cord_mm),
         back_length_mm=back_length(total, profile.cord_to_back_mm),
         belt_speed_mps=numbers(solved.drive.speed(solved.rpm[: solved.listed])),
-        tensioner=_tensioner(solved),
+        tensioner=_tensioner(solved, asked.spread),
         grip=grip_of(solved, least) if asked.reserve and not live else None,
         clearances=near,
         usable_travel_deg=_degrees(solved.usable) if by_angle else None,
@@ -124,28 +126,33 @@ def _degrees(ends: tuple[float, float] | None) -> tuple[float, float] | None:
     return None if ends is None else (float(np.degrees(ends[0])), float(np.degrees(ends[1])))
 
 
-def _tensioner(solved: Solved) -> ArmResult | FixedResult | None:
+def _tensioner(solved: Solved, spread: Spread | None) -> ArmResult | FixedResult | None:
     model = solved.case.model.tensioner
     turning = solved.turning
     if turning is None or model is None or solved.rest is None:
         return None
     if isinstance(model, SpringArmTensioner):
-        return _arm(solved, model, turning)
+        return _arm(solved, model, turning, spread)
     called_for = travel = None
     if isinstance(model, LockedTensioner):
         called_for = called_for_length(solved.case, solved.usable)
-        travel = _travel(solved)
+        travel = _travel(solved, spread)
     return FixedResult(called_for, turning.rest_traction_n, travel)
 
 
-def _travel(solved: Solved) -> TravelResult | None:
+def _travel(solved: Solved, spread: Spread | None) -> TravelResult | None:
     slide = solved.case.slide
     if slide is None or slide.share is None:
         return None
     here, *others = (_point(slide.track, share) for share in (slide.share, *slide.others))
     whole = slide.track.length_mm
     left = slide.share * whole, (1 - slide.share) * whole
-    return TravelResult(here, slide.share, left, tuple(others), _turns_to_go(solved, slide))
+    known = None
+    if spread is not None:
+        known = share_sigma(solved.case, slide.share, spread)
+    surveyed = spread is not None and spread.surveyed
+    turns = _turns_to_go(solved, slide)
+    return TravelResult(here, slide.share, left, tuple(others), turns, known, surveyed)
 
 
 def _turns_to_go(solved: Solved, slide: Slide) -> float | None:
@@ -166,7 +173,9 @@ def _point(track: Track, share: float) -> tuple[float, float]:
     return center.real, center.imag
 
 
-def _arm(solved: Solved, model: SpringArmTensioner, turning: Turning) -> ArmResult:
+def _arm(
+    solved: Solved, model: SpringArmTensioner, turning: Turning, spread: Spread | None
+) -> ArmResult:
     arm, running, listed = solved.case.arm, turning.nominal, solved.listed
     assert arm is not None
     rest = np.asarray(solved.rest_angle)
@@ -176,6 +185,9 @@ def _arm(solved: Solved, model: SpringArmTensioner, turning: Turning) -> ArmResu
         None if outcome == NO_PATH else bool(outcome != INSIDE)
         for outcome in running.outcome[:listed]
     )
+    window_sd = None
+    if spread is not None and model.window_deg:
+        window_sd = share_sigma(solved.case, solved.rest_angle, spread)
     return ArmResult(
         arm_angle_deg=float(np.degrees(rest)),
         torque_nm=float(arm.spring_torque(rest)),
@@ -185,6 +197,8 @@ def _arm(solved: Solved, model: SpringArmTensioner, turning: Turning) -> ArmResu
         running_angle_deg=numbers(np.degrees(running.angle[:listed])),
         running_tension_n=numbers(traction),
         at_stop=at_stop,
+        window_sd=window_sd,
+        surveyed=spread is not None and spread.surveyed,
     )
 
 

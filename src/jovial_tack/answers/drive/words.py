@@ -56,10 +56,18 @@ class Speech:
         return self._case.model.label
 
 
-def percent(fraction: float) -> str:
-    """A fraction as whole percent.
+def percent(fraction: float, sd: float | None = None) -> str:
+    """A fraction as whole percent, with one standard deviation where it is known.
 
     >>> percent(1.1234)
     '112 %'
+    >>> percent(0.462, 0.081)
+    '46 ± 8 %'
     """
-    return f"{100 * fraction:.0f} %"
+    known = "" if sd is None else f" ± {max(100 * sd, 1.0):.0f}"
+    return f"{100 * fraction:.0f}{known} %"
+
+
+def known_by(surveyed: bool) -> str:
+    """What a ± rests on."""
+    return "surveyed" if surveyed else "usual tape"

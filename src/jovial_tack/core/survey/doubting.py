@@ -60,6 +60,30 @@ def without(net: Net, places: Sequence[int]) -> tuple[Net, tuple[int, ...]]:
     return replace(net, readings=tuple(net.readings[k] for k in kept)), kept
 
 
+def unfit_at(net: Net, places: Complex) -> tuple[int, ...]:
+    """The readings that contradict points standing at places (P,), mm; none where they are so many that
+    the list itself is wrong. What is no place – level, zeros, patterns – goes where it fits best.
+    """
+    count = len(net.readings)
+    rows = Rows(net)
+    off, by = rows.compute(rows.begin(places))
+    others = by[:, 2 * net.start.size :]
+    if others.size:
+        off = off - others @ np.linalg.lstsq(others, off, rcond=None)[0]
+    limit = _limit(count)
+    out = sorted({int(k) for k in rows.of[np.abs(off) > limit] if k >= 0})
+    return tuple(out) if len(out) <= _most_doubted(count) else ()
+
+
+def _limit(count: int) -> float:
+    """The standardised residual beyond which one of so many readings does not fit."""
+    return NormalDist().inv_cdf(1.0 - _ALARM / (2 * count)) if count else np.inf
+
+
+def _most_doubted(count: int) -> int:
+    return min(count // 4, _MOST_DOUBTED)
+
+
 def standardised_of(adjusted: Adjusted) -> Float:
     """The greatest standardised residual of each reading (N,), with its sign; 0 where unchecked."""
     worst = np.zeros(len(adjusted.net.readings))
@@ -98,10 +122,10 @@ def doubt(adjusted: Adjusted, rims: Mapping[int, float] | None = None) -> Doubte
     count = len(net.readings)
     if not count:
         return Doubted(adjusted, ())
-    limit = NormalDist().inv_cdf(1.0 - _ALARM / (2 * count))
+    limit = _limit(count)
     now, used, out = adjusted, tuple(range(count)), []
     alike_of: dict[int, tuple[int, ...]] = {}
-    for _ in range(min(count // 4, _MOST_DOUBTED)):
+    for _ in range(_most_doubted(count)):
         worst = standardised_of(now)
         if np.abs(worst).max(initial=0.0) < limit:
             break

@@ -5,13 +5,12 @@ from __future__ import annotations
 import numpy as np
 
 from jovial_tack.answers.drive.solved import Solved
+from jovial_tack.answers.drive.spread import SURELY
 from jovial_tack.answers.drive.words import Speech
 from jovial_tack.answers.kinds import MISALIGNED
 from jovial_tack.answers.results import Finding
 from jovial_tack.core.arrays import Float
 from jovial_tack.core.line_up.alignment import span_sd
-
-_SURELY = 1.645  # standard deviations: 95 of 100
 
 
 def lining_up_findings(solved: Solved, speech: Speech) -> list[Finding]:
@@ -22,7 +21,7 @@ def lining_up_findings(solved: Solved, speech: Speech) -> list[Finding]:
     angles = np.degrees(np.abs(solved.alignment.span))
     spread = _spread_deg(solved)
     # what the readings leave open is neither out of line nor in it
-    open_ = np.abs(angles - profile.good_angle_deg) <= _SURELY * spread
+    open_ = np.abs(angles - profile.good_angle_deg) <= SURELY * spread
     found = [_not_known(solved, speech, int(k), angles, spread) for k in np.flatnonzero(open_)[:1]]
     angles = np.where(open_, 0.0, angles)
     return found + _out_of_line(solved, speech, angles)
