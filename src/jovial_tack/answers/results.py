@@ -193,17 +193,40 @@ class ClearanceResult(Value, frozen=True):
     surveyed: bool = False
 
 
+class BodyMove(Value, frozen=True):
+    """A body to move along z so that belts run in line, mm, + toward the viewer.
+
+    of: shaft, bracket or pulley; low_mm, high_mm: how far it may be moved instead, the others going as
+    they are told; pulleys: (drive, pulley) it carries; pressed: on its shaft, so that it is pressed and
+    not spaced; pieces: (part, count) of the shelf that make it up, None where there are none.
+    """
+
+    of: str
+    id: str
+    label: str
+    by_mm: float
+    low_mm: float
+    high_mm: float
+    pulleys: tuple[tuple[str, str], ...]
+    pressed: bool
+    pieces: tuple[tuple[str, int], ...] | None = None
+
+
 class Readings(Value, frozen=True):
     """What is read of a drive rather than drawn.
 
-    spacers_mm: along the route, None where it is not known or nothing mends it; growth_left_mm: stretch
-    left until the arm is at the end of its window.
+    spacers_mm: along the route, None where it is not known or nothing mends it; moves: of all bodies
+    that put the build in line; windows_mm: planes along the route at which a pulley is in line with all
+    else as it is, None where there are none; growth_left_mm: stretch left until the arm is at the end
+    of its window.
     """
 
     findings: tuple[Finding, ...] = ()
     spans: tuple[SpanResult, ...] = ()
     pulleys: tuple[PulleyResult, ...] = ()
     spacers_mm: Numbers = ()
+    moves: tuple[BodyMove, ...] = ()
+    windows_mm: tuple[tuple[float, float] | None, ...] = ()
     growth_left_mm: float | None = None
 
 
@@ -280,6 +303,11 @@ class DriveResult(Value, frozen=True, eq=False, dict=True):
         places = (k for k, pulley in enumerate(self.pulleys) if pulley.id == pulley_id)
         place = next(places, None)
         return None if place is None else number(self.readings.spacers_mm[place])
+
+    def window_mm(self, pulley_id: str) -> tuple[float, float] | None:
+        """The planes at which a pulley is in line with all else as it is; None where there are none."""
+        windows = zip(self.pulleys, self.readings.windows_mm, strict=True)
+        return next((window for pulley, window in windows if pulley.id == pulley_id), None)
 
     def lane(self, rpm: float) -> int:
         """The place of the listed speed nearest to an engine speed; 0 if none is listed."""

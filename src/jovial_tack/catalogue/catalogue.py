@@ -202,6 +202,64 @@ class ReadingKind(Value, frozen=True):
         return self.tools.get(tool or "", self.sd_mm or self.sd_deg)
 
 
+class StackRules(Value, frozen=True):
+    """What stacks of spacers and washers are judged by; the words stand with the data."""
+
+    tolerance_mm: float
+    most_pieces: int
+    most_thin: int
+    thin_mm: float
+    bore_room_mm: float
+    measured_sd_mm: float
+    gap_watch_mm: float
+    gap_stop_mm: float
+    one_bolt_mm: float
+    steer_mm: float
+    source: str
+
+
+class BoltRules(Value, frozen=True):
+    """What bolts are judged by; the words stand with the data. engagement_…: in diameters."""
+
+    engagement_steel: float
+    engagement_iron: float
+    engagement_aluminium: float
+    shear_steel_mpa: float
+    shear_iron_mpa: float
+    shear_aluminium_mpa: float
+    tensile_mpa: float
+    end_room_mm: float
+    torque_factors: list[float]
+    elastic_mpa: float
+    bedding_um: float
+    slot_dynamic: float
+    slot_friction: float
+    lengths_mm: list[float]
+    lengths_in: list[float]
+    source: str
+
+    def engagement(self, material: str) -> float:
+        """Threads that hold, in diameters of the bolt, in a material."""
+        return float(getattr(self, f"engagement_{material}"))
+
+    def shear_mpa(self, material: str) -> float:
+        """Shear strength of a material's threads, MPa."""
+        return float(getattr(self, f"shear_{material}_mpa"))
+
+
+class AlignmentReadings(Value, frozen=True):
+    """One standard deviation of readings of planes and tilts, mm and degrees."""
+
+    laser_sd_mm: float
+    laser_seat_deg: float
+    straightedge_sd_mm: float
+    depth_sd_mm: float
+    square_sd_deg: float
+    plumb_sd_deg: float
+    rim_sd_mm: float
+    source: str
+
+
 class Catalogue(Value, frozen=True):
     """All data a solve may look up. lengths: stocked effective lengths per profile, mm, rising."""
 
@@ -213,6 +271,9 @@ class Catalogue(Value, frozen=True):
     obstacles: Mapping[str, ObstacleKind]
     lengths: Mapping[str, tuple[float, ...]]
     parts: UsualParts
+    stacks: StackRules
+    bolts: BoltRules
+    alignment: AlignmentReadings
     load_cases: Mapping[str, UsualLoads] = {}
     causes: Mapping[str, Cause] = {}
     readings: Mapping[str, ReadingKind] = {}

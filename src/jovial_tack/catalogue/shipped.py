@@ -10,6 +10,8 @@ from typing import Any
 import numpy as np
 
 from jovial_tack.catalogue.catalogue import (
+    AlignmentReadings,
+    BoltRules,
     Catalogue,
     Cause,
     Construction,
@@ -18,6 +20,7 @@ from jovial_tack.catalogue.catalogue import (
     ObstacleKind,
     Profile,
     ReadingKind,
+    StackRules,
     UsualLoads,
     UsualParts,
 )
@@ -45,6 +48,7 @@ def stocked_lengths(steps: list[list[float]]) -> tuple[float, ...]:
 @cache
 def load_catalogue() -> Catalogue:
     """The catalogue of the data shipped with the application; the same value at every call."""
+    lining_up = _read("lining_up.toml")
     return Catalogue(
         version=_read("version.toml")["version"],
         profiles={name: Profile(name=name, **row) for name, row in _read("profiles.toml").items()},
@@ -61,6 +65,9 @@ def load_catalogue() -> Catalogue:
             name: stocked_lengths(row["steps"]) for name, row in _read("lengths.toml").items()
         },
         parts=UsualParts(**_read("parts.toml")),
+        stacks=StackRules(**lining_up["stacks"]),
+        bolts=BoltRules(**lining_up["bolts"]),
+        alignment=AlignmentReadings(**lining_up["readings"]),
         load_cases={
             name: UsualLoads(name=name, label=row.pop("name"), **row)
             for name, row in _read("load_cases.toml").items()

@@ -8,7 +8,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from jovial_tack.core.drive.path import trace
-from jovial_tack.core.line_up.alignment import Seats, align, spacers
+from jovial_tack.core.line_up.alignment import Seats, align
 
 CENTERS = np.array([0, 400j, 300 + 150j])
 PATH = trace(CENTERS, np.array([-60.0, -60.0, -60.0]))
@@ -43,21 +43,3 @@ def test_a_flat_pulley_fixes_no_plane() -> None:
     run = path.length[0] + path.arc[1] + path.length[1]
     assert one.span == pytest.approx(other.span)
     assert one.span[0] == one.span[1] == pytest.approx(np.arctan(3.0 / run))
-
-
-@given(st.lists(st.floats(-3, 3), min_size=3, max_size=3))
-def test_spacers_straighten_every_span_and_leave_the_crank(planes: list[float]) -> None:
-    good = np.radians(0.33)
-    moves = spacers(PATH, seats(planes), good, keep=0)
-    assert moves is not None
-    assert moves[0] == 0
-    after = align(PATH, seats(list(np.array(planes) + moves)))
-    assert after.span.max() <= good * (1 + 1e-6)
-    before = align(PATH, seats(planes)).span.max()
-    assert (before <= good) == (not moves.any())
-
-
-def test_tilt_is_not_mended_by_spacers() -> None:
-    tilt = np.zeros((3, 2))
-    tilt[2, 0] = np.radians(2.0)
-    assert spacers(PATH, seats([0, 0, 0], tilt), np.radians(0.33), keep=0) is None

@@ -303,7 +303,7 @@ def test_unchanged_drives_are_taken_over(demo_data: dict[str, Any], catalogue: C
     first = solve_again(build, None, catalogue, None)
     edited = set_diameter(build, "blower", "blower", 80.0)
     second = solve_again(edited, None, catalogue, first)
-    assert second.results.drive("accessory") is first.results.drive("accessory")
+    assert second.own.drive("accessory") is first.own.drive("accessory")
     assert second.results == solve(edited, None, catalogue)
     live = solve_again(edited, None, catalogue, first, live=True)
     full = live.results.drive("blower")

@@ -12,7 +12,9 @@ from jovial_tack.answers.drive.assemble import assemble
 from jovial_tack.answers.drive.case import Case, SolvableCase, UnsolvableCase
 from jovial_tack.answers.drive.clearance import clearances
 from jovial_tack.answers.drive.findings import unsolvable_findings
+from jovial_tack.answers.drive.findings.lining_up import lining_up_findings
 from jovial_tack.answers.drive.freedom import standing_obstacles
+from jovial_tack.answers.drive.lining_up import LinedUp, lined_up
 from jovial_tack.answers.drive.solved import solve_states
 from jovial_tack.answers.drive.spread import spread_of
 from jovial_tack.answers.drive.stack import stack_findings
@@ -20,6 +22,7 @@ from jovial_tack.answers.drive.telling import _Asked, _result_of
 from jovial_tack.answers.drive.words import Speech
 from jovial_tack.answers.results import DriveResult, Readings, Results
 from jovial_tack.catalogue import Catalogue
+from jovial_tack.core.drive.path import Path
 from jovial_tack.core.value import Value, replace
 from jovial_tack.document.model import Build
 
@@ -82,10 +85,44 @@ def solve_again(
     ):
         if not live:
             check_cancelled()
-            _ = result.readings  # here, not when the window first asks
+            _ = result.readings
         done[result.id] = result
     own = Results(tuple(done[case.model.id] for case in cases))
-    return Solution(_with_stacks(build, own), keys, own)
+    results = _with_stacks(build, _with_lining_up(build, cases, own, catalogue))
+    if not live:
+        for drive in results.drives:
+            _ = drive.readings  # here, not when the window first asks
+    return Solution(results, keys, own)
+
+
+def _with_lining_up(
+    build: Build, cases: Sequence[Case], own: Results, catalogue: Catalogue
+) -> Results:
+    """The results with how the belts of all drives line up together, worked out when first asked
+    for.
+    """
+    lined: list[LinedUp] = []
+
+    def read(drive: DriveResult, case: SolvableCase, path: Path) -> Readings:
+        if not lined:
+            lined.append(lined_up(build, cases, own, catalogue))
+        (found,) = lined
+        names = [(drive.id, pulley) for pulley in case.model.route]
+        own_drives = {other for move in found.moves for other, _ in move.pulleys}
+        return replace(
+            drive.readings,
+            findings=(*drive.readings.findings, *lining_up_findings(build, case, path, found)),
+            spacers_mm=tuple(found.move_of(name) for name in names),
+            windows_mm=tuple(found.windows.get(name) for name in names),
+            moves=found.moves if drive.id in own_drives else (),
+        )
+
+    drives = []
+    for case, drive in zip(cases, own.drives, strict=True):
+        if isinstance(case, SolvableCase) and drive.rest_path is not None:
+            drive = replace(drive, read=partial(read, drive, case, drive.rest_path))
+        drives.append(drive)
+    return Results(tuple(drives))
 
 
 def _with_stacks(build: Build, own: Results) -> Results:

@@ -25,7 +25,7 @@ from jovial_tack.core.drive.solve import (
 )
 from jovial_tack.core.drive.travel import Travel, survey_travel
 from jovial_tack.core.grip.revs import about_peaks, between, speeds_over
-from jovial_tack.core.line_up.alignment import Alignment, align, spacers
+from jovial_tack.core.line_up.alignment import Alignment, align
 from jovial_tack.core.value import Value, replace
 from jovial_tack.document.model import Engine
 
@@ -88,14 +88,6 @@ class Solved(Value, frozen=True, eq=False, dict=True):
     def alignment(self) -> Alignment | None:
         """Angles of the belt against its grooves; None without a path."""
         return None if self.rest is None else align(self.rest, self.case.seats())
-
-    @cached_property
-    def moves(self) -> Float | None:
-        """Spacers (N,), mm; None without a path, or if none mend it."""
-        if self.rest is None:
-            return None
-        good = np.radians(self.case.belt.profile.good_angle_deg)
-        return spacers(self.rest, self.case.seats(), float(good), self.drive.layout.driver)
 
     @cached_property
     def over_revs(self) -> OverRevs | None:

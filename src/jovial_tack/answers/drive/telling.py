@@ -86,7 +86,7 @@ def _result_of(asked: _Asked, solved: Solved, near: tuple[ClearanceResult, ...])
         if solved.rest is None:
             return Readings(found)
         return Readings(
-            found, _spans(solved), _pulleys(solved), _spacers(solved), _growth_left(solved)
+            found, _spans(solved), _pulleys(solved), growth_left_mm=_growth_left(solved)
         )
 
     if solved.rest is None:
@@ -292,13 +292,6 @@ def _arcs_used(solved: Solved) -> tuple[Float, Float] | None:
     nominal, low = solved.turning.nominal, solved.turning.low
     listed = solved.listed
     return nominal.arc_used_fraction[:listed], low.arc_used_fraction[:listed]
-
-
-def _spacers(solved: Solved) -> Numbers:
-    seats, moves = solved.case.seats(), solved.moves
-    if moves is None:
-        return (None,) * seats.flat.size
-    return numbers(np.where(seats.flat | np.isnan(seats.plane_mm), np.nan, moves))
 
 
 def _growth_left(solved: Solved) -> float | None:

@@ -23,7 +23,7 @@ from jovial_tack.answers.kinds import (
     UNDERSPEED,
     Kind,
 )
-from jovial_tack.answers.results import DriveResult
+from jovial_tack.answers.results import BodyMove, DriveResult
 from jovial_tack.answers.survey.putting_on import put_on
 from jovial_tack.catalogue import Catalogue
 from jovial_tack.core.errors import JovialTackError
@@ -187,25 +187,40 @@ def _goes_on(build: Build, drive: Drive, shaft: Shaft, part: ShelfPart) -> bool:
 
 
 def _spacers(build: Build, drive: Drive, result: DriveResult) -> Iterator[Change]:
-    """What brings the pulleys in line, each by itself and all of them."""
-    unit = build.display_units
-    moves = []
-    for name in drive.route:
-        move, plane = result.spacer_mm(name), drive.pulley(name).plane_mm
-        if move and plane is not None and abs(move) >= 0.05:
-            moves.append((name, round(move, 2), plane))
-    every = build
-    for name, move, plane in moves:
-        every = set_plane(every, drive.id, name, round(plane + move, 4))
-    words = []
-    for name, move, _ in moves:
-        size = format_length(abs(move), unit, digits=2 if unit == "mm" else 4)
-        label = build.shaft(drive.pulley(name).shaft).label
-        words.append(
-            f"put a {size} spacer under {label}" if move > 0 else f"take {size} from under {label}"
-        )
-    if moves:
+    """The bodies that are moved for all belts to be in line: from the shelf where it has what is
+    needed, otherwise as much as puts them straight.
+    """
+    moves = [move for move in result.readings.moves if abs(move.by_mm) >= 0.05]
+    if not any(name == drive.id for move in moves for name, _ in move.pulleys):
+        return
+    from_shelf = [move.pieces is not None for move in moves]
+    for use_shelf in (True, False) if any(from_shelf) else (False,):
+        every, words = build, []
+        for move in moves:
+            by, said = _moved_by(build, move, use_shelf=use_shelf)
+            words.append(said)
+            for name, pulley in move.pulleys:
+                plane = build.drive(name).pulley(pulley).plane_mm
+                if plane is not None:
+                    every = set_plane(every, name, pulley, round(plane + by, 4))
         yield Change(" and ".join(words), every)
+
+
+def _moved_by(build: Build, move: BodyMove, *, use_shelf: bool) -> tuple[float, str]:
+    """How far a body is moved, mm, and what is done for that."""
+    unit, by = build.display_units, round(move.by_mm, 2)
+    if use_shelf and move.pieces is not None:
+        parts = [(build.part(part), count) for part, count in move.pieces]
+        by = sum(count * (part.thickness_mm or 0.0) for part, count in parts)
+        named = [f"{count} x {part.label}" if count > 1 else part.label for part, count in parts]
+        return by, f"put {' and '.join(named)} under {move.label}"
+    size = format_length(abs(by), unit, digits=2 if unit == "mm" else 4)
+    if move.pressed:
+        way = f"draw {move.label} {size} off" if by > 0 else f"press {move.label} {size} further on"
+        return by, way
+    return by, f"put a {size} spacer under {move.label}" if by > 0 else (
+        f"take {size} from under {move.label}"
+    )
 
 
 def _springs(build: Build, drive: Drive) -> Iterator[Change]:

@@ -1,17 +1,14 @@
-"""Alignment of groove planes along a belt, and the fewest spacers that mend it (METHOD.md, 12)."""
+"""Alignment of groove planes along a belt (METHOD.md, 12)."""
 
 from __future__ import annotations
 
 from collections.abc import Iterator
-from itertools import combinations
 
 import numpy as np
 
 from jovial_tack.core.arrays import Bool, Complex, Float
 from jovial_tack.core.drive.path import Path
 from jovial_tack.core.value import Value
-
-_MOST_MOVED = 3
 
 
 class Seats(Value, frozen=True):
@@ -61,13 +58,9 @@ def align(path: Path, seats: Seats) -> Alignment:
     the groove's own plane along the span. METHOD 12.
     """
     count = seats.plane_mm.size
-    start, end = path.start, path.end
     nothing = np.full(count, np.nan)
     exits, entries, climb = nothing.copy(), nothing.copy(), nothing.copy()
-    for spans, here, there, run in _hops(path, seats):
-        leaves = seats.plane_mm[here] + _rise(path, seats, here, start[here])
-        meets = seats.plane_mm[there] + _rise(path, seats, there, end[spans[-1]])
-        slope = (meets - leaves) / run
+    for spans, here, there, _, slope in climbs(path, seats):
         climb[spans] = np.arctan(slope)
         exits[here] = slope - groove_slope(seats.tilt[here], path.direction[here])
         entries[spans[-1]] = slope - groove_slope(seats.tilt[there], path.direction[spans[-1]])
@@ -95,6 +88,16 @@ def span_sd(path: Path, seats: Seats, spread: Float) -> Float:
     return found
 
 
+def climbs(path: Path, seats: Seats) -> Iterator[tuple[list[int], int, int, float, float]]:
+    """From each grooved pulley over flat ones to the next: the spans between, both, the way, mm, and
+    the slope dz/ds of the belt along it; NaN where a plane is not known.
+    """
+    for spans, here, there, run in _hops(path, seats):
+        leaves = seats.plane_mm[here] + _rise(path, seats, here, path.start[here])
+        meets = seats.plane_mm[there] + _rise(path, seats, there, path.end[spans[-1]])
+        yield spans, here, there, run, float(meets - leaves) / run
+
+
 def _hops(path: Path, seats: Seats) -> Iterator[tuple[list[int], int, int, float]]:
     """From each grooved pulley over flat ones to the next: the spans between, both, and the way, mm."""
     count = seats.plane_mm.size
@@ -115,68 +118,3 @@ def _rise(path: Path, seats: Seats, pulley: int, point: complex) -> float:
     return float(
         np.tan(seats.tilt[pulley, 0]) * away.imag - np.tan(seats.tilt[pulley, 1]) * away.real
     )
-
-
-def spacers(path: Path, seats: Seats, good_rad: float, keep: int) -> Float | None:
-    """The fewest pulleys to move along z, and how far, so that every span is good.
-
-    Sets of pulleys are tried in order of size. Those moved go where the belt would run straight
-    between those that stay; of sets of one size the one that leaves the belt straightest wins, which
-    is the one that moves the pulley that is out rather than its neighbour.
-
-    Parameters: good_rad the greatest angle that counts as good; keep the place of the driver,
-    moved only if nothing else helps. Returns (N,) mm, + toward the viewer, zero where nothing is
-    moved, or None if spacers alone do not mend it (tilted pulleys). METHOD 12.
-    """
-    if not _too_steep(align(path, seats), good_rad):
-        return np.zeros(seats.plane_mm.size)
-    known = [int(i) for i in np.flatnonzero(~seats.flat & ~np.isnan(seats.plane_mm))]
-    # how far along the belt each pulley lies, so that a straight belt is a straight line
-    along = np.concatenate([[0.0], np.cumsum(path.length + np.roll(path.arc, -1))[:-1]])
-    loop = path.total
-    others = [i for i in known if i != keep]
-    # the driver is moved only where nothing else mends it: everything hangs on the crank
-    for movable in (others, known):
-        for size in range(1, min(len(movable), _MOST_MOVED) + 1):
-            best = _best_moves(path, seats, good_rad, known, movable, size, along, float(loop))
-            if best is not None:
-                return best
-    # too many are out for few to mend it: all of them into the driver's plane
-    moves = np.zeros(seats.plane_mm.size)
-    moves[known] = seats.plane_mm[keep] - seats.plane_mm[known]
-    shifted = Seats(seats.plane_mm + moves, seats.tilt, seats.flat)
-    usable = np.isfinite(moves).all() and not _too_steep(align(path, shifted), good_rad)
-    return moves if usable else None
-
-
-def _too_steep(alignment: Alignment, good_rad: float) -> bool:
-    # a hair of room: a pulley moved exactly to the limit is in line; NaN, not known, is not too steep
-    return bool((alignment.span > good_rad * (1 + 1e-9)).any())
-
-
-def _best_moves(
-    path: Path,
-    seats: Seats,
-    good_rad: float,
-    known: list[int],
-    movable: list[int],
-    size: int,
-    along: Float,
-    loop: float,
-) -> Float | None:
-    best: Float | None = None
-    straightest = np.inf
-    for moved in combinations(movable, size):
-        stay = [i for i in known if i not in moved]
-        if not stay:
-            continue
-        planes = seats.plane_mm.copy()
-        planes[list(moved)] = np.interp(
-            along[list(moved)], along[stay], seats.plane_mm[stay], period=loop
-        )
-        # tried as it would be: what is straight for one span may tilt the next
-        after = align(path, Seats(planes, seats.tilt, seats.flat))
-        worst = float(np.nanmax(after.span, initial=0.0))
-        if not _too_steep(after, good_rad) and worst < straightest:
-            straightest, best = worst, np.nan_to_num(planes - seats.plane_mm)
-    return best

@@ -11,7 +11,6 @@ from jovial_tack.answers.drive.findings.geometry import geometry_findings
 from jovial_tack.answers.drive.findings.guesses import hang_on_guesses, without_guesses
 from jovial_tack.answers.drive.findings.holding import holding_findings
 from jovial_tack.answers.drive.findings.in_the_way import clearance_findings
-from jovial_tack.answers.drive.findings.lining_up import lining_up_findings
 from jovial_tack.answers.drive.findings.parts import parts_findings
 from jovial_tack.answers.drive.findings.tightness import tightness_findings
 from jovial_tack.answers.drive.findings.unknown import unknown_findings, unsolvable_findings
@@ -54,6 +53,5 @@ def _found(solved: Solved, catalogue: Catalogue, speech: Speech) -> list[Finding
     if solved.turning is not None:
         found += tightness_findings(solved, speech)
     found += parts_findings(solved, catalogue, speech)
-    found += lining_up_findings(solved, speech)
     found += unknown_findings(solved, speech)
     return found
