@@ -26,6 +26,9 @@ jovial-tack solve BUILD.jtack [--json] [--rpm 850,2600,6800] [--bare]
 jovial-tack survey BUILD.jtack [--take OUT.jtack] [--json]
                              where shafts are by tape and belts tried, which reading does not fit,
                              and which one to take next
+jovial-tack lineup BUILD.jtack [--anew] [--json]
+                             where pulleys may stand, the fewest things to move, the pieces each ear
+                             needs, its bolt, and what laser and straightedge tell
 jovial-tack log LOG.csv [--build BUILD.jtack --drive ID] [--columns rpm=NAME,…] [--json]
                              find full-throttle pulls in a log, and slip in them
 jovial-tack logger OUT.csv [--pulls 3] [--slip 8 --onset 5600] [--blower-speed] [--live]
@@ -60,6 +63,7 @@ _VERBS = {
     "number": "belt",
     "toothed": "belt",
     "survey": "survey",
+    "lineup": "lineup",
 }
 
 

@@ -57,6 +57,12 @@ MISALIGNED = Kind("misaligned", "Lines up", "line_up")
 RIB_MISMATCH = Kind("rib_mismatch", "Lines up", "line_up")
 PROUD_OF_RIM = Kind("proud_of_rim", "Lines up", "line_up")
 
+NO_ROOM_FOR_SPACER = Kind("no_room_for_spacer", "Lines up", "line_up")
+EAR_GAP = Kind("ear_gap", "Lines up", "line_up")
+BOLT_ENGAGEMENT = Kind("bolt_engagement", "Holds", "line_up")
+BOLT_BOTTOMS = Kind("bolt_bottoms", "Holds", "line_up")
+SHANK_BOTTOMS = Kind("shank_bottoms", "Holds", "line_up")
+
 NOT_DETERMINED = Kind(
     "not_determined", None, "lay_out", "what is missing is not wrong; a verdict without it is open"
 )

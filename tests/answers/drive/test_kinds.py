@@ -60,6 +60,17 @@ def turned_round(data: Data) -> None:
     data["drives"][0]["route"] = [first, *reversed(others)]
 
 
+def part(data: Data, name: str, **change: Any) -> None:
+    next(p for p in data["shelf"] if p["id"] == name).update(change)
+
+
+def fourth_ear(data: Data) -> None:
+    """An ear that stands proud of the plane of the other three."""
+    data["bosses"].append({"id": "last", "at_mm": [190.0, 270.0], "z_mm": 6.0})
+    ears = data["stacks"][0]["ears"]
+    ears.append({**ears[0], "id": "ear 4", "boss": "last"})
+
+
 #: What makes each kind: a build, and a change to it.
 MAKERS: dict[str, tuple[Data, Callable[[Data], object]]] = {
     "pulleys_overlap": (ARM, lambda d: shaft(d, "wp", center_mm=[60, 115])),
@@ -94,6 +105,11 @@ MAKERS: dict[str, tuple[Data, Callable[[Data], object]]] = {
     "misaligned": (DEMO_DATA, lambda d: pulley(d, "alternator", plane_mm=60.0)),
     "rib_mismatch": (ARM, lambda d: pulley(d, "alt", grooves=4)),
     "proud_of_rim": (ARM, lambda d: pulley(d, "alt", flange_mm=0.5)),
+    "no_room_for_spacer": (DEMO_DATA, lambda d: d["bosses"][0].update(z_mm=14.0)),
+    "ear_gap": (DEMO_DATA, fourth_ear),
+    "bolt_engagement": (DEMO_DATA, lambda d: d["bosses"][0].update(thread_depth_mm=12.0)),
+    "bolt_bottoms": (DEMO_DATA, lambda d: d["bosses"][0].update(thread_depth_mm=24.0)),
+    "shank_bottoms": (DEMO_DATA, lambda d: part(d, "bolt", threaded_mm=20.0)),
     "not_determined": (ARM, lambda d: None),
 }  # fmt: skip
 

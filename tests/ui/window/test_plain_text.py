@@ -39,7 +39,7 @@ _MEANT = {
     "format", "type", "kind", "id", "display_units", "crank_rotation", "shaft", "side", "profile",
     "construction", "pulley", "pushes", "needs_rotation", "moves_with", "part", "one_way", "model",
     "map_csv", "fixing", "nose_fixing", "catalogue_version", "number", "way", "at", "verdict", "bank",
-    "sha256", "drive", "span",
+    "sha256", "drive", "span", "material", "boss", "bolt", "on", "thread",
 }  # fmt: skip
 
 

@@ -13,14 +13,16 @@ from jovial_tack.answers.drive.case import Case, SolvableCase, UnsolvableCase
 from jovial_tack.answers.drive.clearance import clearances
 from jovial_tack.answers.drive.findings import unsolvable_findings
 from jovial_tack.answers.drive.findings.lining_up import lining_up_findings
+from jovial_tack.answers.drive.findings.stacking import stacking_findings
 from jovial_tack.answers.drive.freedom import standing_obstacles
 from jovial_tack.answers.drive.lining_up import LinedUp, lined_up
 from jovial_tack.answers.drive.solved import solve_states
 from jovial_tack.answers.drive.spread import spread_of
 from jovial_tack.answers.drive.stack import stack_findings
+from jovial_tack.answers.drive.stacks import stacks_of
 from jovial_tack.answers.drive.telling import _Asked, _result_of
 from jovial_tack.answers.drive.words import Speech
-from jovial_tack.answers.results import DriveResult, Readings, Results
+from jovial_tack.answers.results import DriveResult, Finding, Readings, Results
 from jovial_tack.catalogue import Catalogue
 from jovial_tack.core.drive.path import Path
 from jovial_tack.core.value import Value, replace
@@ -102,16 +104,31 @@ def _with_lining_up(
     for.
     """
     lined: list[LinedUp] = []
+    stacked: list[Finding] = []
+    of_drive: dict[int, str] = {}
 
-    def read(drive: DriveResult, case: SolvableCase, path: Path) -> Readings:
+    def look() -> LinedUp:
         if not lined:
             lined.append(lined_up(build, cases, own, catalogue))
-        (found,) = lined
+            for unit in stacks_of(build, lined[0].planes, catalogue) if build.stacks else ():
+                for finding in stacking_findings(build, unit, catalogue):
+                    assert unit.pulley is not None
+                    of_drive[len(stacked)] = unit.pulley[0]
+                    stacked.append(finding)
+        return lined[0]
+
+    def read(drive: DriveResult, case: SolvableCase, path: Path) -> Readings:
+        found = look()
+        stacks = [finding for k, finding in enumerate(stacked) if of_drive[k] == drive.id]
         names = [(drive.id, pulley) for pulley in case.model.route]
         own_drives = {other for move in found.moves for other, _ in move.pulleys}
         return replace(
             drive.readings,
-            findings=(*drive.readings.findings, *lining_up_findings(build, case, path, found)),
+            findings=(
+                *drive.readings.findings,
+                *lining_up_findings(build, case, path, found),
+                *stacks,
+            ),
             spacers_mm=tuple(found.move_of(name) for name in names),
             windows_mm=tuple(found.windows.get(name) for name in names),
             moves=found.moves if drive.id in own_drives else (),

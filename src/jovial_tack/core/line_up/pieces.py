@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 from bisect import bisect_left, bisect_right
-from collections.abc import Sequence
+from collections.abc import Container, Sequence
 
-from jovial_tack.core.value import Value
+from jovial_tack.core.value import Value, replace
 
 #: Thicknesses are compared in whole micrometres, so that sums are exact.
 _MICRON = 1000.0
@@ -111,23 +111,34 @@ class Chosen(Value, frozen=True):
     sure: bool = True
 
 
-def choose(needs_mm: Sequence[float], lines: Sequence[Line], rule: Rule) -> Chosen:
+def choose(
+    needs_mm: Sequence[float],
+    lines: Sequence[Line],
+    rules: Sequence[Rule],
+    may_use: Sequence[Container[int]],
+) -> Chosen:
     """One way for each of several lengths, of one shelf: the fewest that must be turned, then the
     fewest pieces, then the nearest.
 
+    Parameters: lengths, mm; the shelf; what the stack of each length may be, and which lines it may use
+    (those whose bore fits its bolt).
     Exact by branch and bound: those with the fewest ways first, and no branch that cannot beat the best
     by the pieces its remaining lengths need at least.
     """
-    ways = [options(need, lines, rule) for need in needs_mm]
+    ways = []
+    for need, rule, may in zip(needs_mm, rules, may_use, strict=True):
+        own = [line if k in may else replace(line, count=0) for k, line in enumerate(lines)]
+        ways.append(options(need, own, rule))
     order = sorted(range(len(ways)), key=lambda k: len(ways[k]))
     # what the lengths from each depth on take at least: turned, pieces, and squares with that few
     # pieces
     least = [(0, 0, 0.0)] * (len(order) + 1)
     for depth in range(len(order) - 1, -1, -1):
         turned, count, squares = least[depth + 1]
-        own, need = ways[order[depth]], needs_mm[order[depth]]
-        if own:
-            least[depth] = turned, count + own[0].count, squares + (own[0].total_mm - need) ** 2
+        found, need = ways[order[depth]], needs_mm[order[depth]]
+        if found:
+            off = found[0].total_mm - need
+            least[depth] = turned, count + found[0].count, squares + off**2
         else:
             least[depth] = turned + 1, count, squares
     left = [line.count for line in lines]

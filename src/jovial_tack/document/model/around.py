@@ -72,7 +72,8 @@ class ShelfPart(Part, frozen=True, kw_only=True):
 
     count: how many there are, 0 for one to buy. offset_mm: from the mounting face to the groove centre,
     forward. readings: (degrees wound back, pull in N) of a scale square to a tensioner's arm, lever_mm
-    from its pivot (absent: at the end of the arm).
+    from its pivot (absent: at the end of the arm). tolerance_mm: of its thickness; threaded_mm: how
+    much of a bolt is threaded (absent: as its standard has it).
     """
 
     id: Name
@@ -100,7 +101,10 @@ class ShelfPart(Part, frozen=True, kw_only=True):
     hub_load_limit_n: Amount | None = None
     needs_rotation: Literal["either", "cw", "ccw"] | None = None
     thickness_mm: SizeMm | None = None
+    tolerance_mm: AmountOrZero | None = None
+    outer_mm: SizeMm | None = None
     length_mm: SizeMm | None = None
+    threaded_mm: SizeMm | None = None
     thread: str = ""
 
     @property

@@ -14,6 +14,7 @@ from jovial_tack.document.model.engine import AirState, Engine
 from jovial_tack.document.model.load_case import LoadCase
 from jovial_tack.document.model.logbook import Logbook
 from jovial_tack.document.model.shaft import Shaft
+from jovial_tack.document.model.stack import AlignmentReadings, Boss, Stack
 from jovial_tack.document.model.survey import Survey
 
 P = TypeVar("P", Drive, Shaft, Obstacle, Bracket, ShelfPart, PinnedNote)
@@ -47,6 +48,9 @@ class Build(Part, frozen=True, kw_only=True):
     variants: Annotated[tuple[Variant, ...], Meta(max_length=MOST_VARIANTS)] = ()
     logbook: Logbook = Logbook()
     survey: Survey = Survey()
+    bosses: Annotated[tuple[Boss, ...], Meta(max_length=200)] = ()
+    stacks: Annotated[tuple[Stack, ...], Meta(max_length=60)] = ()
+    alignment: AlignmentReadings = AlignmentReadings()
     load_cases: Annotated[tuple[LoadCase, ...], Meta(max_length=100)] = ()
     load_case: Name | None = None
 
@@ -66,6 +70,18 @@ class Build(Part, frozen=True, kw_only=True):
         """The bracket of that id; KeyError if there is none."""
         return _by_id(self.brackets, bracket_id)
 
+    def find_boss(self, boss_id: str) -> Boss | None:
+        """The boss of that id; None if there is none."""
+        return next((boss for boss in self.bosses if boss.id == boss_id), None)
+
+    def find_part(self, part_id: str) -> ShelfPart | None:
+        """The part on the shelf of that id; None if there is none."""
+        return next((part for part in self.shelf if part.id == part_id), None)
+
+    def find_stack(self, shaft_id: str) -> Stack | None:
+        """The stack of a shaft; None if it has none."""
+        return next((stack for stack in self.stacks if stack.shaft == shaft_id), None)
+
     def shaft(self, shaft_id: str) -> Shaft:
         """The shaft of that id; KeyError if there is none."""
         return _by_id(self.shafts, shaft_id)
@@ -79,8 +95,9 @@ class Build(Part, frozen=True, kw_only=True):
         return next((drive for drive in self.drives if drive.id == drive_id), None)
 
     def __post_init__(self) -> None:
-        for key in ("shafts", "drives", "obstacles", "pinned_notes", "brackets", "shelf"):
+        for key in ("shafts", "drives", "obstacles", "pinned_notes", "brackets", "shelf", "bosses"):
             unique([part.id for part in getattr(self, key)], key, "id")
+        unique([stack.shaft for stack in self.stacks], "stacks", "shaft")
         unique([variant.name for variant in self.variants], "variants", "name")
         unique([drive.label.casefold() for drive in self.drives], "drives", "name")
         shafts = {shaft.id for shaft in self.shafts}

@@ -43,7 +43,9 @@ class Belt(Part, frozen=True, kw_only=True):
 class Pulley(Part, frozen=True, kw_only=True):
     """A pulley of one drive on a shaft. one_way: the only way in which it turns its shaft along; part:
     which one of the shelf it is; former_mm: the diameter the engine had there before; groove_…: of a
-    V-groove, its top width, depth and the angle between its flanks.
+    V-groove, its top width, depth and the angle between its flanks; rim_mm: from its groove plane to
+    the face of its rim, forward; flush_plane_mm: its plane when it is pressed flush with the shaft's
+    end.
     """
 
     id: Name
@@ -64,6 +66,9 @@ class Pulley(Part, frozen=True, kw_only=True):
     groove_width_mm: SizeMm | None = None
     groove_depth_mm: SizeMm | None = None
     groove_angle_deg: Annotated[float, Meta(ge=10, le=90)] | None = None
+    rim_mm: Mm | None = None
+    rim_sd_mm: Amount | None = None
+    flush_plane_mm: Mm | None = None
     part: Name | None = None
 
 

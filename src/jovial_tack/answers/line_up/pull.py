@@ -1,0 +1,187 @@
+"""What the pull of its belts does to a unit on stand-offs, beside how it stands at rest (METHOD 12).
+
+Never used to pass what fails at rest.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from math import degrees
+
+import numpy as np
+
+from jovial_tack.answers.drive.bolts import bolt_of
+from jovial_tack.answers.drive.case import Case, SolvableCase
+from jovial_tack.answers.drive.stacks import EarStack, UnitStack
+from jovial_tack.answers.results import Results
+from jovial_tack.catalogue import Catalogue
+from jovial_tack.core.arrays import Float
+from jovial_tack.core.line_up.alignment import Seats, align
+from jovial_tack.core.line_up.standoffs import Bent, Post, bend
+from jovial_tack.core.value import Value
+from jovial_tack.document.model import Build
+
+
+class Pulled(Value, frozen=True, eq=False):
+    """A unit at the speed of its greatest hub load.
+
+    tilt_deg about x and y by the pull alone, with its stacks closed; low_deg, high_deg: the worst angle
+    of its belts then, high with the stacks open where the least clamp lets them; rest_deg: at rest.
+    moment_nm: the greatest at the foot of a post; opens_nm: at which it opens with the likely clamp,
+    None without a torque; bolt_mpa: bending of a bolt that is alone, None while the stacks hold.
+    """
+
+    shaft: str
+    rpm: float
+    hub_load_n: float
+    shift_mm: float
+    tilt_deg: tuple[float, float]
+    rest_deg: float | None
+    low_deg: float | None
+    high_deg: float | None
+    moment_nm: float
+    opens_nm: float | None
+    opens: bool
+    bolt_mpa: float | None
+
+
+def pulled(
+    build: Build, cases: Sequence[Case], results: Results, unit: UnitStack, catalogue: Catalogue
+) -> Pulled | str:
+    """What the pull does to a unit; or in words why that is not told."""
+    if unit.problem or unit.plane_mm is None:
+        return unit.problem or "nowhere to stand yet"
+    posts: list[Post] = []
+    for ear in unit.ears:
+        post = _post(build, ear, catalogue)
+        if isinstance(post, str):
+            return post
+        posts.append(post)
+    found = _greatest(build, results, unit.stack.shaft)
+    if found is None:
+        return "its belts have no pull yet"
+    rpm, load = found
+    center = complex(*build.shaft(unit.stack.shaft).center_mm)
+    elastic = catalogue.bolts.elastic_mpa
+    closed = bend(posts, load, center, unit.plane_mm, elastic_mpa=elastic)
+    bands = [_clamps(build, ear, catalogue) for ear in unit.ears]
+    foot = int(closed.moments.argmax())
+    opens_low = opens_likely = None
+    band = bands[foot]
+    if band is not None:
+        opens_low, opens_likely = (posts[foot].opens_at(force) for force in band[:2])
+    may_open = opens_low is not None and float(closed.moments[foot]) > opens_low
+    opens = opens_likely is not None and float(closed.moments[foot]) > opens_likely
+    angles = [
+        _angle(build, cases, results, unit, None),
+        _angle(build, cases, results, unit, closed),
+    ]
+    worst = angles[1]
+    bent = closed
+    if may_open:
+        bent = bend(posts, load, center, unit.plane_mm, elastic_mpa=elastic, opened=True)
+        worst = _angle(build, cases, results, unit, bent)
+    return Pulled(
+        shaft=unit.stack.shaft,
+        rpm=rpm,
+        hub_load_n=abs(load),
+        shift_mm=float(closed.shift[2]),
+        tilt_deg=(degrees(float(closed.tilt[0])), degrees(float(closed.tilt[1]))),
+        rest_deg=angles[0],
+        low_deg=angles[1],
+        high_deg=worst,
+        moment_nm=float(closed.moments[foot]) / 1000.0,
+        opens_nm=None if opens_likely is None else opens_likely / 1000.0,
+        opens=opens,
+        bolt_mpa=float(bent.bolt_mpa.max()) if may_open else None,
+    )
+
+
+def _post(build: Build, ear: EarStack, catalogue: Catalogue) -> Post | str:
+    bolt = bolt_of(build, ear, catalogue)
+    if bolt is None:
+        return f"the thread at {ear.boss.label} is not told"
+    if ear.pieces is None:
+        return f"the piece at {ear.boss.label} is not made yet"
+    thread = bolt.thread
+    parts = [build.find_part(piece.part) for piece in ear.pieces]
+    outers = [part.outer_mm for part in parts if part is not None and part.outer_mm is not None]
+    if len(outers) < len(parts):
+        return f"of a piece at {ear.boss.label} no outer diameter is told"
+    bores = [part.bore_mm for part in parts if part is not None and part.bore_mm is not None]
+    base = ear.boss.z_mm + sum(stay.thickness_mm for stay in ear.ear.stays)
+    return Post(
+        at=complex(*ear.boss.at_mm),
+        base_mm=base,
+        length_mm=ear.there_mm,
+        outer_mm=min(outers, default=2.0 * thread.diameter_mm),
+        bore_mm=max(bores, default=thread.diameter_mm),
+        bolt_mm=thread.diameter_mm - 0.9382 * thread.pitch_mm,
+    )
+
+
+def _clamps(build: Build, ear: EarStack, catalogue: Catalogue) -> tuple[float, ...] | None:
+    """Clamp, N, low and likely first, less what the faces take as they bed in; None without a
+    torque.
+    """
+    bolt = bolt_of(build, ear, catalogue)
+    if bolt is None or bolt.clamp_n is None:
+        return None
+    return tuple(max(force - bolt.bedded_n, 0.0) for force in bolt.clamp_n)
+
+
+def _greatest(build: Build, results: Results, shaft_id: str) -> tuple[float, complex] | None:
+    """The listed speed at which all belts of a shaft pull it most, and that pull, complex N."""
+    total: Float | None = None
+    rpm: tuple[float, ...] = ()
+    for drive in build.drives:
+        result = results.drive(drive.id)
+        for pulley in drive.pulleys:
+            found = result.pulley(pulley.id) if pulley.shaft == shaft_id else None
+            if found is None or not found.hub_load_n or None in found.hub_load_n:
+                continue
+            if rpm and result.rpm != rpm:
+                continue
+            rpm = result.rpm
+            size = np.array(found.hub_load_n, dtype=float)
+            way = np.radians(np.array(found.hub_direction_deg, dtype=float))
+            pull = size * np.exp(1j * way)
+            total = pull if total is None else total + pull
+    if total is None:
+        return None
+    lane = int(np.abs(total).argmax())
+    return rpm[lane], complex(total[lane])
+
+
+def _angle(
+    build: Build, cases: Sequence[Case], results: Results, unit: UnitStack, bent: Bent | None
+) -> float | None:
+    """The worst angle of the belts of a unit, degrees, as its stacks put it and bent by the pull."""
+    assert unit.plane_mm is not None and unit.pulley is not None
+    base = build.drive(unit.pulley[0]).pulley(unit.pulley[1]).plane_mm
+    tilt = np.radians(np.array(unit.tilt_deg))
+    shift = 0.0
+    if bent is not None:
+        tilt, shift = tilt + bent.tilt[:2], float(bent.shift[2])
+    worst: float | None = None
+    for case in cases:
+        path = results.drive(case.model.id).rest_path
+        if not isinstance(case, SolvableCase) or path is None:
+            continue
+        own = [k for k, shaft in enumerate(case.shafts) if shaft.id == unit.stack.shaft]
+        if not own:
+            continue
+        seats = case.seats()
+        planes, tilts = seats.plane_mm.copy(), seats.tilt.copy()
+        for k in own:
+            planes[k] += unit.plane_mm - (base if base is not None else unit.plane_mm) + shift
+            if base is None:
+                planes[k] = unit.plane_mm + shift
+            tilts[k] = tilt
+        found = align(path, Seats(planes, tilts, seats.flat)).span
+        reach = [span for k in own for span in (k, (k - 1) % len(case.pulleys))]
+        angles = np.degrees(np.abs(found[reach]))
+        if np.isfinite(angles).any():
+            most = float(np.nanmax(angles))
+            worst = most if worst is None else max(worst, most)
+    return worst
