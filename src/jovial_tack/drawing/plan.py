@@ -7,7 +7,7 @@ line and the groove planes are shown, so that z can be drawn many times larger t
 from __future__ import annotations
 
 from itertools import chain
-from math import radians, tan
+from math import isfinite, radians, tan
 
 import numpy as np
 
@@ -26,7 +26,7 @@ class PlanPulley(Value, frozen=True):
 
     known: whether its plane was measured; if not it lies where its neighbours would have it. flat: the
     belt's back runs on it, so that it fixes no plane. spacer_mm: what puts it in line, None if that is
-    not determined.
+    not determined; window: from where to where it may stand with all else as it is, z mm.
     """
 
     pulley: str
@@ -37,6 +37,7 @@ class PlanPulley(Value, frozen=True):
     flat: bool
     tilted: bool
     spacer_mm: float | None
+    window: Point | None
 
 
 class PlanSpan(Value, frozen=True):
@@ -121,7 +122,18 @@ def _pulley(
         pulley.side == "back",
         pulley.tilt_deg != (0.0, 0.0),
         None if found is None else result.spacer_mm(found.id),
+        _window(result, name, z - (own or 0.0)),
     )
+
+
+def _window(result: DriveResult, name: str, seat_mm: float) -> Point | None:
+    """The window of a pulley where the belt sits on it; None where there is none, or it is
+    boundless.
+    """
+    found = result.window_mm(name)
+    if found is None or not all(isfinite(end) for end in found):
+        return None
+    return found[0] + seat_mm, found[1] + seat_mm
 
 
 def _span(

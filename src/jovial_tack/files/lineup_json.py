@@ -154,4 +154,11 @@ def _pull(shaft: str, found: Pulled | str) -> Json:
         "end_moment_nm": number(found.moment_nm),
         "opens_nm": number(found.opens_nm),
         "bolt_bending_mpa": number(found.bolt_mpa),
+        "slot": None
+        if found.slot is None
+        else {
+            "boss": found.slot.boss,
+            "needed_n": number(found.slot.needed_n),
+            "held_n": number(found.slot.held_n),
+        },
     }

@@ -181,12 +181,28 @@ _ACCESSORY: tuple[Row[PartAt], ...] = (
     _KEYS.choice("needs_rotation", "Must turn", _ROTATIONS, "Which way it must turn"),
 )
 _SMALL: tuple[Row[PartAt], ...] = (
-    _KEYS.figure("thickness_mm", "Thickness", LENGTH, "Thickness"),
+    _KEYS.figure("thickness_mm", "Thickness", LENGTH, "Thickness", digits=2),
+    _KEYS.figure(
+        "tolerance_mm",
+        "Within ±",
+        LENGTH,
+        "How far its thickness may be off",
+        digits=2,
+        missing="as measured",
+    ),
+    _KEYS.figure("outer_mm", "Outer", LENGTH, "Outer diameter"),
     _KEYS.figure("bore_mm", "Bore", LENGTH, "Bore"),
 )
 _BOLT: tuple[Row[PartAt], ...] = (
     _KEYS.words("thread", "Thread", "Thread, such as M8 x 1.25 or 3/8-16"),
     _KEYS.figure("length_mm", "Length", LENGTH, "Length under the head"),
+    _KEYS.figure(
+        "threaded_mm",
+        "Threaded",
+        LENGTH,
+        "How much of it is threaded",
+        missing="as its standard has it",
+    ),
 )
 _BY_KIND = {
     "pulley": _PULLEY,

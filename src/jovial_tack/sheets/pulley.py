@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+from math import isfinite
 from typing import Any
 
 from jovial_tack.answers.results import Numbers
@@ -113,6 +115,21 @@ def _about_spacer(view: Shown[PulleyAt]) -> str:
     return "" if spacer == 0 else "to add" if spacer > 0 else "to take off"
 
 
+def _window_end(end: int) -> Callable[[Shown[PulleyAt]], float | None]:
+    def read(view: Shown[PulleyAt]) -> float | None:
+        window = view.result.window_mm(view.target.pulley)
+        return None if window is None or not isfinite(window[end]) else window[end]
+
+    return read
+
+
+def _no_window(view: Shown[PulleyAt]) -> str:
+    """What is said where a window has no end there."""
+    if view.pulley.side == "back" or view.pulley.plane_mm is None:
+        return "–"
+    return "nowhere" if view.result.window_mm(view.target.pulley) is None else "anywhere"
+
+
 def _limit(value: float | None, view: Shown[PulleyAt], quantity: Quantity) -> str:
     shown = "" if value is None else written_in(value, quantity, view.build.display_units)
     return f"limit {shown.split()[0]}" if shown else view.at()
@@ -214,6 +231,25 @@ _FIGURES: tuple[Row[PulleyAt], ...] = (
         change=lambda b, t, mm: set_plane(b, t.drive, t.pulley, mm),
     ),
     _PULLEY.figure(
+        "rim_mm",
+        "Rim",
+        LENGTH,
+        "From its groove plane to the face of its rim, forward: where a straightedge lies",
+        undo="rim",
+        aside="before the groove",
+        missing="not measured",
+        digits=2,
+    ),
+    _PULLEY.figure(
+        "flush_plane_mm",
+        "Flush at",
+        LENGTH,
+        "Its groove plane when it is pressed flush with the end of its shaft",
+        undo="flush plane",
+        missing="not measured",
+        digits=2,
+    ),
+    _PULLEY.figure(
         "tilt_deg",
         "Tilt about y",
         ANGLE,
@@ -267,6 +303,35 @@ _FIGURES: tuple[Row[PulleyAt], ...] = (
         digits=2,
         signed=True,
         spoken="Spacer that puts the pulley in line",
+    ),
+    Figure(
+        "May stand from",
+        LENGTH,
+        _window_end(0),
+        absent=_no_window,
+        digits=2,
+        spoken="The rearmost plane at which its belts are in line, with all else as it is",
+    ),
+    Figure(
+        "May stand to",
+        LENGTH,
+        _window_end(1),
+        absent=_no_window,
+        digits=2,
+        spoken="The foremost plane at which its belts are in line, with all else as it is",
+    ),
+    Figure(
+        "From flush",
+        LENGTH,
+        lambda v: (
+            None
+            if v.pulley.plane_mm is None or v.pulley.flush_plane_mm is None
+            else v.pulley.plane_mm - v.pulley.flush_plane_mm
+        ),
+        aside=lambda _v: "as pressed on",
+        digits=2,
+        signed=True,
+        spoken="How far it stands before where it is pressed flush with its shaft",
     ),
 )
 

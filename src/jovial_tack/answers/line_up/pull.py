@@ -17,9 +17,20 @@ from jovial_tack.answers.results import Results
 from jovial_tack.catalogue import Catalogue
 from jovial_tack.core.arrays import Float
 from jovial_tack.core.line_up.alignment import Seats, align
+from jovial_tack.core.line_up.bolts import slot_pull_n
 from jovial_tack.core.line_up.standoffs import Bent, Post, bend
 from jovial_tack.core.value import Value
-from jovial_tack.document.model import Build
+from jovial_tack.document.model import Build, SwingMount
+
+
+class SlotHold(Value, frozen=True):
+    """The bolt that keeps a unit from swinging by friction: what it must hold and what it does with the
+    least clamp of its torque, N; boss: where it is.
+    """
+
+    boss: str
+    needed_n: float
+    held_n: float
 
 
 class Pulled(Value, frozen=True, eq=False):
@@ -43,6 +54,7 @@ class Pulled(Value, frozen=True, eq=False):
     opens_nm: float | None
     opens: bool
     bolt_mpa: float | None
+    slot: SlotHold | None = None
 
 
 def pulled(
@@ -94,7 +106,26 @@ def pulled(
         opens_nm=None if opens_likely is None else opens_likely / 1000.0,
         opens=opens,
         bolt_mpa=float(bent.bolt_mpa.max()) if may_open else None,
+        slot=_slot(build, unit, load, catalogue),
     )
+
+
+def _slot(build: Build, unit: UnitStack, load: complex, catalogue: Catalogue) -> SlotHold | None:
+    """Whether the bolt in the slot of a unit that swings holds the pull of its belts by friction; None
+    for a unit that does not swing, and without a torque.
+    """
+    shaft = build.shaft(unit.stack.shaft)
+    if not isinstance(shaft.mount, SwingMount):
+        return None
+    pivot = complex(*shaft.mount.pivot_mm)
+    far = max(unit.ears, key=lambda ear: abs(complex(*ear.boss.at_mm) - pivot))
+    clamps = _clamps(build, far, catalogue)
+    if clamps is None:
+        return None
+    rules, center = catalogue.bolts, complex(*shaft.center_mm)
+    needed = slot_pull_n(load, center, complex(*far.boss.at_mm), pivot, rules.slot_dynamic)
+    # it is clamped between two faces
+    return SlotHold(far.boss.label, needed, 2 * rules.slot_friction * clamps[0])
 
 
 def _post(build: Build, ear: EarStack, catalogue: Catalogue) -> Post | str:

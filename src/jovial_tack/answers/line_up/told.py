@@ -4,9 +4,12 @@ from __future__ import annotations
 
 from collections.abc import Container
 
+import numpy as np
+
 from jovial_tack.answers.drive.assemble import assemble
 from jovial_tack.answers.drive.bolts import EarBolt, stack_bolts
 from jovial_tack.answers.drive.lining_up import LinedUp, lined_up
+from jovial_tack.answers.drive.solve import solve_again
 from jovial_tack.answers.drive.stacks import EarStack, UnitStack, stacks_of
 from jovial_tack.answers.line_up.pull import Pulled, pulled
 from jovial_tack.answers.line_up.read import Read, read_planes
@@ -19,6 +22,7 @@ from jovial_tack.document.model import Build
 
 #: The kinds of findings that are of this station.
 STATION = "line_up"
+_SPEEDS = 25
 
 
 class ToldLineUp(Value, frozen=True, eq=False):
@@ -56,12 +60,19 @@ def tell_line_up(
         for unit in units
         for ear, bolt in stack_bolts(build, unit, catalogue)
     ]
-    pull = tuple(
-        (unit.stack.shaft, pulled(build, cases, results, unit, catalogue)) for unit in units
-    )
+    over = _over_the_revs(build, catalogue) if units else results
+    pull = tuple((unit.stack.shaft, pulled(build, cases, over, unit, catalogue)) for unit in units)
     found = tuple(f for f in results.findings if f.kind.mended_at == STATION)
     read = read_planes(build, cases, catalogue)
     return ToldLineUp(lined, units, tuple(bolts), read, pull, found)
+
+
+def _over_the_revs(build: Build, catalogue: Catalogue) -> Results:
+    """Results from idle to redline, at speeds of their own: what is told of the pull is the same
+    whatever speeds are listed.
+    """
+    rpm = np.linspace(build.engine.idle_rpm, build.engine.redline_rpm, _SPEEDS)
+    return solve_again(build, rpm.tolist(), catalogue, None, live=True).results
 
 
 def unit_of(

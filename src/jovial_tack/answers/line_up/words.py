@@ -107,7 +107,11 @@ def plane_words(build: Build, told: PlaneRead) -> str:
         plane = f"{length(build, told.plane_mm)} ± {length(build, told.plane_sd_mm)}"
     leans = []
     for axis, tilt, sd in zip("xy", told.tilt_deg, told.tilt_sd_deg, strict=True):
-        known = "not determined" if tilt is None or sd is None else f"{tilt:+.2f}° ± {sd:.2f}°"
+        known = (
+            "not determined"
+            if tilt is None or sd is None
+            else f"{round(tilt, 2) + 0.0:+.2f}° ± {sd:.2f}°"
+        )
         leans.append(f"about {axis} {known}")
     said = f"{told.label}: {plane}; tilt {', '.join(leans)}"
     if told.wobble_deg is not None:
@@ -128,6 +132,12 @@ def pull_words(build: Build, shaft_id: str, found: Pulled | str) -> str:
     if ends[0] is not None and ends[1] is not None and ends[1] - ends[0] >= 0.005:
         running = f"{ends[0]:.2f} to {ends[1]:.2f}°"
     said = f"{label} under {load} at {found.rpm:.0f} rpm: belts {at_rest} at rest, {running} pulled"
+    if found.slot is not None:
+        needed, held = (
+            written_in(force, FORCE, unit) for force in (found.slot.needed_n, found.slot.held_n)
+        )
+        verb = "holds" if found.slot.held_n >= found.slot.needed_n else "slips: it holds"
+        said += f"; the slot's bolt at {found.slot.boss} {verb} {held} of the {needed} it must"
     moment = written_in(found.moment_nm, TORQUE, unit)
     if found.opens_nm is None:
         return f"{said}; {moment} at its foot (type the bolt's torque to see when it opens)"

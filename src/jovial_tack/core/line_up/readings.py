@@ -93,8 +93,8 @@ def adjust(bench: Bench, readings: Sequence[Reading]) -> Planes:
 
 
 def _standardised(residual: Float, used: Float, of: Int, count: int) -> Float:
-    """The worst standardised residual of each reading (N,), were one of its figures wrong, or all by the
-    same: a rim that was missed, or a tool that was seated wrong. W. Baarda (1968).
+    """The worst standardised residual of each reading (N,), were one of its figures wrong, or all by
+    the same: a rim that was missed, or a tool that was seated wrong. W. Baarda (1968).
 
     Parameters: residuals (R,), of a unit standard deviation each; the space the rows span (R, K).
     """

@@ -226,6 +226,8 @@ class PlanView(BeltView):
             painter.drawLine(*self._ends(span.end, after.start))
         for span in self._plan.spans:
             self._paint_span(painter, span)
+        for pulley in self._plan.pulleys:
+            self._paint_window(painter, pulley)
         for pulley in sorted(self._plan.pulleys, key=lambda p: p.left[0] - p.right[0]):
             self._paint_pulley(painter, pulley)
         for span in self._plan.spans:
@@ -343,10 +345,33 @@ class PlanView(BeltView):
         painter.setPen(t.color("accent_text"))
         painter.drawText(box, Qt.AlignmentFlag.AlignCenter, text)
 
+    def _paint_window(self, painter: QPainter, pulley: PlanPulley) -> None:
+        """From where to where a pulley may stand: a bar along its shaft."""
+        if pulley.window is None or self._plan is None:
+            return
+        t, held = self._theme, self._is_held(pulley)
+        x = (self._x(pulley.left[0]) + self._x(pulley.right[0])) / 2
+        top, bottom = _TOP - 4, self.height() - _BOTTOM + 4
+        ends = [min(max(self._y(z), top), bottom) for z in pulley.window]
+        color = t.color("good")
+        color.setAlpha(110 if held else 55)
+        half = 5.0 if held else 3.5
+        painter.setPen(Qt.PenStyle.NoPen)
+        painter.setBrush(color)
+        painter.drawRoundedRect(QRectF(x - half, ends[0], 2 * half, ends[1] - ends[0]), 2, 2)
+        painter.setPen(QPen(t.color("good"), 1.2))
+        for end, z in zip(ends, pulley.window, strict=True):
+            if top < self._y(z) < bottom:
+                painter.drawLine(QPointF(x - half - 2, end), QPointF(x + half + 2, end))
+
+    def _is_held(self, pulley: PlanPulley) -> bool:
+        assert self._plan is not None
+        return PulleyAt(self._plan.drive, pulley.pulley) == self._session.selection
+
     def _paint_name(self, painter: QPainter, pulley: PlanPulley, taken: list[QRectF]) -> None:
         assert self._plan is not None
         t = self._theme
-        held = PulleyAt(self._plan.drive, pulley.pulley) == self._session.selection
+        held = self._is_held(pulley)
         text = pulley.name if pulley.known else f"{pulley.name}: not measured"
         painter.setFont(words(12, bold=held))
         painter.setPen(t.color("ink" if pulley.known else "faded"))

@@ -82,6 +82,11 @@ class QuantityField(TypedField):
         self._digits: int | None = None
 
     @property
+    def quantity(self) -> Quantity:
+        """What is measured by it."""
+        return self._quantity
+
+    @property
     def value(self) -> float | None:
         """The figure shown, in the unit of the mechanics; None if there is none."""
         return self._value
