@@ -231,6 +231,8 @@ class BoltRules(Value, frozen=True):
     end_room_mm: float
     torque_factors: list[float]
     elastic_mpa: float
+    elastic_iron_mpa: float
+    elastic_aluminium_mpa: float
     bedding_um: float
     slot_dynamic: float
     slot_friction: float
@@ -241,6 +243,12 @@ class BoltRules(Value, frozen=True):
     def engagement(self, material: str) -> float:
         """Threads that hold, in diameters of the bolt, in a material."""
         return float(getattr(self, f"engagement_{material}"))
+
+    def modulus_mpa(self, material: str) -> float:
+        """Elastic modulus of a material, MPa; elastic_mpa is that of steel."""
+        if material == "steel":
+            return self.elastic_mpa
+        return float(getattr(self, f"elastic_{material}_mpa"))
 
     def shear_mpa(self, material: str) -> float:
         """Shear strength of a material's threads, MPa."""

@@ -64,6 +64,19 @@ def lineup_json(build: Build, told: ToldLineUp) -> Json:
         ],
         "moves": moves,
         "pull": [_pull(shaft, found) for shaft, found in told.pull],
+        "plates": [
+            {
+                "bracket": plate.bracket,
+                "rpm": number(plate.rpm),
+                "pull_n": number(plate.pull_n),
+                "turn_deg": [number(plate.low_deg), number(plate.high_deg)],
+                "rest_deg": number(plate.angles_deg[0]),
+                "low_deg": number(plate.angles_deg[1]),
+                "high_deg": number(plate.angles_deg[2]),
+                "bound": plate.is_bound,
+            }
+            for plate in told.plates
+        ],
         "findings": [finding_json(finding) for finding in told.findings],
     }
 
@@ -99,6 +112,7 @@ def _unit(unit: UnitStack) -> Json:
                 "there_mm": number(ear.there_mm),
                 "error_mm": number(ear.error_mm),
                 "gap_mm": number(ear.gap_mm),
+                "proud_mm": number(ear.proud_mm),
                 "proposed": ear.proposed,
             }
             for ear in unit.ears

@@ -2,16 +2,20 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from functools import partial
 
-from jovial_tack.core.units import LENGTH
+from jovial_tack.answers.line_up.told import plate_of
+from jovial_tack.core.units import ANGLE, LENGTH, Quantity
 from jovial_tack.document.edits.brackets import (
     bolt_bracket,
     carry,
     remove_bracket,
     set_bracket,
     set_offset,
+    usual_plate,
 )
+from jovial_tack.document.edits.changing import changed
 from jovial_tack.document.model import Bracket, Build
 from jovial_tack.document.targets import NOTHING, BracketAt, ShaftAt
 from jovial_tack.sheets.fields import Fields
@@ -57,9 +61,73 @@ _LINES: tuple[Row[BracketAt], ...] = (
 )
 
 
+def _plate(key: str, name: str, quantity: Quantity, spoken: str) -> Figure[BracketAt]:
+    def put(build: Build, target: BracketAt, value: float) -> Build:
+        plate = build.bracket(target.bracket).plate
+        assert plate is not None
+        return set_bracket(build, target.bracket, plate=changed(plate, **{key: value}))
+
+    return Figure(
+        name,
+        quantity,
+        lambda v: getattr(_it(v).plate, key),
+        change=put,
+        label=lambda v: f"plate of {_it(v).label}",
+        spoken=spoken,
+    )
+
+
+def _pulled(end: str) -> Callable[[Shown[BracketAt]], float | None]:
+    def read(view: Shown[BracketAt]) -> float | None:
+        found = plate_of(view.build, view.catalogue, view.target.bracket)
+        return None if found is None else float(getattr(found, end))
+
+    return read
+
+
+def _belts_pulled(place: int) -> Callable[[Shown[BracketAt]], float | None]:
+    def read(view: Shown[BracketAt]) -> float | None:
+        found = plate_of(view.build, view.catalogue, view.target.bracket)
+        return None if found is None else found.angles_deg[place]
+
+    return read
+
+
+_PLATE: tuple[Row[BracketAt], ...] = (
+    _plate("length_mm", "Plate, long", LENGTH, "From the line of its bolts to where it carries"),
+    _plate("width_mm", "Plate, wide", LENGTH, "Across that"),
+    _plate("thickness_mm", "Plate, thick", LENGTH, "Its thickness"),
+    _plate("direction_deg", "Plate toward", ANGLE, "From its bolts to where it carries"),
+    _plate("z_mm", "Plate at", LENGTH, "Its middle, forward from the face planes are measured from"),
+    Choice(
+        "Made of",
+        lambda _v: (("aluminium", "Aluminium"), ("iron", "Iron"), ("steel", "Steel")),
+        lambda v: plate.material if (plate := _it(v).plate) is not None else "",
+        change=lambda b, t, key: _made_of(b, t, key),
+        label=lambda v: f"plate of {_it(v).label}",
+        spoken="What the plate is made of",
+    ),
+    Figure("Turns, least", ANGLE, _pulled("low_deg"), digits=2, aside=lambda _v: "by the pull",
+           spoken="How far the most pull of its belts turns it, at least"),
+    Figure("Turns, most", ANGLE, _pulled("high_deg"), digits=2, aside=lambda _v: "by the pull",
+           spoken="How far the most pull of its belts turns it, at most"),
+    Figure("Belts at rest", ANGLE, _belts_pulled(0), digits=2, aside=lambda _v: "out of line",
+           spoken="The worst angle of its belts at rest"),
+    Figure("Belts pulled", ANGLE, _belts_pulled(1), digits=2, aside=lambda _v: "at least",
+           spoken="The worst angle of its belts under their greatest pull, at least"),
+)  # fmt: skip
+
+
+def _made_of(build: Build, target: BracketAt, key: str) -> Build:
+    plate = build.bracket(target.bracket).plate
+    assert plate is not None
+    return set_bracket(build, target.bracket, plate=changed(plate, material=key))
+
+
 def _lines(view: Shown[BracketAt]) -> tuple[Row[BracketAt], ...]:
     places = range(len(_it(view).offsets_mm))
-    return (*_LINES, *(_offset(place, axis) for place in places for axis in (0, 1)))
+    offsets = (_offset(place, axis) for place in places for axis in (0, 1))
+    return (*_LINES, *offsets, *(_PLATE if _it(view).plate is not None else ()))
 
 
 def _acts(view: Shown[BracketAt]) -> tuple[Act, ...]:
@@ -74,6 +142,15 @@ def _acts(view: Shown[BracketAt]) -> tuple[Act, ...]:
             f"offset of {label}",
         )
     ]
+    if bracket.plate is None:
+        acts.append(
+            Act(
+                "Say what it is made of", partial(_with_plate, name=bracket.id), f"plate of {label}"
+            )
+        )
+    else:
+        bare = partial(set_bracket, bracket_id=bracket.id, plate=None)
+        acts.append(Act("Forget what it is made of", bare, f"plate of {label}"))
     if len(offsets) > 1:
         away = partial(_without_last, name=bracket.id)
         acts.append(Act("Take the last offset away", away, f"offset of {label}"))
@@ -98,6 +175,11 @@ def _acts(view: Shown[BracketAt]) -> tuple[Act, ...]:
         )
     )
     return tuple(acts)
+
+
+def _with_plate(build: Build, name: str) -> Build:
+    """The bracket as a plate of a usual size, to type over."""
+    return set_bracket(build, name, plate=usual_plate(build, name))
 
 
 def _without_last(build: Build, name: str) -> Build:

@@ -30,7 +30,8 @@ class EarStack(Value, frozen=True, eq=False):
     made; pieces: what is there or was chosen of the shelf, None where it must be turned; turn_mm: that
     length; from_part: the piece of the shelf to face down for it; there_mm: what the pieces come to;
     error_mm: how far forward the seat is of where it should be; gap_mm: what the ear must be bent by as
-    it is bolted shut. proposed: whether the pieces were chosen here, and are not in the build.
+    it is bolted shut; proud_mm: how far it stands before the plane of the others, which cocks the unit.
+    proposed: whether the pieces were chosen here, and are not in the build.
     """
 
     ear: Ear
@@ -44,6 +45,7 @@ class EarStack(Value, frozen=True, eq=False):
     gap_mm: float
     tolerance_mm: float
     proposed: bool
+    proud_mm: float = 0.0
 
 
 class UnitStack(Value, frozen=True, eq=False):
@@ -301,21 +303,17 @@ def _to_face_down(build: Build, need_mm: float) -> ShelfPart | None:
     return min(long_enough, key=lambda part: part.thickness_mm or 0.0, default=None)
 
 
-def cocked_by(found: UnitStack, build: Build, catalogue: Catalogue) -> Mapping[str, float]:
+def _proud(ears: Sequence[EarStack], steer_mm: float) -> list[float]:
     """By how much each ear's seat is off the plane of the others, mm, + proud: what cocks the unit as
-    it is bolted shut; empty with fewer than three.
+    it is bolted shut; zeros with fewer than three.
     """
-    count = len(found.ears)
-    if count < 3:
-        return {}
-    heights: Float = np.array([each.error_mm for each in found.ears])
-    off = {}
-    for k, each in enumerate(found.ears):
-        rest = [place for place in range(count) if place != k]
-        others = seating(
-            np.array([complex(*found.ears[place].boss.at_mm) for place in rest]),
-            complex(*each.boss.at_mm),
-            catalogue.stacks.steer_mm,
-        )
-        off[each.ear.id] = float(heights[k] - others.at(heights[rest]).plane_mm)
+    places = np.array([complex(*ear.boss.at_mm) for ear in ears])
+    heights: Float = np.array([ear.error_mm for ear in ears])
+    if len(ears) < 3:
+        return [0.0] * len(ears)
+    off = []
+    for k in range(len(ears)):
+        rest = np.arange(len(ears)) != k
+        others = seating(places[rest], complex(places[k]), steer_mm).at(heights[rest])
+        off.append(float(heights[k]) - others.plane_mm)
     return off

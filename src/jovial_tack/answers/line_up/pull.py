@@ -5,7 +5,7 @@ Never used to pass what fails at rest.
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Callable, Container, Sequence
 from math import degrees
 
 import numpy as np
@@ -15,10 +15,11 @@ from jovial_tack.answers.drive.case import Case, SolvableCase
 from jovial_tack.answers.drive.stacks import EarStack, UnitStack
 from jovial_tack.answers.results import Results
 from jovial_tack.catalogue import Catalogue
-from jovial_tack.core.arrays import Float
+from jovial_tack.core.arrays import Complex
 from jovial_tack.core.line_up.alignment import Seats, align
 from jovial_tack.core.line_up.bolts import slot_pull_n
-from jovial_tack.core.line_up.standoffs import Bent, Post, bend
+from jovial_tack.core.line_up.plates import Plate, turned_by
+from jovial_tack.core.line_up.standoffs import POISSON, Bent, Post, bend
 from jovial_tack.core.value import Value
 from jovial_tack.document.model import Build, SwingMount
 
@@ -69,10 +70,10 @@ def pulled(
         if isinstance(post, str):
             return post
         posts.append(post)
-    found = _greatest(build, results, unit.stack.shaft)
+    found = _greatest(build, results, {unit.stack.shaft})
     if found is None:
         return "its belts have no pull yet"
-    rpm, load = found
+    rpm, load, _ = found
     center = complex(*build.shaft(unit.stack.shaft).center_mm)
     elastic = catalogue.bolts.elastic_mpa
     closed = bend(posts, load, center, unit.plane_mm, elastic_mpa=elastic)
@@ -161,14 +162,19 @@ def _clamps(build: Build, ear: EarStack, catalogue: Catalogue) -> tuple[float, .
     return tuple(max(force - bolt.bedded_n, 0.0) for force in bolt.clamp_n)
 
 
-def _greatest(build: Build, results: Results, shaft_id: str) -> tuple[float, complex] | None:
-    """The listed speed at which all belts of a shaft pull it most, and that pull, complex N."""
-    total: Float | None = None
+def _greatest(
+    build: Build, results: Results, shafts: Container[str]
+) -> tuple[float, complex, float] | None:
+    """The listed speed at which all belts of some shafts pull most together, that pull, complex N, and
+    the plane it acts in, mm; None without a pull.
+    """
+    pulls: list[Complex] = []
+    planes: list[float] = []
     rpm: tuple[float, ...] = ()
     for drive in build.drives:
         result = results.drive(drive.id)
         for pulley in drive.pulleys:
-            found = result.pulley(pulley.id) if pulley.shaft == shaft_id else None
+            found = result.pulley(pulley.id) if pulley.shaft in shafts else None
             if found is None or not found.hub_load_n or None in found.hub_load_n:
                 continue
             if rpm and result.rpm != rpm:
@@ -176,39 +182,111 @@ def _greatest(build: Build, results: Results, shaft_id: str) -> tuple[float, com
             rpm = result.rpm
             size = np.array(found.hub_load_n, dtype=float)
             way = np.radians(np.array(found.hub_direction_deg, dtype=float))
-            pull = size * np.exp(1j * way)
-            total = pull if total is None else total + pull
-    if total is None:
+            pulls.append(np.asarray(size * np.exp(1j * way)))
+            planes.append(np.nan if pulley.plane_mm is None else pulley.plane_mm)
+    if not pulls:
         return None
+    total = np.sum(pulls, axis=0)
     lane = int(np.abs(total).argmax())
-    return rpm[lane], complex(total[lane])
+    sizes = np.array([abs(pull[lane]) for pull in pulls])
+    plane = float((sizes * planes).sum() / sizes.sum()) if sizes.sum() else np.nan
+    return rpm[lane], complex(total[lane]), plane
 
 
-def _angle(
-    build: Build, cases: Sequence[Case], results: Results, unit: UnitStack, bent: Bent | None
+class PlatePulled(Value, frozen=True):
+    """A bracket's plate at the speed of the greatest pull of what it carries.
+
+    low_deg, high_deg: how far it turns, the least and the most; angles: the worst angle of its belts at
+    rest, and with that; good_deg: that is good for them; is_bound: a plate so short that it is stiffer
+    than told.
+    """
+
+    bracket: str
+    rpm: float
+    pull_n: float
+    low_deg: float
+    high_deg: float
+    angles_deg: tuple[float | None, float | None, float | None]
+    good_deg: float
+    is_bound: bool
+
+
+def plates_pulled(
+    build: Build, cases: Sequence[Case], results: Results, catalogue: Catalogue
+) -> tuple[PlatePulled, ...]:
+    """What the pull does to every bracket whose plate is told."""
+    told = []
+    for bracket in build.brackets:
+        model = bracket.plate
+        found = _greatest(build, results, set(bracket.shafts))
+        if model is None or found is None or not np.isfinite(found[2]):
+            continue
+        rpm, load, plane = found
+        elastic = catalogue.bolts.modulus_mpa(model.material)
+        way = complex(np.exp(1j * np.radians(model.direction_deg)))
+        plate = Plate(
+            model.length_mm,
+            model.width_mm,
+            model.thickness_mm,
+            way,
+            elastic,
+            elastic / (2 * (1 + POISSON)),
+        )
+        ends = turned_by(plate, load, plane - model.z_mm)
+        angles = [
+            _worst(cases, results, set(bracket.shafts), lambda _k: None, turn)
+            for turn in (0j, *ends)
+        ]
+        told.append(
+            PlatePulled(
+                bracket.id,
+                rpm,
+                abs(load),
+                degrees(abs(ends[0])),
+                degrees(abs(ends[1])),
+                (angles[0], angles[1], angles[2]),
+                _good(cases, set(bracket.shafts)),
+                not plate.is_long,
+            )
+        )
+    return tuple(told)
+
+
+def _good(cases: Sequence[Case], shafts: Container[str]) -> float:
+    """The angle that is good for all belts at some shafts, degrees."""
+    return min(
+        (
+            case.belt.profile.good_angle_deg
+            for case in cases
+            if any(shaft.id in shafts for shaft in case.shafts)
+        ),
+        default=np.inf,
+    )
+
+
+def _worst(
+    cases: Sequence[Case],
+    results: Results,
+    shafts: Container[str],
+    plane: Callable[[int], float | None],
+    turn: complex,
 ) -> float | None:
-    """The worst angle of the belts of a unit, degrees, as its stacks put it and bent by the pull."""
-    assert unit.plane_mm is not None and unit.pulley is not None
-    base = build.drive(unit.pulley[0]).pulley(unit.pulley[1]).plane_mm
-    tilt = np.radians(np.array(unit.tilt_deg))
-    shift = 0.0
-    if bent is not None:
-        tilt, shift = tilt + bent.tilt[:2], float(bent.shift[2])
+    """The worst angle of the belts at some shafts, degrees, with their pulleys turned, rad about x
+    (real) and y (imag), and shifted by what `plane` tells of each place on the route.
+    """
     worst: float | None = None
     for case in cases:
         path = results.drive(case.model.id).rest_path
         if not isinstance(case, SolvableCase) or path is None:
             continue
-        own = [k for k, shaft in enumerate(case.shafts) if shaft.id == unit.stack.shaft]
+        own = [k for k, shaft in enumerate(case.shafts) if shaft.id in shafts]
         if not own:
             continue
         seats = case.seats()
         planes, tilts = seats.plane_mm.copy(), seats.tilt.copy()
         for k in own:
-            planes[k] += unit.plane_mm - (base if base is not None else unit.plane_mm) + shift
-            if base is None:
-                planes[k] = unit.plane_mm + shift
-            tilts[k] = tilt
+            planes[k] += plane(k) or 0.0
+            tilts[k] += turn.real, turn.imag
         found = align(path, Seats(planes, tilts, seats.flat)).span
         reach = [span for k in own for span in (k, (k - 1) % len(case.pulleys))]
         angles = np.degrees(np.abs(found[reach]))
@@ -216,3 +294,18 @@ def _angle(
             most = float(np.nanmax(angles))
             worst = most if worst is None else max(worst, most)
     return worst
+
+
+def _angle(
+    build: Build, cases: Sequence[Case], results: Results, unit: UnitStack, bent: Bent | None
+) -> float | None:
+    """The worst angle of the belts of a unit, degrees, as its stacks put it and bent by the pull."""
+    assert unit.plane_mm is not None and unit.pulley is not None
+    model = build.drive(unit.pulley[0]).pulley(unit.pulley[1])
+    shift = 0.0 if model.plane_mm is None else unit.plane_mm - model.plane_mm
+    # the tilt of the stacks takes the place of the one that is drawn
+    turn = complex(*(np.radians(np.array(unit.tilt_deg) - np.array(model.tilt_deg))))
+    if bent is not None:
+        turn += complex(*bent.tilt[:2])
+        shift += float(bent.shift[2])
+    return _worst(cases, results, {unit.stack.shaft}, lambda _k: shift, turn)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Container
+from typing import Any
 
 import numpy as np
 
@@ -11,7 +12,7 @@ from jovial_tack.answers.drive.bolts import EarBolt, stack_bolts
 from jovial_tack.answers.drive.lining_up import LinedUp, lined_up
 from jovial_tack.answers.drive.solve import solve_again
 from jovial_tack.answers.drive.stacks import EarStack, UnitStack, stacks_of
-from jovial_tack.answers.line_up.pull import Pulled, pulled
+from jovial_tack.answers.line_up.pull import PlatePulled, Pulled, plates_pulled, pulled
 from jovial_tack.answers.line_up.read import Read, read_planes
 from jovial_tack.answers.results import Finding, Results
 from jovial_tack.catalogue import Catalogue
@@ -26,13 +27,15 @@ _SPEEDS = 25
 
 
 class ToldLineUp(Value, frozen=True, eq=False):
-    """How a build lines up. pull: of each unit on stand-offs, or why it is not told."""
+    """How a build lines up. pull: of each unit on stand-offs, or why it is not told; plates: of
+    each bracket whose plate is told."""
 
     lined: LinedUp
     stacks: tuple[UnitStack, ...]
     bolts: tuple[tuple[str, EarStack, EarBolt], ...]
     read: Read | None
     pull: tuple[tuple[str, Pulled | str], ...]
+    plates: tuple[PlatePulled, ...]
     findings: tuple[Finding, ...]
 
     @property
@@ -60,11 +63,13 @@ def tell_line_up(
         for unit in units
         for ear, bolt in stack_bolts(build, unit, catalogue)
     ]
-    over = _over_the_revs(build, catalogue) if units else results
+    bent = units or any(bracket.plate is not None for bracket in build.brackets)
+    over = _over_the_revs(build, catalogue) if bent else results
     pull = tuple((unit.stack.shaft, pulled(build, cases, over, unit, catalogue)) for unit in units)
     found = tuple(f for f in results.findings if f.kind.mended_at == STATION)
     read = read_planes(build, cases, catalogue)
-    return ToldLineUp(lined, units, tuple(bolts), read, pull, found)
+    plates = plates_pulled(build, cases, over, catalogue)
+    return ToldLineUp(lined, units, tuple(bolts), read, pull, plates, found)
 
 
 def _over_the_revs(build: Build, catalogue: Catalogue) -> Results:
@@ -73,6 +78,23 @@ def _over_the_revs(build: Build, catalogue: Catalogue) -> Results:
     """
     rpm = np.linspace(build.engine.idle_rpm, build.engine.redline_rpm, _SPEEDS)
     return solve_again(build, rpm.tolist(), catalogue, None, live=True).results
+
+
+def plate_of(build: Build, catalogue: Catalogue, bracket_id: str) -> PlatePulled | None:
+    """What the pull does to one bracket's plate; None where that is not told. The last is kept, since a
+    card asks for each figure by itself.
+    """
+    if build.bracket(bracket_id).plate is None:
+        return None
+    if not _last or _last[0] is not build or _last[1] is not catalogue:
+        cases = assemble(build, catalogue) if build.drives else ()
+        over = _over_the_revs(build, catalogue)
+        _last[:] = [build, catalogue, plates_pulled(build, cases, over, catalogue)]
+    found: tuple[PlatePulled, ...] = _last[2]
+    return next((plate for plate in found if plate.bracket == bracket_id), None)
+
+
+_last: list[Any] = []
 
 
 def unit_of(

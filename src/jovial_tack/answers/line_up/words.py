@@ -6,10 +6,13 @@ from math import isfinite
 
 from jovial_tack.answers.drive.bolts import EarBolt
 from jovial_tack.answers.drive.stacks import EarStack, UnitStack
-from jovial_tack.answers.line_up.pull import Pulled
+from jovial_tack.answers.line_up.pull import PlatePulled, Pulled
 from jovial_tack.answers.line_up.read import PlaneRead
 from jovial_tack.core.units import FORCE, TORQUE, format_length, written_in
 from jovial_tack.document.model import Build, Piece
+
+#: An ear that is off the others by less cocks nothing to speak of.
+_COCKS_MM = 0.1
 
 
 def length(build: Build, mm: float) -> str:
@@ -60,7 +63,12 @@ def ear_words(build: Build, ear: EarStack) -> str:
         if abs(ear.error_mm) < 0.005
         else f", {off} too far " + ("forward" if ear.error_mm > 0 else "back")
     )
-    return f"{needs}; {'take' if ear.proposed else 'has'} {has}{way}"
+    said = f"{needs}; {'take' if ear.proposed else 'has'} {has}{way}"
+    if abs(ear.proud_mm) < _COCKS_MM:
+        return said
+    # what all ears are off by together cocks nothing
+    side = "proud of" if ear.proud_mm > 0 else "short of"
+    return f"{said}, {length(build, abs(ear.proud_mm))} {side} the others"
 
 
 def unit_words(build: Build, unit: UnitStack) -> str:
@@ -117,6 +125,21 @@ def plane_words(build: Build, told: PlaneRead) -> str:
     if told.wobble_deg is not None:
         said += f"; wobbles ± {told.wobble_deg:.2f}°"
     return f"{said}; to settle it: {told.settle}" if told.settle else said
+
+
+def plate_words(build: Build, found: PlatePulled) -> str:
+    """What the pull does to a bracket's plate, beside how its belts stand at rest."""
+    pull = written_in(found.pull_n, FORCE, build.display_units)
+    turns = f"turns {found.low_deg:.2f} to {found.high_deg:.2f}°"
+    rest, low, high = ("–" if a is None else f"{a:.2f}°" for a in found.angles_deg)
+    label = build.bracket(found.bracket).label
+    said = f"{label} under {pull} at {found.rpm:.0f} rpm {turns}"
+    said += f": belts {rest} at rest, {low} to {high} pulled"
+    at_rest, least, _ = found.angles_deg
+    # what is out of line at rest is not the plate's doing
+    if at_rest is not None and least is not None and at_rest <= found.good_deg < least:
+        said += "; the bracket gives: thicker, or a brace behind it"
+    return f"{said}; so short a plate is stiffer than that" if found.is_bound else said
 
 
 def pull_words(build: Build, shaft_id: str, found: Pulled | str) -> str:

@@ -15,7 +15,8 @@ import numpy as np
 from jovial_tack.core.arrays import Float
 from jovial_tack.core.value import Value
 
-_POISSON = 0.3
+#: Of steel, iron and aluminium alike, near enough.
+POISSON = 0.3
 #: Shear areas of round tubes lie between 0.5 and 0.9 of the whole; a thick ring.
 _SHEAR_SHARE = 0.75
 #: Even what is bolted flat gives a little.
@@ -96,7 +97,7 @@ def _cross(arm: Float) -> Float:
 def _stiffness(post: Post, elastic_mpa: float, *, opened: bool) -> Float:
     """Forces and moments at the tip of a post (6, 6) for its shift and turn there."""
     length = max(post.length_mm, _LEAST_LENGTH_MM)
-    shear = elastic_mpa / (2 * (1 + _POISSON))
+    shear = elastic_mpa / (2 * (1 + POISSON))
     core = post.bolt_mm
     area, second = pi / 4 * core**2, pi / 64 * core**4
     if not opened:

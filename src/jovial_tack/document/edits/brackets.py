@@ -10,7 +10,7 @@ from typing import Any
 from jovial_tack.document.edits.changing import changed
 from jovial_tack.document.edits.names import free_name
 from jovial_tack.document.edits.shafts import move_shaft
-from jovial_tack.document.model import Bracket, Build, Point, make
+from jovial_tack.document.model import Bracket, Build, PlateOf, Point, make
 
 _STEP_MM = 10.0
 
@@ -36,6 +36,20 @@ def set_bracket(build: Build, bracket_id: str, **changes: Any) -> Build:
     new = changed(build.bracket(bracket_id), **changes)
     every = tuple(new if b.id == bracket_id else b for b in build.brackets)
     return changed(build, brackets=every)
+
+
+def usual_plate(build: Build, bracket_id: str) -> PlateOf:
+    """A plate of a usual size toward what a bracket carries, to be typed over."""
+    shaft = build.bracket(bracket_id).shafts[0]
+    planes = [
+        pulley.plane_mm
+        for drive in build.drives
+        for pulley in drive.pulleys
+        if pulley.shaft == shaft and pulley.plane_mm is not None
+    ]
+    z = (planes[0] if planes else 0.0) - 40.0
+    size = {"length_mm": 120.0, "width_mm": 60.0, "thickness_mm": 12.0}
+    return make(PlateOf, {**size, "direction_deg": 90.0, "z_mm": z})
 
 
 def bolt_bracket(build: Build, bracket_id: str, at: int) -> Build:

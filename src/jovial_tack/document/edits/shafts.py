@@ -13,6 +13,7 @@ from jovial_tack.document.edits.loads import without_loads_of
 from jovial_tack.document.edits.names import free_name
 from jovial_tack.document.edits.naming import renamed
 from jovial_tack.document.edits.routes import take_off
+from jovial_tack.document.edits.stacks import remove_stack
 from jovial_tack.document.model import (
     Build,
     Drive,
@@ -139,4 +140,5 @@ def remove_shaft(build: Build, shaft_id: str) -> Build:
         for b in build.brackets
         if b.shafts != (shaft_id,)
     )
+    build = remove_stack(build, shaft_id)
     return changed(build, shafts=shafts, obstacles=bodies or None, brackets=brackets or None)

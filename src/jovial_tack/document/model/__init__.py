@@ -12,6 +12,7 @@ from jovial_tack.document.model.around import (
     Obstacle,
     ObstacleKindName,
     PinnedNote,
+    PlateOf,
     ShelfPart,
     StockBelt,
 )
@@ -165,6 +166,7 @@ __all__ = [
     "PatternReading",
     "Piece",
     "PinnedNote",
+    "PlateOf",
     "PlumbReading",
     "Point",
     "PowerLawLoad",

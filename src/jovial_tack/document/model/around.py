@@ -113,6 +113,20 @@ class ShelfPart(Part, frozen=True, kw_only=True):
         return self.name or self.id
 
 
+class PlateOf(Part, frozen=True, kw_only=True):
+    """What a bracket is made of: a flat plate from the line of its bolts to where it carries, mm.
+
+    direction_deg: from the bolts to there, in the front view; z_mm: its middle, forward.
+    """
+
+    length_mm: SizeMm
+    width_mm: SizeMm
+    thickness_mm: SizeMm
+    direction_deg: Degrees
+    z_mm: Mm
+    material: Literal["steel", "iron", "aluminium"] = "aluminium"
+
+
 class Bracket(Part, frozen=True, kw_only=True):
     """A bracket that carries shafts, bolted on at one (`at`) of a few offsets."""
 
@@ -121,6 +135,7 @@ class Bracket(Part, frozen=True, kw_only=True):
     shafts: Annotated[tuple[Name, ...], Meta(min_length=1)]
     offsets_mm: Annotated[tuple[Point, ...], Meta(min_length=1, max_length=100)]
     at: Annotated[int, Meta(ge=0)] = 0
+    plate: PlateOf | None = None
 
     @property
     def label(self) -> str:

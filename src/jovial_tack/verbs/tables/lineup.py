@@ -9,6 +9,7 @@ from jovial_tack.answers.line_up.words import (
     ear_words,
     length,
     plane_words,
+    plate_words,
     pull_words,
     unit_words,
     window_words,
@@ -38,6 +39,8 @@ def lineup_table(build: Build, told: ToldLineUp) -> str:
                 lines.append(f"    {bolt_words(build, bolt)}")
         if not unit.problem:
             lines.append(f"  {pull_words(build, unit.stack.shaft, pull[unit.stack.shaft])}")
+    for plate in told.plates:
+        lines += ["", plate_words(build, plate)]
     if told.read is not None:
         lines += ["", "By what was read"]
         lines += [f"  {plane_words(build, one)}" for one in told.read.pulleys]
