@@ -16,6 +16,7 @@ from jovial_tack.document.targets import NOTHING, ArmAt, BeltAt, PulleyAt, Shaft
 from jovial_tack.ui.belt.room import BeltRoom
 from jovial_tack.ui.front_view.scene import scene_point
 from jovial_tack.ui.lay_out.room import LayOutRoom
+from jovial_tack.ui.line_up.room import LineUpRoom
 from jovial_tack.ui.ratios.room import RatiosRoom
 from jovial_tack.ui.run_check.room import RunCheckRoom
 from jovial_tack.ui.survey.room import SurveyRoom
@@ -35,6 +36,12 @@ def grip(window: MainWindow) -> None:
 def line_up(window: MainWindow) -> None:
     window.desk.stand_at("line_up")
     window.session.select(PulleyAt("accessory", "alternator"))
+
+
+def stacks(window: MainWindow) -> None:
+    line_up(window)
+    room = window.desk.room(LineUpRoom)
+    room.hands.call(room.stacks)
 
 
 def run_check(window: MainWindow) -> None:
@@ -174,6 +181,7 @@ SCENES = {
     "desk": Scene(desk),
     "grip": Scene(grip),
     "line-up": Scene(line_up),
+    "stacks": Scene(stacks),
     "run-check": Scene(run_check),
     "belt-night": Scene(belt_night),
     "inches-small-window": Scene(inches, (1024, 700)),

@@ -112,3 +112,28 @@ def test_planes_are_read_and_taken_over(qtbot: QtBot, window: MainWindow) -> Non
     qtbot.waitUntil(lambda: card.list.count() == 1)
     click(qtbot, card.take)
     assert now(session.build).drive("accessory").pulley("alternator").plane_mm == 43.0
+
+
+def test_a_unit_whose_pieces_were_changed_by_hand_is_moved_to_where_they_put_it(
+    qtbot: QtBot, window: MainWindow
+) -> None:
+    """One ear gets a thinner piece: the unit leans, and the build follows when asked to."""
+    room, session = room_of(window), window.session
+    session.select(PulleyAt("accessory", "alternator"))
+    action(window, "Stacks of the unit").trigger()
+    card = room.stacks
+    assert not card.fit.isEnabled()
+    card.side.picked.emit("ear 3")
+    for words, button in (("8.0", card.take), ("4.8", card.put)):
+        place = next(k for k in range(card.piece.count()) if words in card.piece.itemText(k))
+        card.piece.setCurrentIndex(place)
+        click(qtbot, button)
+    qtbot.waitUntil(lambda: "has Spacer, 4.8" in card.needs.text())
+    assert "leaning" in card.stands.text()
+    assert "the build has it at 44.90" in card.stands.text().replace("\xa0", " ")
+    assert "short of the others" in card.needs.text()
+    assert card.fit.text() == "Move it there"
+    click(qtbot, card.fit)
+    pulley = now(session.build).drive("accessory").pulley("alternator")
+    assert pulley.plane_mm == pytest.approx(44.12, abs=0.01) and max(pulley.tilt_deg, key=abs)
+    qtbot.waitUntil(lambda: not card.fit.isEnabled())

@@ -22,6 +22,9 @@ from jovial_tack.core.line_up.seats import Seated, Seating, seating
 from jovial_tack.core.value import Value, replace
 from jovial_tack.document.model import Boss, Build, Ear, Piece, ShelfPart, Stack
 
+#: A plane counts as drawn where the pieces put it.
+_THERE_MM = 0.05
+
 
 class EarStack(Value, frozen=True, eq=False):
     """One ear with its pieces, mm.
@@ -68,6 +71,13 @@ class UnitStack(Value, frozen=True, eq=False):
     ears: tuple[EarStack, ...] = ()
     sure: bool = True
     problem: str = ""
+
+    @property
+    def is_elsewhere(self) -> bool:
+        """Whether the build has the unit's plane elsewhere than its pieces put it."""
+        if self.plane_mm is None or self.now_mm is None:
+            return self.plane_mm is not None
+        return abs(self.plane_mm - self.now_mm) > _THERE_MM
 
 
 class _Begun(Value, frozen=True, eq=False):
@@ -249,8 +259,10 @@ def _told(
     tolerances = np.array([found.tolerance_mm for found in ears])
     how = seating_of(build, one.stack, one.bosses, rules)
     stands = how.at(heights)
+    proud = _proud(ears, rules.steer_mm)
     shut = [
-        replace(found, gap_mm=float(gap)) for found, gap in zip(ears, stands.gap_mm, strict=True)
+        replace(found, gap_mm=float(gap), proud_mm=off)
+        for found, gap, off in zip(ears, stands.gap_mm, proud, strict=True)
     ]
     drive, pulley = one.pulley
     return UnitStack(

@@ -80,7 +80,10 @@ def unit_words(build: Build, unit: UnitStack) -> str:
     tilt = max(abs(t) for t in unit.tilt_deg)
     leans = f", leaning {tilt:.2f}°" if tilt >= 0.005 else ""
     wanted = "wanted" if unit.stack.wanted_plane_mm is not None else "straightest"
-    return f"{stands}{leans}; {wanted} {length(build, unit.wanted_mm)}"
+    said = f"{stands}{leans}; {wanted} {length(build, unit.wanted_mm)}"
+    if unit.now_mm is not None and unit.is_elsewhere and not any(e.proposed for e in unit.ears):
+        said += f"; the build has it at {length(build, unit.now_mm)}"
+    return said
 
 
 def bolt_words(build: Build, bolt: EarBolt) -> str:

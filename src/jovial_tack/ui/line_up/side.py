@@ -13,7 +13,7 @@ from jovial_tack.ui.widgets.theme import Theme, figures, words
 
 _LEFT, _RIGHT, _TOP, _FOOT = 8.0, 12.0, 20.0, 46.0
 _ROW, _BAR = 62.0, 22.0
-_DRAWN_TIMES = 10.0
+_DRAWN_TIMES, _LEANS_DEG = 10.0, 0.02
 
 
 class SideView(QWidget):
@@ -172,3 +172,7 @@ class SideView(QWidget):
             width = QFontMetricsF(painter.font()).horizontalAdvance(text)
             painter.setPen(t.color(color))
             painter.drawText(QPointF(self.width() - width - 4, bottom + 8 + 14 * k), text)
+        if abs(drawn.tilt_deg) >= _LEANS_DEG:
+            painter.setFont(words(11))
+            painter.setPen(t.color("faded"))
+            painter.drawText(QPointF(_LEFT, bottom + 22), "leaning, drawn 10 times")

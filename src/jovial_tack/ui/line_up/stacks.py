@@ -285,7 +285,9 @@ class StackCard(SideCard):
         self.remove.setEnabled(editable and bool(self._ear))
         self.propose.setEnabled(self.unit is not None and bool(ears) and not self.anew)
         proposed = self.unit is not None and any(ear.proposed for ear in self.unit.ears)
-        self.fit.setEnabled(proposed and editable)
+        elsewhere = self.unit is not None and self.unit.is_elsewhere
+        self.fit.setText("Fit these pieces" if proposed or not elsewhere else "Move it there")
+        self.fit.setEnabled((proposed or elsewhere) and editable)
 
     def _has(self, shaft: str) -> bool:
         return any(one.id == shaft for one in self._session.build.shafts)
@@ -389,7 +391,7 @@ class StackCard(SideCard):
     def fit_pieces(self) -> None:
         """Put the pieces that were chosen into the stacks, and the unit where they put it."""
         unit = self.unit
-        if unit is None or not any(ear.proposed for ear in unit.ears):
+        if unit is None:
             return
         self.anew = False
         self._take("pieces", lambda build: with_pieces(build, unit))
