@@ -98,7 +98,7 @@ def test_every_mend_removes_its_finding_and_makes_no_verdict_worse(drawing: int)
                 assert f"{100 * pulley.worst_arc_used:.0f} % of its wrap" in mend.sentence
 
 
-def singles(build: Build, drive: DriveResult) -> Iterator[tuple[str, Build]]:
+def singles(build: Build, drive: DriveResult, results: Results) -> Iterator[tuple[str, Build]]:
     """Every stocked belt that fits and goes on, every part of the shelf on every shaft, every notch;
     and what else is tried.
     """
@@ -119,7 +119,7 @@ def singles(build: Build, drive: DriveResult) -> Iterator[tuple[str, Build]]:
     if isinstance(arm, SpringArmTensioner):
         for place in range(len(arm.notches_deg or ())):
             yield f"notch {place}", set_arm(build, drive.id, notch=place)
-    for change in changes(build, drive, {f.kind for f in drive.findings}, CATALOGUE):
+    for change in changes(build, drive, {f.kind for f in drive.findings}, CATALOGUE, results):
         yield change.words, change.build
 
 
@@ -159,7 +159,7 @@ def test_nothing_that_mends_is_hidden(drawing: int) -> None:
         missing = [key for key in now if now[key] and key[0] == drive.id and key not in told]
         if not missing or drive.id not in ran:
             continue
-        for words, tried in singles(build, drive):
+        for words, tried in singles(build, drive, results):
             then = solve(tried, None, CATALOGUE)
             found = levels(then)
             lost = {k for k in found if k[1] in ("belt_too_long", "belt_too_short")} - set(now)

@@ -23,7 +23,9 @@ from jovial_tack.answers.kinds import (
     UNDERSPEED,
     Kind,
 )
-from jovial_tack.answers.results import BodyMove, DriveResult
+from jovial_tack.answers.line_up.told import unit_of, with_pieces
+from jovial_tack.answers.line_up.words import pieces_words
+from jovial_tack.answers.results import BodyMove, DriveResult, Results
 from jovial_tack.answers.survey.putting_on import put_on
 from jovial_tack.catalogue import Catalogue
 from jovial_tack.core.errors import JovialTackError
@@ -78,7 +80,11 @@ class Change(Value, frozen=True):
 
 
 def changes(
-    build: Build, result: DriveResult, wanted: Set[Kind], catalogue: Catalogue
+    build: Build,
+    result: DriveResult,
+    wanted: Set[Kind],
+    catalogue: Catalogue,
+    results: Results,
 ) -> Iterator[Change]:
     """All single changes of one drive that may mend kinds of findings, those first that cost least."""
     drive = build.drive(result.id)
@@ -96,6 +102,7 @@ def changes(
         yield from _brackets(build, drive)
     yield from _shelf(build, drive, catalogue)
     if "Lines up" in judged:
+        yield from _restacked(build, drive, result, results, catalogue)
         yield from _spacers(build, drive, result)
     if of_belt:
         yield from _springs(build, drive)
@@ -204,6 +211,24 @@ def _spacers(build: Build, drive: Drive, result: DriveResult) -> Iterator[Change
                 if plane is not None:
                     every = set_plane(every, name, pulley, round(plane + by, 4))
         yield Change(" and ".join(words), every)
+
+
+def _restacked(
+    build: Build, drive: Drive, result: DriveResult, results: Results, catalogue: Catalogue
+) -> Iterator[Change]:
+    """Other pieces of the shelf under a unit whose stacks are told, in place of those that are
+    there.
+    """
+    for move in result.readings.moves:
+        here = any(name == drive.id for name, _ in move.pulleys)
+        if not here or move.of != "shaft" or build.find_stack(move.id) is None:
+            continue
+        unit = unit_of(build, results, catalogue, move.id, anew=True)
+        if unit is None or unit.problem or any(ear.pieces is None for ear in unit.ears):
+            continue
+        sorts = {pieces_words(build, ear.pieces or ()) for ear in unit.ears}
+        pieces = sorts.pop() if len(sorts) == 1 else "other pieces of the shelf"
+        yield Change(f"put {pieces} under {move.label}", with_pieces(build, unit))
 
 
 def _moved_by(build: Build, move: BodyMove, *, use_shelf: bool) -> tuple[float, str]:

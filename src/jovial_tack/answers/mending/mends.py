@@ -126,7 +126,8 @@ def mends_of(
             continue
         told = before.results.drive(drive.id) if _has(before.results, drive.id) else drive
         search = _Search(now, orders, {key_of(drive, f): f for f in wrong})
-        for change in changes(build, told, {f.kind for f in wrong}, catalogue):
+        kinds = {f.kind for f in wrong}
+        for change in changes(build, told, kinds, catalogue, started.results):
             if search.is_over(change):
                 continue
             check_cancelled()
