@@ -110,3 +110,23 @@ def test_lineup_on_the_command_line(capsys: pytest.CaptureFixture[str]) -> None:
     said = capsys.readouterr().out
     assert "Alternator: 42.32 mm to 44.44 mm, stands at 44.90 mm" in said
     assert "take Spacer, 4.8 mm + Turned spacer" in said
+
+
+def test_words_follow_the_fixing_and_what_can_come_out() -> None:
+    """A pressed pulley is pressed, to a depth from flush; no more is taken out than there is."""
+    data: dict[str, Any] = json.loads(DEMO.read_text("utf-8"))
+    alternator = next(s for s in data["shafts"] if s["id"] == "alternator")
+    pulley = next(p for p in data["drives"][0]["pulleys"] if p["id"] == "alternator")
+    for ear in data["stacks"][0]["ears"]:
+        ear["pieces"] = [{"part": "spacer", "count": 1}]
+    (said,) = misaligned(built(data))
+    # 1.6 mm can come out and 1.63 would be straightest: as far as it goes is in line too
+    assert "taking 1.60 mm from under it puts it in line" in said
+    for ear in data["stacks"][0]["ears"]:
+        ear["pieces"] = []
+    (said,) = misaligned(built(data))
+    assert "from under it" not in said
+    del data["stacks"]
+    alternator["nose_fixing"], pulley["flush_plane_mm"] = "pressed", 50.0
+    (said,) = misaligned(built(data))
+    assert "pressing it 1.63 mm further on (6.73 mm behind flush) puts it in line" in said

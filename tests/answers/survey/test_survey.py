@@ -12,7 +12,7 @@ import pytest
 
 from jovial_tack.answers.belt.buying import choose_belt
 from jovial_tack.answers.drive.freedom import freedom_of
-from jovial_tack.answers.drive.solve import solve
+from jovial_tack.answers.drive.solve import solve, solve_again
 from jovial_tack.answers.drive.spread import length_sigma, spread_of
 from jovial_tack.answers.drive.surveyed import (
     center_sigma,
@@ -21,10 +21,10 @@ from jovial_tack.answers.drive.surveyed import (
     surveyed,
 )
 from jovial_tack.answers.kinds import CLEARANCE, MISALIGNED
-from jovial_tack.answers.results import ArmResult, ClearanceResult, DriveResult
+from jovial_tack.answers.results import ArmResult, ClearanceResult
 from jovial_tack.answers.survey.taking import taken
 from jovial_tack.answers.survey.told import survey_words, tell_survey
-from jovial_tack.catalogue import load_catalogue
+from jovial_tack.catalogue import Catalogue, load_catalogue
 from jovial_tack.cli import main
 from jovial_tack.core.value import replace
 from jovial_tack.document.edits.belts import set_belt_length
@@ -377,12 +377,14 @@ def test_a_place_that_does_not_fit_is_told_by_how_far_it_is_off() -> None:
     assert "the others put it 9.0 mm elsewhere" in said
 
 
-def gaps_of(build: Build) -> dict[tuple[str, str, str], ClearanceResult]:
-    """The gaps of a build over the window, by drive, obstacle and what comes near."""
-    found = solve(build, None, CATALOGUE)
-    return {
-        (drive.id, gap.obstacle, gap.of): gap for drive in found.drives for gap in drive.clearances
-    }
+Gaps = dict[tuple[str, str, str], ClearanceResult]
+
+
+def looked(build: Build, catalogue: Catalogue = CATALOGUE) -> tuple[Gaps, dict[str, ArmResult]]:
+    """The gaps of a build over the window, by drive, obstacle and what comes near; its arms."""
+    found = solve_again(build, None, catalogue, None, reserve=False).results
+    gaps = {(d.id, gap.obstacle, gap.of): gap for d in found.drives for gap in d.clearances}
+    return gaps, {d.id: d.tensioner for d in found.drives if isinstance(d.tensioner, ArmResult)}
 
 
 def shifted(data: dict[str, Any], shaft: str, axis: int, by: float) -> Build:
@@ -404,42 +406,33 @@ def test_the_spread_of_gaps_and_shares_is_that_of_shifted_shafts() -> None:
     """Every gap and every arm's share against all shafts moved by a little, one after another."""
     data = demo_data()
     here = built(data)
-    gaps, drives = gaps_of(here), solve(here, None, CATALOGUE).drives
+    gaps, arms = looked(here)
     squares = dict.fromkeys(gaps, 0.0)
-    shares = {d.id: 0.0 for d in drives if isinstance(d.tensioner, ArmResult)}
+    shares = dict.fromkeys(arms, 0.0)
     sigma, step = CATALOGUE.limits.survey_sigma_mm, 0.02
     for shaft in (s["id"] for s in data["shafts"]):
         for axis in (0, 1):
-            ends = [shifted(data, shaft, axis, by) for by in (-step, step)]
-            told = [gaps_of(build) for build in ends]
+            low, high = (looked(shifted(data, shaft, axis, by)) for by in (-step, step))
             for key in gaps:
-                grown = (told[1][key].gap_mm - told[0][key].gap_mm) / (2 * step)
+                grown = (high[0][key].gap_mm - low[0][key].gap_mm) / (2 * step)
                 squares[key] += (sigma * grown) ** 2
             for name in shares:
-                low, high = (in_window(build, name) for build in ends)
-                shares[name] += (sigma * (high - low) / (2 * step)) ** 2
+                grown = (in_window(high[1][name]) - in_window(low[1][name])) / (2 * step)
+                shares[name] += (sigma * grown) ** 2
     assert gaps
     for key, gap in gaps.items():
         assert gap.gap_sd_mm == pytest.approx(squares[key] ** 0.5, rel=0.02), key
     # told of the whole length, belts and diameters too: what twice the ± adds is of the centres
     limits = replace(CATALOGUE.limits, survey_sigma_mm=2 * sigma)
-    twice = solve(here, None, replace(CATALOGUE, limits=limits))
+    _, twice = looked(here, replace(CATALOGUE, limits=limits))
     for name, square in shares.items():
-        once, more = (
-            window_sd(found.drive(name)) for found in (solve(here, None, CATALOGUE), twice)
-        )
+        once, more = (found[name].window_sd or 0.0 for found in (arms, twice))
         assert (more**2 - once**2) / 3 == pytest.approx(square, rel=0.02), name
 
 
-def in_window(build: Build, drive: str) -> float:
-    arm = solve(build, None, CATALOGUE).drive(drive).tensioner
-    assert isinstance(arm, ArmResult) and arm.window_fraction is not None
+def in_window(arm: ArmResult) -> float:
+    assert arm.window_fraction is not None
     return arm.window_fraction
-
-
-def window_sd(drive: DriveResult) -> float:
-    assert isinstance(drive.tensioner, ArmResult) and drive.tensioner.window_sd is not None
-    return drive.tensioner.window_sd
 
 
 def test_a_gap_that_a_survey_leaves_open_is_neither_good_nor_bad() -> None:
@@ -449,7 +442,7 @@ def test_a_gap_that_a_survey_leaves_open_is_neither_good_nor_bad() -> None:
     surveyed_build = taken(drawn, found)
     plain = replaced(surveyed_build, survey=Survey())
     for build, open_to in ((surveyed_build, {"unknown"}), (plain, set())):
-        gap = min(gaps_of(build).values(), key=lambda found: found.gap_mm - found.needed_mm)
+        gap = min(looked(build)[0].values(), key=lambda found: found.gap_mm - found.needed_mm)
         assert gap.gap_sd_mm is not None and gap.surveyed == bool(open_to)
         # asked for half a ± less than there is
         wanted = gap.gap_mm - 0.5 * gap.gap_sd_mm

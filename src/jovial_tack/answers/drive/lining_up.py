@@ -102,7 +102,7 @@ def _bodies(build: Build, names: list[PulleyName], known: set[int]) -> list[Mova
         shaft = build.shaft(shaft_id)
         is_crank = shaft.kind == "crank"
         pressed = shaft.nose_fixing == "pressed"
-        body = Body(tuple(numbers), last=is_crank)
+        body = Body(tuple(numbers), low_mm=-_can_come_out(build, shaft_id), last=is_crank)
         found.append(Movable(body, "shaft", shaft_id, shaft.label, pressed and len(numbers) == 1))
         if pressed and len(numbers) > 1:
             for number in numbers:
@@ -115,6 +115,20 @@ def _bodies(build: Build, names: list[PulleyName], known: set[int]) -> list[Mova
             body = Body(tuple(carried))
             found.append(Movable(body, "bracket", bracket.id, bracket.label, False))
     return found
+
+
+def _can_come_out(build: Build, shaft_id: str) -> float:
+    """How much can be taken from under a unit whose stacks are told: what its thinnest stack has in
+    pieces, mm; without stacks nobody knows, and there is no bound.
+    """
+    stack = build.find_stack(shaft_id)
+    if stack is None or not stack.ears or any(ear.pieces is None for ear in stack.ears):
+        return np.inf
+    thick = []
+    for ear in stack.ears:
+        parts = [(build.find_part(piece.part), piece.count) for piece in ear.pieces or ()]
+        thick.append(sum(n * (part.thickness_mm or 0.0) for part, n in parts if part is not None))
+    return float(min(thick))
 
 
 def lined_up(

@@ -146,6 +146,7 @@ def _mend(look: _Looked, place: int, move: BodyMove) -> str:
     it = "it" if move.of == "shaft" else move.label
     if move.pressed:
         mend = f"drawing {it} {size} off" if move.by_mm > 0 else f"pressing {it} {size} further on"
+        mend += _from_flush(look, place, move)
     elif move.by_mm > 0:
         mend = f"a {size} spacer under {it}"
     else:
@@ -161,6 +162,17 @@ def _mend(look: _Looked, place: int, move: BodyMove) -> str:
         ]
         mend += f"; on the shelf: {' and '.join(parts)}"
     return mend
+
+
+def _from_flush(look: _Looked, place: int, move: BodyMove) -> str:
+    """How deep a pressed pulley then sits from flush with its shaft; "" where flush is not measured."""
+    pulley = look.case.pulleys[place]
+    if pulley.flush_plane_mm is None or pulley.plane_mm is None:
+        return ""
+    off = pulley.plane_mm + move.by_mm - pulley.flush_plane_mm
+    digits = 2 if look.speech.unit == "mm" else 3
+    side = "before" if off > 0 else "behind"
+    return f" ({look.speech.length(abs(off), digits)} {side} flush)"
 
 
 def _meets(one: BodyMove, other: BodyMove) -> bool:
