@@ -61,6 +61,9 @@ NO_ROOM_FOR_SPACER = Kind("no_room_for_spacer", "Lines up", "line_up")
 EAR_GAP = Kind("ear_gap", "Lines up", "line_up")
 BOLT_ENGAGEMENT = Kind("bolt_engagement", "Holds", "line_up")
 BOLT_BOTTOMS = Kind("bolt_bottoms", "Holds", "line_up")
+STACK_OPENS = Kind("stack_opens", "Holds", "line_up")
+SLOT_SLIPS = Kind("slot_slips", "Holds", "line_up")
+BRACKET_GIVES = Kind("bracket_gives", "Lines up", "line_up")
 SHANK_BOTTOMS = Kind("shank_bottoms", "Holds", "line_up")
 
 NOT_DETERMINED = Kind(

@@ -212,13 +212,18 @@ class BodyMove(Value, frozen=True):
     pieces: tuple[tuple[str, int], ...] | None = None
 
 
+#: At so many speeds from idle to redline the pulls of a drive are kept.
+PULL_SPEEDS = 41
+
+
 class Readings(Value, frozen=True):
     """What is read of a drive rather than drawn.
 
     spacers_mm: along the route, None where it is not known or nothing mends it; moves: of all bodies
     that put the build in line; windows_mm: planes along the route at which a pulley is in line with all
-    else as it is, None where there are none; growth_left_mm: stretch left until the arm is at the end
-    of its window.
+    else as it is, None where there are none; pulls_n: of the belt on each pulley along the route,
+    complex, on the high side of an arm's damping, at each of PULL_SPEEDS from idle to redline;
+    growth_left_mm: stretch left until the arm is at the end of its window.
     """
 
     findings: tuple[Finding, ...] = ()
@@ -227,6 +232,7 @@ class Readings(Value, frozen=True):
     spacers_mm: Numbers = ()
     moves: tuple[BodyMove, ...] = ()
     windows_mm: tuple[tuple[float, float] | None, ...] = ()
+    pulls_n: tuple[tuple[complex, ...], ...] = ()
     growth_left_mm: float | None = None
 
 

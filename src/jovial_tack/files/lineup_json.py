@@ -6,8 +6,8 @@ import math
 from typing import Any
 
 from jovial_tack.answers.drive.bolts import EarBolt
+from jovial_tack.answers.drive.pull import Pulled
 from jovial_tack.answers.drive.stacks import EarStack, UnitStack
-from jovial_tack.answers.line_up.pull import Pulled
 from jovial_tack.answers.line_up.read import PlaneRead, called
 from jovial_tack.answers.line_up.told import ToldLineUp
 from jovial_tack.answers.results import number

@@ -79,7 +79,7 @@ def _plate(key: str, name: str, quantity: Quantity, spoken: str) -> Figure[Brack
 
 def _pulled(end: str) -> Callable[[Shown[BracketAt]], float | None]:
     def read(view: Shown[BracketAt]) -> float | None:
-        found = plate_of(view.build, view.catalogue, view.target.bracket)
+        found = plate_of(view.build, view.results, view.catalogue, view.target.bracket)
         return None if found is None else float(getattr(found, end))
 
     return read
@@ -87,7 +87,7 @@ def _pulled(end: str) -> Callable[[Shown[BracketAt]], float | None]:
 
 def _belts_pulled(place: int) -> Callable[[Shown[BracketAt]], float | None]:
     def read(view: Shown[BracketAt]) -> float | None:
-        found = plate_of(view.build, view.catalogue, view.target.bracket)
+        found = plate_of(view.build, view.results, view.catalogue, view.target.bracket)
         return None if found is None else found.angles_deg[place]
 
     return read

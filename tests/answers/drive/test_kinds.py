@@ -71,6 +71,31 @@ def fourth_ear(data: Data) -> None:
     ears.append({**ears[0], "id": "ear 4", "boss": "last"})
 
 
+def on_one_long_post(data: Data) -> None:
+    """The alternator on a single stand-off, its bolt hardly tightened."""
+    part(data, "spacer 2", thickness_mm=60.0)
+    data["bosses"][0]["z_mm"] = -48.0
+    ears = data["stacks"][0]["ears"]
+    data["stacks"][0]["ears"] = [{**ears[0], "torque_nm": 15.0}]
+
+
+def swinging(data: Data) -> None:
+    """The alternator swings about its lower boss, with the bolt in its slot hardly tightened."""
+    at = data["bosses"][0]["at_mm"]
+    mount = {"type": "swing", "pivot_mm": at, "radius_mm": 48.0, "from_deg": 0.0, "to_deg": 60.0}
+    shaft(data, "alternator", mount=mount)
+    for ear in data["stacks"][0]["ears"]:
+        ear["torque_nm"] = 5.0
+
+
+def on_a_thin_plate(data: Data) -> None:
+    """In line at rest, on a plate that the pull turns."""
+    pulley(data, "alternator", plane_mm=43.3)
+    plate = {"length_mm": 120.0, "width_mm": 60.0, "thickness_mm": 6.0, "direction_deg": 90.0}
+    bracket = {"id": "plate", "shafts": ["alternator"], "offsets_mm": [[0.0, 0.0]]}
+    data["brackets"] = [{**bracket, "plate": {**plate, "z_mm": 0.0}}]
+
+
 #: What makes each kind: a build, and a change to it.
 MAKERS: dict[str, tuple[Data, Callable[[Data], object]]] = {
     "pulleys_overlap": (ARM, lambda d: shaft(d, "wp", center_mm=[60, 115])),
@@ -110,6 +135,9 @@ MAKERS: dict[str, tuple[Data, Callable[[Data], object]]] = {
     "bolt_engagement": (DEMO_DATA, lambda d: d["bosses"][0].update(thread_depth_mm=12.0)),
     "bolt_bottoms": (DEMO_DATA, lambda d: d["bosses"][0].update(thread_depth_mm=24.0)),
     "shank_bottoms": (DEMO_DATA, lambda d: part(d, "bolt", threaded_mm=20.0)),
+    "stack_opens": (DEMO_DATA, on_one_long_post),
+    "slot_slips": (DEMO_DATA, swinging),
+    "bracket_gives": (DEMO_DATA, on_a_thin_plate),
     "not_determined": (ARM, lambda d: None),
 }  # fmt: skip
 

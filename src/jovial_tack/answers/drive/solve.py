@@ -13,9 +13,14 @@ from jovial_tack.answers.drive.case import Case, SolvableCase, UnsolvableCase
 from jovial_tack.answers.drive.clearance import clearances
 from jovial_tack.answers.drive.findings import unsolvable_findings
 from jovial_tack.answers.drive.findings.lining_up import lining_up_findings
-from jovial_tack.answers.drive.findings.stacking import stacking_findings
+from jovial_tack.answers.drive.findings.stacking import (
+    plate_finding,
+    pull_findings,
+    stacking_findings,
+)
 from jovial_tack.answers.drive.freedom import standing_obstacles
 from jovial_tack.answers.drive.lining_up import LinedUp, lined_up
+from jovial_tack.answers.drive.pull import Pulled, plates_pulled, pulled
 from jovial_tack.answers.drive.solved import solve_states
 from jovial_tack.answers.drive.spread import spread_of
 from jovial_tack.answers.drive.stack import stack_findings
@@ -104,22 +109,17 @@ def _with_lining_up(
     for.
     """
     lined: list[LinedUp] = []
-    stacked: list[Finding] = []
-    of_drive: dict[int, str] = {}
+    stacked: list[tuple[str, Finding]] = []
 
     def look() -> LinedUp:
         if not lined:
             lined.append(lined_up(build, cases, own, catalogue))
-            for unit in stacks_of(build, lined[0].planes, catalogue) if build.stacks else ():
-                for finding in stacking_findings(build, unit, catalogue):
-                    assert unit.pulley is not None
-                    of_drive[len(stacked)] = unit.pulley[0]
-                    stacked.append(finding)
+            stacked.extend(_of_stacks(build, cases, own, lined[0], catalogue))
         return lined[0]
 
     def read(drive: DriveResult, case: SolvableCase, path: Path) -> Readings:
         found = look()
-        stacks = [finding for k, finding in enumerate(stacked) if of_drive[k] == drive.id]
+        stacks = [finding for name, finding in stacked if name == drive.id]
         names = [(drive.id, pulley) for pulley in case.model.route]
         own_drives = {other for move in found.moves for other, _ in move.pulleys}
         return replace(
@@ -140,6 +140,34 @@ def _with_lining_up(
             drive = replace(drive, read=partial(read, drive, case, drive.rest_path))
         drives.append(drive)
     return Results(tuple(drives))
+
+
+def _of_stacks(
+    build: Build, cases: Sequence[Case], own: Results, lined: LinedUp, catalogue: Catalogue
+) -> Iterator[tuple[str, Finding]]:
+    """What is found of units on their ears, and of brackets under the pull, by the drive it is said
+    of.
+    """
+    units = stacks_of(build, lined.planes, catalogue) if build.stacks else ()
+    for unit in units:
+        if unit.problem or unit.pulley is None:
+            continue
+        found = stacking_findings(build, unit, catalogue)
+        pull = pulled(build, cases, own, unit, catalogue)
+        # what is only proposed is bolted nowhere
+        if isinstance(pull, Pulled) and not any(ear.proposed for ear in unit.ears):
+            found += pull_findings(build, pull, unit)
+        yield from ((unit.pulley[0], finding) for finding in found)
+    if all(bracket.plate is None for bracket in build.brackets):
+        return
+    for plate in plates_pulled(build, cases, own, catalogue):
+        carried = build.bracket(plate.bracket).shafts
+        drive, pulley = next(
+            (d.id, p.id) for d in build.drives for p in d.pulleys if p.shaft in carried
+        )
+        finding = plate_finding(build, plate, pulley)
+        if finding is not None:
+            yield drive, finding
 
 
 def _with_stacks(build: Build, own: Results) -> Results:

@@ -14,6 +14,7 @@ from jovial_tack.answers.drive.solved import Solved, Turning
 from jovial_tack.answers.drive.spread import Spread, share_sigma
 from jovial_tack.answers.drive.words import Speech
 from jovial_tack.answers.results import (
+    PULL_SPEEDS,
     ArmResult,
     ClearanceResult,
     DriveResult,
@@ -86,7 +87,11 @@ def _result_of(asked: _Asked, solved: Solved, near: tuple[ClearanceResult, ...])
         if solved.rest is None:
             return Readings(found)
         return Readings(
-            found, _spans(solved), _pulleys(solved), growth_left_mm=_growth_left(solved)
+            found,
+            _spans(solved),
+            _pulleys(solved),
+            pulls_n=_pulls(solved),
+            growth_left_mm=_growth_left(solved),
         )
 
     if solved.rest is None:
@@ -302,3 +307,16 @@ def _growth_left(solved: Solved) -> float | None:
     ends = np.array([solved.rest_angle, arm.window[1]])
     here, at_end = belt_for_angle(drive.layout, arm, drive.belt, ends)
     return number(float(at_end - here))
+
+
+def _pulls(solved: Solved) -> tuple[tuple[complex, ...], ...]:
+    """What the belt pulls on each pulley at even steps from idle to redline, complex N; () where it has
+    no tension.
+    """
+    over = solved.over_revs
+    if over is None:
+        return ()
+    engine, hub = solved.case.engine, over.high.hub_load
+    rpm = np.linspace(engine.idle_rpm, engine.redline_rpm, PULL_SPEEDS)
+    rows = [np.interp(rpm, over.rpm, hub[:, k]) for k in range(hub.shape[1])]
+    return tuple(tuple(map(complex, row)) for row in rows) if np.isfinite(hub).all() else ()

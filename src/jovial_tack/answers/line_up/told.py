@@ -3,16 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Container
-from typing import Any
-
-import numpy as np
 
 from jovial_tack.answers.drive.assemble import assemble
 from jovial_tack.answers.drive.bolts import EarBolt, stack_bolts
 from jovial_tack.answers.drive.lining_up import LinedUp, lined_up
-from jovial_tack.answers.drive.solve import solve_again
+from jovial_tack.answers.drive.pull import PlatePulled, Pulled, plates_pulled, pulled
 from jovial_tack.answers.drive.stacks import EarStack, UnitStack, stacks_of
-from jovial_tack.answers.line_up.pull import PlatePulled, Pulled, plates_pulled, pulled
 from jovial_tack.answers.line_up.read import Read, read_planes
 from jovial_tack.answers.results import Finding, Results
 from jovial_tack.catalogue import Catalogue
@@ -23,7 +19,6 @@ from jovial_tack.document.model import Build
 
 #: The kinds of findings that are of this station.
 STATION = "line_up"
-_SPEEDS = 25
 
 
 class ToldLineUp(Value, frozen=True, eq=False):
@@ -63,38 +58,23 @@ def tell_line_up(
         for unit in units
         for ear, bolt in stack_bolts(build, unit, catalogue)
     ]
-    bent = units or any(bracket.plate is not None for bracket in build.brackets)
-    over = _over_the_revs(build, catalogue) if bent else results
-    pull = tuple((unit.stack.shaft, pulled(build, cases, over, unit, catalogue)) for unit in units)
+    pull = tuple(
+        (unit.stack.shaft, pulled(build, cases, results, unit, catalogue)) for unit in units
+    )
     found = tuple(f for f in results.findings if f.kind.mended_at == STATION)
     read = read_planes(build, cases, catalogue)
-    plates = plates_pulled(build, cases, over, catalogue)
+    plates = plates_pulled(build, cases, results, catalogue)
     return ToldLineUp(lined, units, tuple(bolts), read, pull, plates, found)
 
 
-def _over_the_revs(build: Build, catalogue: Catalogue) -> Results:
-    """Results from idle to redline, at speeds of their own: what is told of the pull is the same
-    whatever speeds are listed.
-    """
-    rpm = np.linspace(build.engine.idle_rpm, build.engine.redline_rpm, _SPEEDS)
-    return solve_again(build, rpm.tolist(), catalogue, None, live=True).results
-
-
-def plate_of(build: Build, catalogue: Catalogue, bracket_id: str) -> PlatePulled | None:
-    """What the pull does to one bracket's plate; None where that is not told. The last is kept, since a
-    card asks for each figure by itself.
-    """
+def plate_of(
+    build: Build, results: Results, catalogue: Catalogue, bracket_id: str
+) -> PlatePulled | None:
+    """What the pull does to one bracket's plate; None where that is not told."""
     if build.bracket(bracket_id).plate is None:
         return None
-    if not _last or _last[0] is not build or _last[1] is not catalogue:
-        cases = assemble(build, catalogue) if build.drives else ()
-        over = _over_the_revs(build, catalogue)
-        _last[:] = [build, catalogue, plates_pulled(build, cases, over, catalogue)]
-    found: tuple[PlatePulled, ...] = _last[2]
+    found = plates_pulled(build, assemble(build, catalogue), results, catalogue)
     return next((plate for plate in found if plate.bracket == bracket_id), None)
-
-
-_last: list[Any] = []
 
 
 def unit_of(

@@ -5,8 +5,8 @@ from __future__ import annotations
 from math import isfinite
 
 from jovial_tack.answers.drive.bolts import EarBolt
+from jovial_tack.answers.drive.pull import PlatePulled, Pulled
 from jovial_tack.answers.drive.stacks import EarStack, UnitStack
-from jovial_tack.answers.line_up.pull import PlatePulled, Pulled
 from jovial_tack.answers.line_up.read import PlaneRead
 from jovial_tack.core.units import FORCE, TORQUE, format_length, written_in
 from jovial_tack.document.model import Build, Piece

@@ -8,22 +8,28 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from jovial_tack.answers.drive.bolts import EarBolt, bolt_of
+from jovial_tack.answers.drive.pull import PlatePulled, Pulled
 from jovial_tack.answers.drive.stacks import EarStack, UnitStack
 from jovial_tack.answers.kinds import (
     BOLT_BOTTOMS,
     BOLT_ENGAGEMENT,
+    BRACKET_GIVES,
     EAR_GAP,
     NO_ROOM_FOR_SPACER,
     SHANK_BOTTOMS,
+    SLOT_SLIPS,
+    STACK_OPENS,
     Kind,
 )
 from jovial_tack.answers.results import Finding, Level
 from jovial_tack.catalogue import Catalogue
-from jovial_tack.core.units import format_length
+from jovial_tack.core.units import FORCE, TORQUE, format_length, written_in
 from jovial_tack.document.model import Build
 
 #: Share of the rule for engagement below which a bolt is not to be trusted.
 _LEAST_ENGAGED = 0.8
+#: How much more than it must a bolt in a slot should hold.
+_SLOT_SURE = 1.5
 
 
 def stacking_findings(build: Build, unit: UnitStack, catalogue: Catalogue) -> tuple[Finding, ...]:
@@ -147,3 +153,51 @@ def _better(build: Build, speak: _Speaker, bolt: EarBolt) -> str:
     if bolt.standard_mm is not None:
         return f"; one of {speak.length(bolt.standard_mm)} does"
     return ""
+
+
+def pull_findings(build: Build, found: Pulled, unit: UnitStack) -> tuple[Finding, ...]:
+    """Stacks that the pull of the belts opens, and a bolt in a slot that does not hold it."""
+    assert unit.pulley is not None
+    speak = _Speaker(build, unit, unit.ears[0])
+    label, shown = build.shaft(found.shaft).label, build.display_units
+    findings = []
+    if found.opens and found.opens_nm is not None:
+        moment, opens = (
+            written_in(value, TORQUE, shown) for value in (found.moment_nm, found.opens_nm)
+        )
+        words = (
+            f"the stacks of {label} open under the pull at {found.rpm:.0f} rpm: {moment} at a foot,"
+            f" they hold to {opens}; thicker pieces, or a shorter reach, keep them shut"
+        )
+        findings.append(speak.say(STACK_OPENS, "stop", words, found.moment_nm, found.opens_nm))
+    slot = found.slot
+    if slot is not None and slot.held_n < _SLOT_SURE * slot.needed_n:
+        needed, held = (written_in(value, FORCE, shown) for value in (slot.needed_n, slot.held_n))
+        slips = slot.held_n < slot.needed_n
+        says = "slips" if slips else "holds by little"
+        words = (
+            f"the bolt in the slot of {label} at {slot.boss} {says} at {found.rpm:.0f} rpm: it holds"
+            f" {held} by friction, {needed} is pulled; a brace or a screw keeps it there"
+        )
+        limit = slot.needed_n if slips else _SLOT_SURE * slot.needed_n
+        level: Level = "stop" if slips else "watch"
+        findings.append(speak.say(SLOT_SLIPS, level, words, slot.held_n, limit))
+    return tuple(findings)
+
+
+def plate_finding(build: Build, plate: PlatePulled, where: str) -> Finding | None:
+    """A bracket that the pull turns so far that its belts run out of line, though at rest they do not.
+
+    Said of the least it gives, and of no plate that is stiffer than is told.
+    """
+    at_rest, least, most = plate.angles_deg
+    if at_rest is None or least is None or most is None or plate.is_bound:
+        return None
+    if at_rest > plate.good_deg or least <= plate.good_deg:
+        return None
+    words = (
+        f"{build.bracket(plate.bracket).label} gives under the pull at {plate.rpm:.0f} rpm: its belts"
+        f" run {least:.2f} to {most:.2f}° out of line (good {plate.good_deg:.2f}°), {at_rest:.2f}° at"
+        " rest; a thicker plate or a brace behind it holds them"
+    )
+    return Finding(BRACKET_GIVES, "watch", where, words, value=least, limit=plate.good_deg)

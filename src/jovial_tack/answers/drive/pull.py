@@ -13,7 +13,7 @@ import numpy as np
 from jovial_tack.answers.drive.bolts import bolt_of
 from jovial_tack.answers.drive.case import Case, SolvableCase
 from jovial_tack.answers.drive.stacks import EarStack, UnitStack
-from jovial_tack.answers.results import Results
+from jovial_tack.answers.results import PULL_SPEEDS, Results
 from jovial_tack.catalogue import Catalogue
 from jovial_tack.core.arrays import Complex
 from jovial_tack.core.line_up.alignment import Seats, align
@@ -165,32 +165,26 @@ def _clamps(build: Build, ear: EarStack, catalogue: Catalogue) -> tuple[float, .
 def _greatest(
     build: Build, results: Results, shafts: Container[str]
 ) -> tuple[float, complex, float] | None:
-    """The listed speed at which all belts of some shafts pull most together, that pull, complex N, and
+    """The speed at which all belts of some shafts pull most together, that pull, complex N, and
     the plane it acts in, mm; None without a pull.
     """
     pulls: list[Complex] = []
     planes: list[float] = []
-    rpm: tuple[float, ...] = ()
+    rpm = np.linspace(build.engine.idle_rpm, build.engine.redline_rpm, PULL_SPEEDS)
     for drive in build.drives:
-        result = results.drive(drive.id)
-        for pulley in drive.pulleys:
-            found = result.pulley(pulley.id) if pulley.shaft in shafts else None
-            if found is None or not found.hub_load_n or None in found.hub_load_n:
-                continue
-            if rpm and result.rpm != rpm:
-                continue
-            rpm = result.rpm
-            size = np.array(found.hub_load_n, dtype=float)
-            way = np.radians(np.array(found.hub_direction_deg, dtype=float))
-            pulls.append(np.asarray(size * np.exp(1j * way)))
-            planes.append(np.nan if pulley.plane_mm is None else pulley.plane_mm)
+        each = results.drive(drive.id).readings.pulls_n
+        for name, pull in zip(drive.route, each, strict=False):
+            pulley = drive.pulley(name)
+            if pulley.shaft in shafts:
+                pulls.append(np.array(pull))
+                planes.append(np.nan if pulley.plane_mm is None else pulley.plane_mm)
     if not pulls:
         return None
     total = np.sum(pulls, axis=0)
     lane = int(np.abs(total).argmax())
     sizes = np.array([abs(pull[lane]) for pull in pulls])
     plane = float((sizes * planes).sum() / sizes.sum()) if sizes.sum() else np.nan
-    return rpm[lane], complex(total[lane]), plane
+    return float(rpm[lane]), complex(total[lane]), plane
 
 
 class PlatePulled(Value, frozen=True):
