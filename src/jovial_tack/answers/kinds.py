@@ -66,6 +66,12 @@ SLOT_SLIPS = Kind("slot_slips", "Holds", "line_up")
 BRACKET_GIVES = Kind("bracket_gives", "Lines up", "line_up")
 SHANK_BOTTOMS = Kind("shank_bottoms", "Holds", "line_up")
 
+READING_SUSPECT = Kind(
+    "reading_suspect",
+    None,
+    "line_up",
+    "a reading is no part of the build; planes follow when taken over",
+)
 NOT_DETERMINED = Kind(
     "not_determined", None, "lay_out", "what is missing is not wrong; a verdict without it is open"
 )

@@ -150,6 +150,7 @@ def _read(build: Build, told: PlaneRead) -> Json:
         "tilt_sd_deg": [number(sd) for sd in told.tilt_sd_deg],
         "wobble_deg": number(told.wobble_deg),
         "settle": told.settle,
+        "suspect": told.suspect,
     }
 
 

@@ -10,7 +10,7 @@ from typing import Any
 import pytest
 
 from jovial_tack.answers.drive.solve import solve
-from jovial_tack.answers.kinds import INTERCHANGE, KINDS
+from jovial_tack.answers.kinds import INTERCHANGE, KINDS, READING_SUSPECT
 from jovial_tack.answers.verdicts import READ_AT, verdicts
 from jovial_tack.catalogue import load_catalogue
 from support import DEMO, built, read_case
@@ -143,7 +143,8 @@ MAKERS: dict[str, tuple[Data, Callable[[Data], object]]] = {
 
 
 def test_every_kind_has_something_that_makes_it() -> None:
-    assert {*MAKERS, INTERCHANGE.code} == set(KINDS)  # that one is made in tests/answers/survey
+    # made in tests/answers/survey and tests/answers/line_up
+    assert {*MAKERS, INTERCHANGE.code, READING_SUSPECT.code} == set(KINDS)
 
 
 @pytest.mark.parametrize("code", MAKERS)

@@ -112,6 +112,17 @@ def test_lineup_on_the_command_line(capsys: pytest.CaptureFixture[str]) -> None:
     assert "take Spacer, 4.8 mm + Turned spacer" in said
 
 
+def test_a_depth_that_does_not_fit_is_found_and_what_is_open_is_told() -> None:
+    build = demo()
+    for value in (44.9, 45.0, 44.8, 45.1, 52.0):
+        reading = {"type": "depth", "pulley": "alternator", "value_mm": value}
+        build = add_alignment_reading(build, reading)
+    told = tell_line_up(build, solve(build, None, CATALOGUE), CATALOGUE)
+    codes = [finding.code for finding in told.findings]
+    assert codes.count("reading_suspect") == 1 and "not_determined" in codes
+    assert told.read is not None and [line.suspect for line in told.read.lines].index(True) == 4
+
+
 def test_words_follow_the_fixing_and_what_can_come_out() -> None:
     """A pressed pulley is pressed, to a depth from flush; no more is taken out than there is."""
     data: dict[str, Any] = json.loads(DEMO.read_text("utf-8"))

@@ -52,6 +52,7 @@ def test_the_demo_is_put_in_line_with_what_is_on_the_shelf(
     assert session.build is before  # what is proposed is not there yet
     qtbot.keyClick(card.fit, Qt.Key.Key_Space)
     settle(qtbot, window)
+    assert not card.add.hasFocus()  # a further press of Space adds no ear
     assert session.build.drive("accessory").pulley("alternator").plane_mm == 43.3
     assert not [f for f in session.results.findings if f.code == "misaligned"]
     session.undo()

@@ -166,6 +166,14 @@ def _washers(
     return options(middle, lines, Rule(half, _MOST_WASHERS, _MOST_WASHERS, 0.0))
 
 
+def standard_words(bolt: EarBolt) -> str:
+    """The standard length in the unit its bolts are sold in."""
+    assert bolt.standard_mm is not None
+    if bolt.thread.inch:
+        return f"{bolt.standard_mm / MM_PER_INCH:g} in"
+    return f"{bolt.standard_mm:g} mm"
+
+
 def stack_bolts(
     build: Build, unit: UnitStack, catalogue: Catalogue
 ) -> tuple[tuple[EarStack, EarBolt], ...]:

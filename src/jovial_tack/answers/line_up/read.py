@@ -14,7 +14,7 @@ from jovial_tack.answers.drive.case import Case, SolvableCase
 from jovial_tack.catalogue import Catalogue
 from jovial_tack.core.errors import GeometryError
 from jovial_tack.core.line_up.readings import Bench, Planes, Reading, adjust, settled_by
-from jovial_tack.core.value import Value
+from jovial_tack.core.value import Value, replace
 from jovial_tack.document import model as doc
 from jovial_tack.document.edits.changing import changed, with_pulley
 from jovial_tack.document.model import Build
@@ -24,7 +24,8 @@ PulleyName = tuple[str, str]
 
 class PlaneRead(Value, frozen=True):
     """What was read of one pulley, mm and degrees: of each figure and its standard deviation None where
-    it is not determined; wobble_deg: what it wobbles in a turn. settle: what would determine the rest.
+    it is not determined; wobble_deg: what it wobbles in a turn. settle: what would determine the rest;
+    suspect: whether the reading that does not fit is of this pulley.
     """
 
     name: PulleyName
@@ -35,6 +36,7 @@ class PlaneRead(Value, frozen=True):
     tilt_sd_deg: tuple[float | None, float | None]
     wobble_deg: float | None
     settle: str
+    suspect: bool = False
 
 
 class LineRead(Value, frozen=True):
@@ -114,7 +116,14 @@ def read_planes(build: Build, cases: Sequence[Case], catalogue: Catalogue) -> Re
     for k, place in of.items():
         value = float(found.standardised[place])
         lines[k] = LineRead(lines[k].words, value if value else None, found.suspect == place, "")
-    told = [_told(build, making.names, k, found, wobbles) for k in range(len(making.names))]
+    bad = None if found.suspect is None else used[found.suspect]
+    told = [
+        replace(
+            _told(build, making.names, k, found, wobbles),
+            suspect=bad is not None and k in (bad.at, bad.on),
+        )
+        for k in range(len(making.names))
+    ]
     known = set(making.names)
     told += [
         PlaneRead(name, label_of(build, name), None, None, (None, None), (None, None), wobble, "")

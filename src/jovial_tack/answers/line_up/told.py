@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
-from collections.abc import Container
+from collections.abc import Container, Iterator
 
 from jovial_tack.answers.drive.assemble import assemble
 from jovial_tack.answers.drive.bolts import EarBolt, stack_bolts
 from jovial_tack.answers.drive.lining_up import LinedUp, lined_up
 from jovial_tack.answers.drive.pull import PlatePulled, Pulled, plates_pulled, pulled
 from jovial_tack.answers.drive.stacks import EarStack, UnitStack, stacks_of
+from jovial_tack.answers.kinds import NOT_DETERMINED, READING_SUSPECT
 from jovial_tack.answers.line_up.read import Read, read_planes
 from jovial_tack.answers.results import Finding, Results
 from jovial_tack.catalogue import Catalogue
@@ -63,6 +64,7 @@ def tell_line_up(
     )
     found = tuple(f for f in results.findings if f.kind.mended_at == STATION)
     read = read_planes(build, cases, catalogue)
+    found += () if read is None else tuple(_of_readings(build, read))
     plates = plates_pulled(build, cases, results, catalogue)
     return ToldLineUp(lined, units, tuple(bolts), read, pull, plates, found)
 
@@ -75,6 +77,19 @@ def plate_of(
         return None
     found = plates_pulled(build, assemble(build, catalogue), results, catalogue)
     return next((plate for plate in found if plate.bracket == bracket_id), None)
+
+
+def _of_readings(build: Build, read: Read) -> Iterator[Finding]:
+    """A reading that does not fit the others, and pulleys of which not all is determined."""
+    for line in read.lines:
+        if line.suspect:
+            where = next(one.name[1] for one in read.pulleys if one.suspect)
+            words = f"{line.words}: it does not fit the others; read it again"
+            yield Finding(READING_SUSPECT, "watch", where, words)
+    for one in read.pulleys:
+        if one.settle:
+            words = f"not all is determined of {one.label}: read {one.settle}"
+            yield Finding(NOT_DETERMINED, "note", one.name[1], words)
 
 
 def unit_of(

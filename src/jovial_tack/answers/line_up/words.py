@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from math import isfinite
 
-from jovial_tack.answers.drive.bolts import EarBolt
+from jovial_tack.answers.drive.bolts import EarBolt, standard_words
 from jovial_tack.answers.drive.pull import PlatePulled, Pulled
 from jovial_tack.answers.drive.stacks import EarStack, UnitStack
 from jovial_tack.answers.line_up.read import PlaneRead
@@ -99,7 +99,7 @@ def bolt_words(build: Build, bolt: EarBolt) -> str:
         under = f" on {pieces_words(build, bolt.washers)}" if bolt.washers else ""
         said += f"; take {bolt.from_shelf.label}{under}"
     elif bolt.standard_mm is not None:
-        said += f"; {length(build, bolt.standard_mm)} is a standard length"
+        said += f"; {standard_words(bolt)} is a standard length"
     else:
         said += "; no standard length does"
     if bolt.clamp_n is not None:

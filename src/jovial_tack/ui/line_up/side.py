@@ -96,6 +96,11 @@ class SideView(QWidget):
             self._paint_block(painter, block, bar)
         if ear.bolt is not None:
             self._paint_bolt(painter, ear.bolt, bar)
+            is_free = not any(block.role in ("missing", "over") for block in ear.blocks)
+            if is_free and ear.bolt.free:  # else what is missing stands there
+                painter.setFont(figures(11))
+                painter.setPen(t.color("faded"))
+                painter.drawText(QPointF(_LEFT, bar.bottom() + 13), ear.bolt.free)
         y = bar.center().y()
         painter.setPen(QPen(t.color("ink"), 1.0, Qt.PenStyle.DotLine))
         last = max(block.high for block in ear.blocks)

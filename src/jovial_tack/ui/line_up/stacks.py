@@ -287,7 +287,8 @@ class StackCard(SideCard):
         proposed = self.unit is not None and any(ear.proposed for ear in self.unit.ears)
         elsewhere = self.unit is not None and self.unit.is_elsewhere
         self.fit.setText("Fit these pieces" if proposed or not elsewhere else "Move it there")
-        self.fit.setEnabled((proposed or elsewhere) and editable)
+        made = self.unit is not None and all(ear.pieces is not None for ear in self.unit.ears)
+        self.fit.setEnabled((proposed or elsewhere) and made and editable)
 
     def _has(self, shaft: str) -> bool:
         return any(one.id == shaft for one in self._session.build.shafts)
@@ -394,6 +395,10 @@ class StackCard(SideCard):
         if unit is None:
             return
         self.anew = False
+        self.propose.setEnabled(True)
+        self.propose.setFocus(
+            Qt.FocusReason.OtherFocusReason
+        )  # not the next button, which adds an ear
         self._take("pieces", lambda build: with_pieces(build, unit))
 
     def _put(self, more: int) -> None:

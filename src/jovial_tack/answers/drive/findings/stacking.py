@@ -7,7 +7,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from jovial_tack.answers.drive.bolts import EarBolt, bolt_of
+from jovial_tack.answers.drive.bolts import EarBolt, bolt_of, standard_words
 from jovial_tack.answers.drive.pull import PlatePulled, Pulled
 from jovial_tack.answers.drive.stacks import EarStack, UnitStack
 from jovial_tack.answers.kinds import (
@@ -151,7 +151,7 @@ def _better(build: Build, speak: _Speaker, bolt: EarBolt) -> str:
         with_ = f" with {' and '.join(under)} under its head" if under else ""
         return f"; {bolt.from_shelf.label} of the shelf{with_} does"
     if bolt.standard_mm is not None:
-        return f"; one of {speak.length(bolt.standard_mm)} does"
+        return f"; one of {standard_words(bolt)} does"
     return ""
 
 
