@@ -9,7 +9,7 @@ from jovial_tack.core.value import Value, replace
 
 #: Thicknesses are compared in whole micrometres, so that sums are exact.
 _MICRON = 1000.0
-_MOST_NODES = 200_000
+_MOST_NODES = 40_000
 
 
 class Line(Value, frozen=True):

@@ -17,8 +17,10 @@ from jovial_tack.core.drive.path import Path
 from jovial_tack.core.line_up.alignment import Seats, climbs, groove_slope
 from jovial_tack.core.value import Value
 
-#: Sets of bodies that are looked at before all that can be moved are moved together.
-_MOST_SETS = 4000
+#: Sets of bodies that are looked at, and worked out, before all that can be moved are moved together;
+# so  many at once, and of those that are as good so many are placed.
+_MOST_LOOKED_AT, _MOST_SETS, _AT_ONCE, _AS_GOOD = 40_000, 4000, 256, 12
+_ROUGH_HALVINGS = 26
 _HALVINGS = 44
 #: A hair of room: what is moved exactly to the limit is in line.
 _HAIR = 1e-9
@@ -139,80 +141,169 @@ def remedy(slopes: Slopes, bodies: Sequence[Body], pulleys: int) -> Remedy | Non
 
     Of sets of one size the one that leaves the belts straightest wins, then the one that moves least.
     Within a set the worst slope is made as small as can be, then the next. Bodies that share a pulley
-    are not moved together. METHOD 12.
+    are not moved together. Where there are too many sets to look at each, all that moves is moved.
+    METHOD 12.
     """
     bad = np.abs(slopes.slope) > slopes.good * (1.0 + _HAIR)
     if not bad.any():
         return Remedy(())
-    first = [k for k, body in enumerate(bodies) if not body.last]
-    looked = 0
-    for choice in (first, range(len(bodies))):
-        for size in range(1, len(choice) + 1):
-            best: tuple[float, float, tuple[tuple[int, float], ...]] | None = None
+    looked = worked = 0
+    free = [k for k, body in enumerate(bodies) if not body.last]
+    for choice in (free, list(range(len(bodies)))):
+        every = _finest(bodies, choice)
+        if not every or not np.isfinite(_worst_of(slopes, bodies, [every], pulleys)[0]):
+            continue  # not even all of them together mend it
+        for size in range(_at_least(slopes, bodies, bad, choice), len(every) + 1):
+            sets: list[tuple[int, ...]] = []
             for chosen in _touching(slopes, bodies, bad, choice, size):
                 looked += 1
-                if looked > _MOST_SETS:
-                    return _all_together(slopes, bodies, pulleys, bad)
-                moves = _placed(slopes, [bodies[k] for k in chosen], pulleys)
-                if moves is None:
-                    continue
-                told = _told(slopes, bodies, chosen, moves, pulleys)
-                if best is None or _is_better(told, best):
-                    best = told
+                worked += bool(chosen)
+                if looked > _MOST_LOOKED_AT or worked > _MOST_SETS:
+                    return _all_together(slopes, bodies, every, pulleys)
+                if chosen:
+                    sets.append(chosen)
+            best = _best_of(slopes, bodies, sets, pulleys)
             if best is not None:
-                return Remedy(best[2])
+                return best
     return None
 
 
-def _told(
-    slopes: Slopes, bodies: Sequence[Body], chosen: tuple[int, ...], moves: Float, pulleys: int
-) -> tuple[float, float, tuple[tuple[int, float], ...]]:
-    """The worst slope as a share of what is good, how far all is moved, and what."""
-    by = np.zeros(pulleys)
-    for k, move in zip(chosen, moves.tolist(), strict=True):
-        by[list(bodies[k].pulleys)] = move
-    worst = float((np.abs(slopes.moved(by)) / slopes.good).max())
-    pairs = tuple((k, float(move)) for k, move in zip(chosen, moves.tolist(), strict=True))
-    return worst, float(np.abs(moves).sum()), pairs
-
-
-def _is_better(one: tuple[float, float, object], other: tuple[float, float, object]) -> bool:
-    if abs(one[0] - other[0]) > _ALIKE:
-        return one[0] < other[0]
-    return one[1] < other[1] - _SETTLED_MM
-
-
-def _all_together(slopes: Slopes, bodies: Sequence[Body], pulleys: int, bad: Bool) -> Remedy | None:
-    """Where there are too many sets to look at each: all bodies that share no pulley."""
+def _finest(bodies: Sequence[Body], choice: Sequence[int]) -> tuple[int, ...]:
+    """The smallest bodies that share no pulley: what they cannot mend together, nothing can."""
     taken: set[int] = set()
-    chosen = []
+    found = []
+    for k in sorted(choice, key=lambda k: len(bodies[k].pulleys)):
+        if not taken & set(bodies[k].pulleys):
+            found.append(k)
+            taken |= set(bodies[k].pulleys)
+    return tuple(sorted(found))
+
+
+def _at_least(slopes: Slopes, bodies: Sequence[Body], bad: Bool, choice: Sequence[int]) -> int:
+    """How many bodies must be moved at least: bad slopes between ever other bodies need one each."""
+    group = {pulley: pulley for k in choice for pulley in bodies[k].pulleys}
+    for k in choice:
+        # what shares a body may be moved by it
+        joined = {group[pulley] for pulley in bodies[k].pulleys}
+        first = min(joined)
+        group = {pulley: first if of in joined else of for pulley, of in group.items()}
+    used: set[int] = set()
+    count = 0
+    for here, there in zip(slopes.here[bad].tolist(), slopes.there[bad].tolist(), strict=True):
+        ends = {group[pulley] for pulley in (here, there) if pulley in group}
+        if ends and not ends & used:
+            used |= ends
+            count += 1
+    return max(count, 1)
+
+
+def _best_of(
+    slopes: Slopes, bodies: Sequence[Body], sets: Sequence[tuple[int, ...]], pulleys: int
+) -> Remedy | None:
+    """Of sets of one size the one that leaves the belts straightest, then moves least; None if none
+    do.
+    """
+    if not sets:
+        return None
+    parts = range(0, len(sets), _AT_ONCE)
+    worst = np.concatenate(
+        [_worst_of(slopes, bodies, sets[k : k + _AT_ONCE], pulleys) for k in parts]
+    )
+    least = float(worst.min())
+    if not np.isfinite(least):
+        return None
+    best: tuple[float, Remedy] | None = None
+    for k in np.flatnonzero(worst <= least + _ALIKE)[:_AS_GOOD].tolist():
+        moves = _placed(slopes, [bodies[one] for one in sets[k]], pulleys)
+        if moves is None:
+            continue
+        moved = float(np.abs(moves).sum())
+        if best is None or moved < best[0] - _SETTLED_MM:
+            best = moved, Remedy(tuple(zip(sets[k], moves.tolist(), strict=True)))
+    return None if best is None else best[1]
+
+
+def _worst_of(
+    slopes: Slopes, bodies: Sequence[Body], sets: Sequence[tuple[int, ...]], pulleys: int
+) -> Float:
+    """For each of several sets of one size the least that its worst slope can be, as a share of what is
+    good, slopes it has no part in included; infinite where they cannot all be good (S,).
+    """
+    chosen = np.array(sets)
+    count, size = chosen.shape
+    member = np.zeros((len(bodies), pulleys), dtype=np.int64)
     for k, body in enumerate(bodies):
-        if not body.last and not taken & set(body.pulleys):
-            chosen.append(k)
-            taken |= set(body.pulleys)
-    moves = _placed(slopes, [bodies[k] for k in chosen], pulleys)
+        member[k, list(body.pulleys)] = 1
+    node = np.sum(member[chosen] * np.arange(1, size + 1)[:, None], axis=1)
+    here, there = node[:, slopes.here], node[:, slopes.there]
+    inside = here != there
+    ends = np.array([[(bodies[k].low_mm, bodies[k].high_mm) for k in one] for one in sets])
+    rest = np.where(inside, 0.0, np.abs(slopes.slope) / slopes.good).max(axis=1)
+    nodes = size + 1
+    forth, back, diagonal = here * nodes + there, there * nodes + here, np.arange(nodes)
+
+    def stands(which: Int, shares: Float) -> Bool:
+        """Whether the bounds of some sets, at shares of what is good, contradict one another
+        nowhere.
+        """
+        bounds = np.full((which.size, nodes, nodes), np.inf)
+        bounds[:, diagonal, diagonal] = 0.0
+        bounds[:, 0, 1:], bounds[:, 1:, 0] = ends[which, :, 1], -ends[which, :, 0]
+        room = slopes.good * shares[:, None] * (1.0 + _HAIR)
+        up = np.where(inside[which], slopes.run * (room - slopes.slope), np.inf)
+        down = np.where(inside[which], slopes.run * (room + slopes.slope), np.inf)
+        first = np.arange(which.size)[:, None] * nodes * nodes
+        flat = bounds.reshape(-1)
+        np.minimum.at(flat, (forth[which] + first).ravel(), up.ravel())
+        np.minimum.at(flat, (back[which] + first).ravel(), down.ravel())
+        for k in range(nodes):
+            np.minimum(bounds, bounds[:, :, k, None] + bounds[:, k, None, :], out=bounds)
+        return np.asarray((bounds[:, diagonal, diagonal] >= -1e-9).all(axis=1))
+
+    worst = np.full(count, np.inf)
+    good = np.flatnonzero(rest <= 1.0 + _HAIR)
+    good = good[stands(good, np.ones(good.size))]
+    low, high = np.zeros(good.size), np.ones(good.size)
+    for _ in range(_ROUGH_HALVINGS if good.size else 0):
+        middle = (low + high) / 2
+        fine = stands(good, middle)
+        low, high = np.where(fine, low, middle), np.where(fine, middle, high)
+    worst[good] = np.maximum(high, rest[good])
+    return worst
+
+
+def _all_together(
+    slopes: Slopes, bodies: Sequence[Body], every: tuple[int, ...], pulleys: int
+) -> Remedy | None:
+    """Where there are too many sets to look at each: all that moves."""
+    moves = _placed(slopes, [bodies[k] for k in every], pulleys)
     if moves is None:
         return None
-    pairs = zip(chosen, moves.tolist(), strict=True)
-    moved = tuple((k, float(move)) for k, move in pairs if abs(move) > _SETTLED_MM)
+    pairs = zip(every, moves.tolist(), strict=True)
+    moved = tuple((k, move) for k, move in pairs if abs(move) > _SETTLED_MM)
     return Remedy(moved, fewest=False)
 
 
 def _touching(
     slopes: Slopes, bodies: Sequence[Body], bad: Bool, choice: Sequence[int], size: int
 ) -> Iterator[tuple[int, ...]]:
-    """Sets of bodies that have a part in every bad slope and share no pulley."""
-    touches = {}
+    """Sets of bodies; () in place of one that has no part in some bad slope, or shares a pulley."""
+    touches, pulleys = {}, {}
+    whole = (1 << int(bad.sum())) - 1
     for k in choice:
         own = bodies[k].pulleys
-        inside = np.isin(slopes.there, own) != np.isin(slopes.here, own)
-        touches[k] = inside[bad]
+        inside = (np.isin(slopes.there, own) != np.isin(slopes.here, own))[bad]
+        touches[k] = sum(1 << place for place in np.flatnonzero(inside).tolist())
+        pulleys[k] = sum(1 << pulley for pulley in own)
     for chosen in combinations(choice, size):
-        together = [pulley for k in chosen for pulley in bodies[k].pulleys]
-        if len(set(together)) < len(together):
-            continue
-        if np.logical_or.reduce([touches[k] for k in chosen]).all():
-            yield chosen
+        met = taken = 0
+        for k in chosen:
+            if taken & pulleys[k]:
+                met = 0
+                break
+            taken |= pulleys[k]
+            met |= touches[k]
+        yield chosen if met == whole else ()
 
 
 class _Bounds:
