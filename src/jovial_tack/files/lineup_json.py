@@ -6,7 +6,7 @@ import math
 from typing import Any
 
 from jovial_tack.answers.drive.bolts import EarBolt
-from jovial_tack.answers.drive.pull import Pulled
+from jovial_tack.answers.drive.pull import Pulled, Stood
 from jovial_tack.answers.drive.stacks import EarStack, UnitStack
 from jovial_tack.answers.line_up.read import PlaneRead, called
 from jovial_tack.answers.line_up.told import ToldLineUp
@@ -39,7 +39,7 @@ def lineup_json(build: Build, told: ToldLineUp) -> Json:
         "version": 1,
         "turned": told.turned,
         "pieces": told.pieces,
-        "stacks": [_unit(unit) for unit in told.stacks],
+        "stacks": [_unit(unit, dict(told.stood).get(unit.stack.shaft)) for unit in told.stacks],
         "bolts": [_bolt(shaft, ear, bolt) for shaft, ear, bolt in told.bolts],
         "readings": None if told.read is None else [_read(build, one) for one in told.read.pulleys],
         "lines": None
@@ -91,7 +91,7 @@ def _pieces(pieces: tuple[Piece, ...] | None) -> list[Json] | None:
     return [{"part": piece.part, "count": piece.count} for piece in pieces]
 
 
-def _unit(unit: UnitStack) -> Json:
+def _unit(unit: UnitStack, stands: Stood | None) -> Json:
     if unit.problem:
         return {"shaft": unit.stack.shaft, "problem": unit.problem}
     return {
@@ -102,6 +102,8 @@ def _unit(unit: UnitStack) -> Json:
         "tilt_deg": [number(tilt) for tilt in unit.tilt_deg],
         "wanted_plane_mm": number(unit.wanted_mm),
         "proven": unit.sure,
+        "angle_deg": None if stands is None else number(stands.rest_deg),
+        "angle_edge_deg": None if stands is None else number(stands.edge_deg),
         "ears": [
             {
                 "id": ear.ear.id,

@@ -14,6 +14,7 @@ from jovial_tack.answers.line_up.told import tell_line_up, unit_of, with_pieces
 from jovial_tack.catalogue import load_catalogue
 from jovial_tack.cli import main
 from jovial_tack.document.edits.pulleys import set_plane
+from jovial_tack.document.edits.shelf import set_part
 from jovial_tack.document.edits.stacks import add_alignment_reading
 from jovial_tack.document.model import Build
 from support import DEMO, built
@@ -121,6 +122,21 @@ def test_a_depth_that_does_not_fit_is_found_and_what_is_open_is_told() -> None:
     codes = [finding.code for finding in told.findings]
     assert codes.count("reading_suspect") == 1 and "not_determined" in codes
     assert told.read is not None and [line.suspect for line in told.read.lines].index(True) == 4
+
+
+def test_pieces_that_are_known_too_badly_leave_it_open() -> None:
+    """In line by its pieces, but not at the end of what their tolerances leave open."""
+    build = demo()
+    unit = unit_of(build, solve(build, None, CATALOGUE), CATALOGUE, "alternator", anew=True)
+    assert unit is not None
+    build = with_pieces(build, unit)
+    assert not misaligned(build)
+    rough = set_part(build, "spacer 3", tolerance_mm=2.5)
+    told = tell_line_up(rough, solve(rough, None, CATALOGUE), CATALOGUE)
+    ((_, stands),) = told.stood
+    assert stands.rest_deg <= stands.good_deg < stands.edge_deg
+    (said,) = [f for f in solve(rough, None, CATALOGUE).findings if f.code == "misaligned"]
+    assert said.level == "unknown" and f"{stands.edge_deg:.2f}°" in said.message
 
 
 def test_words_follow_the_fixing_and_what_can_come_out() -> None:

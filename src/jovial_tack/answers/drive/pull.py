@@ -290,13 +290,43 @@ def _worst(
     return worst
 
 
+class Stood(Value, frozen=True):
+    """The worst angle of a unit's belts where its pieces put it, and with its plane at an end of what
+    their tolerances leave open in 95 of 100; good_deg: what is good for them. Degrees.
+    """
+
+    rest_deg: float
+    edge_deg: float
+    good_deg: float
+
+
+def stood(build: Build, cases: Sequence[Case], results: Results, unit: UnitStack) -> Stood | None:
+    """How a unit's belts run at rest; None where that is not known."""
+    if unit.problem or unit.plane_mm is None or unit.pulley is None:
+        return None
+    each = [
+        _angle(build, cases, results, unit, None, off) for off in (0.0, unit.rss_mm, -unit.rss_mm)
+    ]
+    known = [angle for angle in each if angle is not None]
+    if len(known) < len(each):
+        return None
+    return Stood(known[0], max(known), _good(cases, {unit.stack.shaft}))
+
+
 def _angle(
-    build: Build, cases: Sequence[Case], results: Results, unit: UnitStack, bent: Bent | None
+    build: Build,
+    cases: Sequence[Case],
+    results: Results,
+    unit: UnitStack,
+    bent: Bent | None,
+    off_mm: float = 0.0,
 ) -> float | None:
-    """The worst angle of the belts of a unit, degrees, as its stacks put it and bent by the pull."""
+    """The worst angle of the belts of a unit, degrees, as its stacks put it (off_mm: and so far beside)
+    and bent by the pull.
+    """
     assert unit.plane_mm is not None and unit.pulley is not None
     model = build.drive(unit.pulley[0]).pulley(unit.pulley[1])
-    shift = 0.0 if model.plane_mm is None else unit.plane_mm - model.plane_mm
+    shift = off_mm + (0.0 if model.plane_mm is None else unit.plane_mm - model.plane_mm)
     # the tilt of the stacks takes the place of the one that is drawn
     turn = complex(*(np.radians(np.array(unit.tilt_deg) - np.array(model.tilt_deg))))
     if bent is not None:

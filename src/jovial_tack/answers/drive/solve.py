@@ -17,10 +17,11 @@ from jovial_tack.answers.drive.findings.stacking import (
     plate_finding,
     pull_findings,
     stacking_findings,
+    tolerance_finding,
 )
 from jovial_tack.answers.drive.freedom import standing_obstacles
 from jovial_tack.answers.drive.lining_up import LinedUp, lined_up
-from jovial_tack.answers.drive.pull import Pulled, plates_pulled, pulled
+from jovial_tack.answers.drive.pull import Pulled, plates_pulled, pulled, stood
 from jovial_tack.answers.drive.solved import solve_states
 from jovial_tack.answers.drive.spread import spread_of
 from jovial_tack.answers.drive.stack import stack_findings
@@ -157,6 +158,10 @@ def _of_stacks(
         # what is only proposed is bolted nowhere
         if isinstance(pull, Pulled) and not any(ear.proposed for ear in unit.ears):
             found += pull_findings(build, pull, unit)
+        stands = stood(build, cases, own, unit)
+        settled = stands is not None and not unit.is_elsewhere
+        open_ = tolerance_finding(build, stands, unit) if settled and stands is not None else None
+        found += () if open_ is None else (open_,)
         yield from ((unit.pulley[0], finding) for finding in found)
     if all(bracket.plate is None for bracket in build.brackets):
         return

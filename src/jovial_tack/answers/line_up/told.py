@@ -7,7 +7,7 @@ from collections.abc import Container, Iterator
 from jovial_tack.answers.drive.assemble import assemble
 from jovial_tack.answers.drive.bolts import EarBolt, stack_bolts
 from jovial_tack.answers.drive.lining_up import LinedUp, lined_up
-from jovial_tack.answers.drive.pull import PlatePulled, Pulled, plates_pulled, pulled
+from jovial_tack.answers.drive.pull import PlatePulled, Pulled, Stood, plates_pulled, pulled, stood
 from jovial_tack.answers.drive.stacks import EarStack, UnitStack, stacks_of
 from jovial_tack.answers.kinds import NOT_DETERMINED, READING_SUSPECT
 from jovial_tack.answers.line_up.read import Read, read_planes
@@ -24,7 +24,7 @@ STATION = "line_up"
 
 class ToldLineUp(Value, frozen=True, eq=False):
     """How a build lines up. pull: of each unit on stand-offs, or why it is not told; plates: of
-    each bracket whose plate is told."""
+    each bracket whose plate is told; stood: how the belts of each unit run by its pieces."""
 
     lined: LinedUp
     stacks: tuple[UnitStack, ...]
@@ -32,6 +32,7 @@ class ToldLineUp(Value, frozen=True, eq=False):
     read: Read | None
     pull: tuple[tuple[str, Pulled | str], ...]
     plates: tuple[PlatePulled, ...]
+    stood: tuple[tuple[str, Stood], ...]
     findings: tuple[Finding, ...]
 
     @property
@@ -66,7 +67,9 @@ def tell_line_up(
     read = read_planes(build, cases, catalogue)
     found += () if read is None else tuple(_of_readings(build, read))
     plates = plates_pulled(build, cases, results, catalogue)
-    return ToldLineUp(lined, units, tuple(bolts), read, pull, plates, found)
+    stands = [(unit.stack.shaft, stood(build, cases, results, unit)) for unit in units]
+    told = tuple((shaft, found) for shaft, found in stands if found is not None)
+    return ToldLineUp(lined, units, tuple(bolts), read, pull, plates, told, found)
 
 
 def plate_of(

@@ -5,7 +5,7 @@ from __future__ import annotations
 from math import isfinite
 
 from jovial_tack.answers.drive.bolts import EarBolt, standard_words
-from jovial_tack.answers.drive.pull import PlatePulled, Pulled
+from jovial_tack.answers.drive.pull import PlatePulled, Pulled, Stood
 from jovial_tack.answers.drive.stacks import EarStack, UnitStack
 from jovial_tack.answers.line_up.read import PlaneRead
 from jovial_tack.core.units import FORCE, TORQUE, format_length, written_in
@@ -84,6 +84,13 @@ def unit_words(build: Build, unit: UnitStack) -> str:
     if unit.now_mm is not None and unit.is_elsewhere and not any(e.proposed for e in unit.ears):
         said += f"; the build has it at {length(build, unit.now_mm)}"
     return said
+
+
+def stood_words(found: Stood) -> str:
+    """How the belts of a unit run by its pieces, and within their tolerances."""
+    return (
+        f"belts {found.rest_deg:.2f}° by its pieces, at most {found.edge_deg:.2f}° within their ±"
+    )
 
 
 def bolt_words(build: Build, bolt: EarBolt) -> str:

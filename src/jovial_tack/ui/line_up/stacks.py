@@ -9,7 +9,14 @@ from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QPushButton, QVBoxLayout, 
 
 from jovial_tack.answers.drive.stacks import UnitStack, bolt_thread, fits_bolt, pieces_on
 from jovial_tack.answers.line_up.told import ToldLineUp, tell_line_up, with_pieces
-from jovial_tack.answers.line_up.words import bolt_words, ear_words, length, pull_words, unit_words
+from jovial_tack.answers.line_up.words import (
+    bolt_words,
+    ear_words,
+    length,
+    pull_words,
+    stood_words,
+    unit_words,
+)
 from jovial_tack.core.errors import JovialTackError
 from jovial_tack.core.units import LENGTH, TORQUE, Quantity
 from jovial_tack.core.words import sentence
@@ -314,7 +321,10 @@ class StackCard(SideCard):
                 f"stands {length(build, unit.plane_mm)}",
             )
         self.side.show_stack(drawn, sentence(unit.problem), self._ear, planes)
-        self.stands.setText(together(sentence(unit_words(build, unit))))
+        said = unit_words(build, unit)
+        if self._shaft in dict(told.stood):
+            said = f"{said}; {stood_words(dict(told.stood)[self._shaft])}"
+        self.stands.setText(together(sentence(said)))
         ears = [together(sentence(ear_words(build, ear))) for ear in unit.ears]
         self.needs.setText("\n".join(ears))
         own = bolts.get(self._ear)

@@ -11,6 +11,7 @@ from jovial_tack.answers.line_up.words import (
     plane_words,
     plate_words,
     pull_words,
+    stood_words,
     unit_words,
     window_words,
 )
@@ -29,7 +30,7 @@ def lineup_table(build: Build, told: ToldLineUp) -> str:
         here = "" if plane is None else f", stands at {length(build, plane)}"
         lines.append(f"  {label_of(build, (drive, pulley))}: {window_words(build, window)}{here}")
     bolts = {(shaft, ear.ear.id): bolt for shaft, ear, bolt in told.bolts}
-    pull = dict(told.pull)
+    pull, stood = dict(told.pull), dict(told.stood)
     for unit in told.stacks:
         lines += ["", unit_words(build, unit)]
         for ear in unit.ears:
@@ -37,6 +38,8 @@ def lineup_table(build: Build, told: ToldLineUp) -> str:
             bolt = bolts.get((unit.stack.shaft, ear.ear.id))
             if bolt is not None:
                 lines.append(f"    {bolt_words(build, bolt)}")
+        if unit.stack.shaft in stood:
+            lines.append(f"  {stood_words(stood[unit.stack.shaft])}")
         if not unit.problem:
             lines.append(f"  {pull_words(build, unit.stack.shaft, pull[unit.stack.shaft])}")
     for plate in told.plates:

@@ -8,13 +8,14 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from jovial_tack.answers.drive.bolts import EarBolt, bolt_of, standard_words
-from jovial_tack.answers.drive.pull import PlatePulled, Pulled
+from jovial_tack.answers.drive.pull import PlatePulled, Pulled, Stood
 from jovial_tack.answers.drive.stacks import EarStack, UnitStack
 from jovial_tack.answers.kinds import (
     BOLT_BOTTOMS,
     BOLT_ENGAGEMENT,
     BRACKET_GIVES,
     EAR_GAP,
+    MISALIGNED,
     NO_ROOM_FOR_SPACER,
     SHANK_BOTTOMS,
     SLOT_SLIPS,
@@ -183,6 +184,21 @@ def pull_findings(build: Build, found: Pulled, unit: UnitStack) -> tuple[Finding
         level: Level = "stop" if slips else "watch"
         findings.append(speak.say(SLOT_SLIPS, level, words, slot.held_n, limit))
     return tuple(findings)
+
+
+def tolerance_finding(build: Build, found: Stood, unit: UnitStack) -> Finding | None:
+    """A unit that lines up by its pieces, but may not by what their tolerances leave open."""
+    if found.rest_deg > found.good_deg or found.edge_deg <= found.good_deg or unit.pulley is None:
+        return None
+    label = build.shaft(unit.stack.shaft).label
+    words = (
+        f"{label} lines up by its pieces with {found.rest_deg:.2f}°, but within their tolerances it"
+        f" may run {found.edge_deg:.2f}° out of line (good {found.good_deg:.2f}°): measure its groove"
+        " once it is bolted"
+    )
+    return Finding(
+        MISALIGNED, "unknown", unit.pulley[1], words, value=found.edge_deg, limit=found.good_deg
+    )
 
 
 def plate_finding(build: Build, plate: PlatePulled, where: str) -> Finding | None:
