@@ -81,6 +81,10 @@ def test_ears_are_added_typed_and_taken_away_in_inches(qtbot: QtBot, window: Mai
     assert (
         boss is not None and boss.thread_depth_mm == pytest.approx(25.4) and not card.refusal.text()
     )
+    type_into(qtbot, card.thread_name, "M11")
+    assert "needs its pitch" in card.refusal.text() and card.thread_name.text() == "M11"
+    type_into(qtbot, card.thread_name, "3/8-16")
+    assert now(session.build).find_boss(stack.ears[-1].boss).thread == "3/8-16"
     click(qtbot, card.put)
     ear = now(session.build).find_stack("steering").ears[-1]
     assert ear.pieces and ear.pieces[0].count == 1

@@ -127,6 +127,8 @@ def _can_come_out(build: Build, shaft_id: str) -> float:
     thick = []
     for ear in stack.ears:
         parts = [(build.find_part(piece.part), piece.count) for piece in ear.pieces or ()]
+        if any(part is None for part, _ in parts):
+            return np.inf
         thick.append(sum(n * (part.thickness_mm or 0.0) for part, n in parts if part is not None))
     return float(min(thick))
 
@@ -266,7 +268,9 @@ def straightest_plane(build: Build, planes: Planes, shaft_id: str) -> Mapping[Pu
     movable = next((m for m in planes.bodies if m.of == "shaft" and m.id == shaft_id), None)
     if movable is None:
         return {}
-    by = straightest(planes.slopes, movable.body, len(planes.names))
+    # whatever is under it now can be exchanged for other pieces
+    free = replace(movable.body, low_mm=-np.inf, high_mm=np.inf)
+    by = straightest(planes.slopes, free, len(planes.names))
     if by is None:
         return {}
     found = {}

@@ -168,6 +168,16 @@ def bolt_thread(build: Build, ear: Ear) -> Thread | None:
     return None
 
 
+def thread_problem(text: str) -> str:
+    """Why the name of a thread cannot be read; "" if it can, and without one."""
+    try:
+        if text:
+            thread_of(text)
+    except GeometryError as error:
+        return str(error)
+    return ""
+
+
 def pieces_on(build: Build) -> list[ShelfPart]:
     """Spacers and washers of the shelf whose thickness is known."""
     return [

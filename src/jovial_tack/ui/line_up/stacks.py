@@ -7,7 +7,13 @@ from collections.abc import Callable
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
-from jovial_tack.answers.drive.stacks import UnitStack, bolt_thread, fits_bolt, pieces_on
+from jovial_tack.answers.drive.stacks import (
+    UnitStack,
+    bolt_thread,
+    fits_bolt,
+    pieces_on,
+    thread_problem,
+)
 from jovial_tack.answers.line_up.told import ToldLineUp, tell_line_up, with_pieces
 from jovial_tack.answers.line_up.words import (
     bolt_words,
@@ -145,11 +151,7 @@ class StackCard(SideCard):
         for axis in (0, 1):
             self._place_line(axis)
         self.thread_name = TextField("Thread of the boss, as M10x1.5 or 3/8-16")
-        self.thread_name.committed.connect(
-            lambda text: self._take(
-                "thread", lambda b: set_boss(b, self._boss(b).id, thread=text or None)
-            )
-        )
+        self.thread_name.committed.connect(self._thread_typed)
         self._line("Thread", self.thread_name)
         self._boss_line("Depth", "thread_depth_mm", "Depth of full thread", "depth of thread")
         self.material = self._choice(
@@ -389,6 +391,15 @@ class StackCard(SideCard):
             return
         self.refusal.setText("")
         self._session.edit(f"{what} of a stack", build)
+
+    def _thread_typed(self, text: str) -> None:
+        """Take over the name of a thread, if it is one."""
+        why = thread_problem(text)
+        if why:
+            self.refusal.setText(sentence(why))
+            self.thread_name.turn_down(why)
+            return
+        self._take("thread", lambda b: set_boss(b, self._boss(b).id, thread=text or None))
 
     def _choose_ear(self, ear: str) -> None:
         self._ear = ear

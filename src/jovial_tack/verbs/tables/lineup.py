@@ -25,6 +25,8 @@ def lineup_table(build: Build, told: ToldLineUp) -> str:
     lines = [build.title or "line up", ""]
     lines += [f"{_MARKS.get(f.level, f.level)} {f.message}" for f in told.findings]
     lines += ["", "Where each pulley may stand"]
+    if not told.lined.windows:
+        lines.append("  not known: no belt has two pulleys whose planes are measured")
     for (drive, pulley), window in told.lined.windows.items():
         plane = build.drive(drive).pulley(pulley).plane_mm
         here = "" if plane is None else f", stands at {length(build, plane)}"
