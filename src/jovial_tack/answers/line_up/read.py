@@ -6,7 +6,7 @@ A plane that was read is offered to the build, and never written by itself.
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping, Sequence
-from math import atan, degrees, hypot, radians, tan
+from math import atan, degrees, radians, tan
 
 import numpy as np
 
@@ -309,9 +309,3 @@ def _drawn_z(build: Build, name: PulleyName, away: complex) -> float:
     pulley = build.drive(name[0]).pulley(name[1])
     about_x, about_y = (tan(radians(tilt)) for tilt in pulley.tilt_deg)
     return (pulley.plane_mm or 0.0) + about_x * away.imag - about_y * away.real
-
-
-def worst_tilt_deg(told: PlaneRead) -> float | None:
-    """How far a pulley leans in all, degrees; None where it is not wholly determined."""
-    x, y = told.tilt_deg
-    return None if x is None or y is None else hypot(x, y)

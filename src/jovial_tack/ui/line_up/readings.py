@@ -8,7 +8,6 @@ from typing import Any
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt
 from PyQt6.QtGui import QFontMetricsF, QKeyEvent, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import (
-    QGridLayout,
     QHBoxLayout,
     QListWidget,
     QListWidgetItem,
@@ -40,9 +39,10 @@ from jovial_tack.document.targets import PulleyAt
 from jovial_tack.ui.session import Session
 from jovial_tack.ui.widgets.desk_part import scrolled
 from jovial_tack.ui.widgets.elided import ElidedChoice
+from jovial_tack.ui.widgets.field_lines import FieldLines
 from jovial_tack.ui.widgets.fields import QuantityField
 from jovial_tack.ui.widgets.side_card import SideCard
-from jovial_tack.ui.widgets.text import Label, heading, plain, together
+from jovial_tack.ui.widgets.text import heading, plain, together
 from jovial_tack.ui.widgets.theme import Theme, words
 
 _HINT = "What was read of groove planes and tilts. Planes of the build change only when you say so."
@@ -88,16 +88,13 @@ class ReadingsCard(SideCard):
         column.addWidget(self.kind)
         column.addWidget(self.picture)
         column.addWidget(self.how)
-        self._lines: dict[QWidget, Label] = {}
-        self._grid = QGridLayout()
-        self._grid.setVerticalSpacing(4)
-        self._grid.setColumnStretch(1, 1)
+        self._lines = FieldLines()
         self.on = self._choice("On", "Pulley the tool is on")
         self.at = self._choice("At", "Pulley that is read")
         self.near = self._field("Near rim", "What was read at the near rim, or in the middle")
         self.far = self._field("Far rim", "What was read at the far rim; empty if read once")
         self.angle = self._field("Leans", "How far it leans", degrees=True)
-        column.addLayout(self._grid)
+        column.addLayout(self._lines)
         self.add = self._button("Add", self.add_reading)
         self.simulate = self._button("Simulated laser", self._simulate)
         row = QHBoxLayout()
@@ -142,24 +139,17 @@ class ReadingsCard(SideCard):
         button.clicked.connect(lambda _=False: act())
         return button
 
-    def _line(self, word: str, widget: QWidget) -> None:
-        row, label = self._grid.rowCount(), Label(word)
-        label.setBuddy(widget)
-        self._grid.addWidget(label, row, 0)
-        self._grid.addWidget(widget, row, 1)
-        self._lines[widget] = label
-
     def _choice(self, word: str, spoken: str) -> ElidedChoice:
         choice = ElidedChoice(spoken)
         choice.activated.connect(lambda _k: self._show_lines())
-        self._line(word, choice)
+        self._lines.add_line(word, choice)
         return choice
 
     def _field(self, word: str, spoken: str, *, degrees: bool = False) -> QuantityField:
         field = QuantityField(spoken, ANGLE if degrees else LENGTH)
         field.refused.connect(lambda text: self.refusal.setText(sentence(text) if text else ""))
         field.committed.connect(field.change_value)
-        self._line(word, field)
+        self._lines.add_line(word, field)
         return field
 
     # what it shows
@@ -242,10 +232,9 @@ class ReadingsCard(SideCard):
             self.angle: kind == "plumb",
         }
         for widget, is_shown in shown.items():
-            widget.setVisible(is_shown)
-            self._lines[widget].setVisible(is_shown)
-        self._lines[self.at].setText("At" if of_two else "Of")
-        self._lines[self.near].setText("Near rim" if of_two else "Read")
+            self._lines.show_line(widget, shown=is_shown)
+        self._lines.rename(self.at, "At" if of_two else "Of")
+        self._lines.rename(self.near, "Near rim" if of_two else "Read")
         self.simulate.setVisible(kind == "laser")
         self.how.setText(_HOW[kind])
         self.picture.show_tool(kind, self.on.currentText(), self.at.currentText())

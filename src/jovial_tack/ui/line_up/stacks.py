@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 
 from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
 from jovial_tack.answers.drive.stacks import (
     UnitStack,
@@ -42,9 +42,10 @@ from jovial_tack.ui.line_up.side import SideView
 from jovial_tack.ui.session import Session
 from jovial_tack.ui.widgets.desk_part import scrolled
 from jovial_tack.ui.widgets.elided import ElidedChoice
+from jovial_tack.ui.widgets.field_lines import FieldLines
 from jovial_tack.ui.widgets.fields import QuantityField, TextField
 from jovial_tack.ui.widgets.side_card import SideCard
-from jovial_tack.ui.widgets.text import Label, heading, together
+from jovial_tack.ui.widgets.text import heading, together
 from jovial_tack.ui.widgets.theme import Theme
 
 _HINT = (
@@ -88,10 +89,7 @@ class StackCard(SideCard):
         column.addWidget(self.pull)
         column.addWidget(self.refusal)
         self._form = QWidget()
-        self._grid = QGridLayout(self._form)
-        self._grid.setContentsMargins(0, 0, 0, 0)
-        self._grid.setVerticalSpacing(4)
-        self._grid.setColumnStretch(1, 1)
+        self._lines = FieldLines(self._form)
         column.addWidget(self._form)
         self._make_form()
         caution = heading("faded")
@@ -128,7 +126,7 @@ class StackCard(SideCard):
     def _make_form(self) -> None:
         self.ear = ElidedChoice("Ear")
         self.ear.activated.connect(lambda _k: self._choose_ear(str(self.ear.currentData())))
-        self._line("Ear", self.ear)
+        self._lines.add_line("Ear", self.ear)
         self.piece = ElidedChoice("Piece of the shelf")
         row = QHBoxLayout()
         row.addWidget(self.piece, 1)
@@ -136,14 +134,8 @@ class StackCard(SideCard):
         self.take = self._button("Take out", lambda: self._put(-1))
         row.addWidget(self.put)
         row.addWidget(self.take)
-        place = self._grid.rowCount()
-        label = Label("Piece")
-        label.setBuddy(self.piece)
-        self._grid.addWidget(label, place, 0)
-        self._grid.addLayout(row, place, 1)
-        self._boss_line(
-            "Boss face", "z_mm", "How far forward the boss's face stands", "face of boss"
-        )
+        self._lines.add_line("Piece", self.piece, row)
+        self._boss_line("Boss face", "z_mm", "How far forward the boss's face stands")
         self._stays_line()
         self._ear_line("To groove", "to_groove_mm", "From the ear's face to the groove, forward")
         self._ear_line("Ear", "ear_mm", "How thick the ear is")
@@ -152,8 +144,8 @@ class StackCard(SideCard):
             self._place_line(axis)
         self.thread_name = TextField("Thread of the boss, as M10x1.5 or 3/8-16")
         self.thread_name.committed.connect(self._thread_typed)
-        self._line("Thread", self.thread_name)
-        self._boss_line("Depth", "thread_depth_mm", "Depth of full thread", "depth of thread")
+        self._lines.add_line("Thread", self.thread_name)
+        self._boss_line("Depth", "thread_depth_mm", "Depth of full thread")
         self.material = self._choice(
             "In", _MATERIALS, lambda b, key: set_boss(b, self._boss(b).id, material=key)
         )
@@ -164,7 +156,7 @@ class StackCard(SideCard):
                 lambda b: self._with_ear(b, bolt=str(self.of_shelf.currentData() or "") or None),
             )
         )
-        self._line("Bolt", self.of_shelf)
+        self._lines.add_line("Bolt", self.of_shelf)
         self._ear_line("Torque", "torque_nm", "The torque it is tightened with, your own", TORQUE)
         self._number(
             "Wanted plane",
@@ -173,12 +165,6 @@ class StackCard(SideCard):
             lambda _b, _e, stack: stack.wanted_plane_mm,
             lambda b, mm: set_stack(b, self._shaft, wanted_plane_mm=mm),
         )
-
-    def _line(self, word: str, widget: QWidget) -> None:
-        row, label = self._grid.rowCount(), Label(word)
-        label.setBuddy(widget)
-        self._grid.addWidget(label, row, 0)
-        self._grid.addWidget(widget, row, 1)
 
     def _choice(
         self, word: str, options: tuple[tuple[str, str], ...], put: Callable[[Build, str], Build]
@@ -189,7 +175,7 @@ class StackCard(SideCard):
         choice.activated.connect(
             lambda _k: self._take(word.lower(), lambda b: put(b, str(choice.currentData())))
         )
-        self._line(word, choice)
+        self._lines.add_line(word, choice)
         return choice
 
     def _number(
@@ -205,10 +191,10 @@ class StackCard(SideCard):
         field.committed.connect(
             lambda mm: self._take(word.lower(), lambda b: put(b, mm), field=field)
         )
-        self._line(word, field)
+        self._lines.add_line(word, field)
         self._fields.append((field, value))
 
-    def _boss_line(self, word: str, key: str, spoken: str, _undo: str) -> None:
+    def _boss_line(self, word: str, key: str, spoken: str) -> None:
         self._number(
             word, LENGTH, spoken,
             lambda boss, _e, _s: getattr(boss, key),

@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from PyQt6.QtCore import pyqtSignal
-from PyQt6.QtWidgets import QGridLayout, QWidget
+from PyQt6.QtWidgets import QWidget
 
 from jovial_tack.answers.drive.surveyed import label_of, rim_diameters, survey_start
 from jovial_tack.core.units import ANGLE, LENGTH, PERCENT, Quantity
@@ -15,8 +15,9 @@ from jovial_tack.document.edits.shafts import arm_of_shaft
 from jovial_tack.ui.session import Session
 from jovial_tack.ui.survey.picture import Held, Picture
 from jovial_tack.ui.widgets.elided import ElidedChoice
+from jovial_tack.ui.widgets.field_lines import FieldLines
 from jovial_tack.ui.widgets.fields import QuantityField
-from jovial_tack.ui.widgets.text import Label, heading
+from jovial_tack.ui.widgets.text import heading
 from jovial_tack.ui.widgets.theme import Theme
 
 #: The kinds that can be chosen, and how many shafts each is of, at least and at most.
@@ -59,24 +60,18 @@ class ReadingForm(QWidget):
         self._session = session
         self._offered_now: tuple[str, list[tuple[str, str]]] = ("", [])
         self._typed_rims: dict[str, float] = {}  # of shafts that have no pulley, or several
-        grid = QGridLayout(self)
-        grid.setContentsMargins(0, 0, 0, 0)
-        grid.setHorizontalSpacing(8)
-        grid.setVerticalSpacing(4)
-        grid.setColumnStretch(1, 1)
-        self._grid = grid
+        self._lines = lines = FieldLines(self)
         self.kind = ElidedChoice("Kind of reading")
         for key in KINDS:
             self.kind.addItem(session.catalogue.readings[key].label, key)
-        grid.addWidget(self.kind, 0, 0, 1, 2)
+        lines.add_whole(self.kind)
         self.picture = Picture(theme)
-        grid.addWidget(self.picture, 1, 0, 1, 2)
+        lines.add_whole(self.picture)
         self.how = heading("faded")
-        grid.addWidget(self.how, 2, 0, 1, 2)
-        self._lines: dict[QWidget, Label] = {}
+        lines.add_whole(self.how)
         self.of = [ElidedChoice(f"{word}, shaft {k + 1}") for k, word in enumerate(_WORDS)]
         for word, choice in zip(_WORDS, self.of, strict=True):
-            self._line(word, choice)
+            self._lines.add_line(word, choice)
             choice.activated.connect(lambda _k: self._shafts_chosen())
         self.value = self._field("What was read", LENGTH, "Read")
         self.value.setPlaceholderText("270.5 or 10 5/8 in")
@@ -91,7 +86,7 @@ class ReadingForm(QWidget):
             ("right of the rims", "right"),
         ):
             self.side.addItem(word, key)
-        self._line("Lies", self.side)
+        self._lines.add_line("Lies", self.side)
         self.stood = ElidedChoice("What came of the belt")
         for word, key in (
             ("the adjuster stood at", _STOOD),
@@ -99,11 +94,11 @@ class ReadingForm(QWidget):
             ("too short, would not go on", _SHORT),
         ):
             self.stood.addItem(word, key)
-        self._line("It was", self.stood)
+        self._lines.add_line("It was", self.stood)
         self.arm = self._field("Angle the arm stood at", ANGLE, "Arm at")
         self.share = self._field("Share of its travel it stood at", PERCENT, "Stood at")
         self.tool = ElidedChoice("Measured with")
-        self._line("With", self.tool)
+        self._lines.add_line("With", self.tool)
         self.sd = self._field("One standard deviation of it", LENGTH, "±")
         self.sd_deg = self._field("One standard deviation of it", ANGLE, "±")
         for k, rim in enumerate(self.rims):
@@ -121,19 +116,8 @@ class ReadingForm(QWidget):
         field.committed.connect(field.change_value)
         field.committed.connect(lambda _v: self._draw())
         field.show_value(None, quantity.shown(self._session.build.display_units))
-        self._line(word, field)
+        self._lines.add_line(word, field)
         return field
-
-    def _line(self, word: str, widget: QWidget) -> None:
-        row, label = self._grid.rowCount(), Label(word)
-        label.setBuddy(widget)
-        self._grid.addWidget(label, row, 0)
-        self._grid.addWidget(widget, row, 1)
-        self._lines[widget] = label
-
-    def _show(self, widget: QWidget, *, shown: bool) -> None:
-        widget.setVisible(shown)
-        self._lines[widget].setVisible(shown)
 
     # what is chosen
 
@@ -193,8 +177,8 @@ class ReadingForm(QWidget):
                 place = 0 if k >= least else min(k, max(choice.count() - 1, 0))
             choice.setCurrentIndex(place)
             choice.blockSignals(False)
-            self._show(choice, shown=k < most)
-            self._lines[choice].setText(_word(kind, k))
+            self._lines.show_line(choice, shown=k < most)
+            self._lines.rename(choice, _word(kind, k))
 
     def kind_chosen(self) -> None:
         """Another kind: its shafts, its tools, its ±."""
@@ -242,27 +226,31 @@ class ReadingForm(QWidget):
         count = len(self.names)
         is_place, is_angle, is_belt = kind == "at", kind == "angle", kind == "belt"
         self.how.setText(f"{self._session.catalogue.readings[kind].how}.")
-        self._show(self.value, shown=not (is_place or is_angle))
-        self._lines[self.value].setText("Length" if is_belt else "Read")
-        self._show(self.degrees, shown=is_angle)
+        self._lines.show_line(self.value, shown=not (is_place or is_angle))
+        self._lines.rename(self.value, "Length" if is_belt else "Read")
+        self._lines.show_line(self.degrees, shown=is_angle)
         for field in (self.at_x, self.at_y):
-            self._show(field, shown=is_place)
+            self._lines.show_line(field, shown=is_place)
         rims = kind in _RIMS or (is_angle and bool(self.side.currentData()))
         for k, field in enumerate(self.rims):
             inner = kind != "over" or 0 < k < count - 1
-            self._show(
+            self._lines.show_line(
                 field, shown=(rims and k < count and inner) or (kind in _PULLEYS and k < count)
             )
-            self._lines[field].setText(self._rim_word(kind, k))
-        self._show(self.side, shown=is_angle)
-        self._show(self.stood, shown=is_belt)
+            self._lines.rename(field, self._rim_word(kind, k))
+        self._lines.show_line(self.side, shown=is_angle)
+        self._lines.show_line(self.stood, shown=is_belt)
         stood = is_belt and self.stood.currentData() == _STOOD
         tensioner = self._tensioner(build) if is_belt else None
-        self._show(self.arm, shown=stood and isinstance(tensioner, doc.SpringArmTensioner))
-        self._show(self.share, shown=stood and isinstance(tensioner, doc.LockedTensioner))
-        self._show(self.tool, shown=not is_belt)
-        self._show(self.sd, shown=not is_angle)
-        self._show(self.sd_deg, shown=is_angle)
+        self._lines.show_line(
+            self.arm, shown=stood and isinstance(tensioner, doc.SpringArmTensioner)
+        )
+        self._lines.show_line(
+            self.share, shown=stood and isinstance(tensioner, doc.LockedTensioner)
+        )
+        self._lines.show_line(self.tool, shown=not is_belt)
+        self._lines.show_line(self.sd, shown=not is_angle)
+        self._lines.show_line(self.sd_deg, shown=is_angle)
         self._draw()
 
     def _tensioner(self, build: doc.Build) -> doc.Tensioner | None:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-from PyQt6.QtWidgets import QComboBox, QGridLayout, QPushButton, QWidget
+from PyQt6.QtWidgets import QComboBox, QPushButton, QWidget
 
 from jovial_tack.answers.drive.surveyed import drawn_angle_deg, fixed_of, label_of
 from jovial_tack.core.errors import BuildFileError
@@ -12,8 +12,8 @@ from jovial_tack.core.units import ANGLE, LENGTH
 from jovial_tack.document.edits.survey import set_zero, with_survey
 from jovial_tack.ui.session import Session
 from jovial_tack.ui.widgets.elided import ElidedChoice
+from jovial_tack.ui.widgets.field_lines import FieldLines
 from jovial_tack.ui.widgets.fields import QuantityField
-from jovial_tack.ui.widgets.text import Label
 
 _TOOLS = ("tape", "steel rule", "beam caliper", "level and rule", "plumb line")
 
@@ -24,18 +24,12 @@ class StandForm(QWidget):
     def __init__(self, session: Session, refuse: Callable[[str], object]) -> None:
         super().__init__()
         self._session, self._refuse = session, refuse
-        grid = QGridLayout(self)
-        grid.setContentsMargins(0, 0, 0, 0)
-        grid.setHorizontalSpacing(8)
-        grid.setVerticalSpacing(4)
-        grid.setColumnStretch(1, 1)
-        self._grid = grid
+        self._lines = FieldLines(self)
         self.fold = QPushButton("Stand and tools")
         self.fold.setObjectName("act")
         self.fold.setCheckable(True)
         self.fold.toggled.connect(lambda _on: self.refresh())
-        grid.addWidget(self.fold, 0, 0, 1, 2)
-        self._rows: list[QWidget] = []
+        self._lines.add_whole(self.fold)
         self.fixed = self._choice("Stays where it is drawn", "Stays")
         self.fixed.activated.connect(lambda k: self._set(fixed=self.fixed.itemData(k)))
         self.toward = self._choice("The direction is from it to", "Lies toward")
@@ -55,28 +49,21 @@ class StandForm(QWidget):
 
     def _choice(self, name: str, word: str) -> QComboBox:
         choice = ElidedChoice(name)
-        self._line(word, choice)
+        self._lines.add_line(word, choice)
         return choice
 
     def _field(self, name: str, quantity: object, word: str) -> QuantityField:
         field = QuantityField(name, quantity)  # type: ignore[arg-type]
         field.refused.connect(self._refuse)
-        self._line(word, field)
+        self._lines.add_line(word, field)
         return field
-
-    def _line(self, word: str, widget: QWidget) -> None:
-        row, label = self._grid.rowCount(), Label(word)
-        label.setBuddy(widget)
-        self._grid.addWidget(label, row, 0)
-        self._grid.addWidget(widget, row, 1)
-        self._rows += [label, widget]
 
     def refresh(self) -> None:
         """Show what the present survey shares."""
         build = self._session.build
         survey, fixed = build.survey, fixed_of(build) or ""
-        for widget in self._rows:
-            widget.setVisible(self.fold.isChecked())
+        for widget in self._lines.labels:
+            self._lines.show_line(widget, shown=self.fold.isChecked())
         if not self.fold.isChecked():
             return
         names = [shaft.id for shaft in build.shafts] + [point.id for point in survey.points]
