@@ -151,7 +151,7 @@ def remedy(slopes: Slopes, bodies: Sequence[Body], pulleys: int) -> Remedy | Non
     free = [k for k, body in enumerate(bodies) if not body.last]
     for choice in (free, list(range(len(bodies)))):
         every = _finest(bodies, choice)
-        if not every or not np.isfinite(_worst_of(slopes, bodies, [every], pulleys)[0]):
+        if not every or not np.isfinite(_worst_of(slopes, bodies, [every], pulleys, 0)[0]):
             continue  # not even all of them together mend it
         for size in range(_at_least(slopes, bodies, bad, choice), len(every) + 1):
             sets: list[tuple[int, ...]] = []
@@ -205,13 +205,14 @@ def _best_of(
     """
     if not sets:
         return None
-    parts = range(0, len(sets), _AT_ONCE)
-    worst = np.concatenate(
-        [_worst_of(slopes, bodies, sets[k : k + _AT_ONCE], pulleys) for k in parts]
-    )
-    least = float(worst.min())
-    if not np.isfinite(least):
+    # first only which of them mend it at all: of a single one nothing needs to be compared
+    will_do = np.isfinite(_by_parts(slopes, bodies, sets, pulleys, 0))
+    sets = [one for one, does in zip(sets, will_do.tolist(), strict=True) if does]
+    if not sets:
         return None
+    halvings = _ROUGH_HALVINGS if len(sets) > 1 else 0
+    worst = _by_parts(slopes, bodies, sets, pulleys, halvings)
+    least = float(worst.min())
     best: tuple[float, Remedy] | None = None
     for k in np.flatnonzero(worst <= least + _ALIKE)[:_AS_GOOD].tolist():
         moves = _placed(slopes, [bodies[one] for one in sets[k]], pulleys)
@@ -223,11 +224,28 @@ def _best_of(
     return None if best is None else best[1]
 
 
+def _by_parts(
+    slopes: Slopes,
+    bodies: Sequence[Body],
+    sets: Sequence[tuple[int, ...]],
+    pulleys: int,
+    halvings: int,
+) -> Float:
+    """As `_worst_of`, so many sets at once as memory is not felt."""
+    parts = [sets[k : k + _AT_ONCE] for k in range(0, len(sets), _AT_ONCE)]
+    return np.concatenate([_worst_of(slopes, bodies, part, pulleys, halvings) for part in parts])
+
+
 def _worst_of(
-    slopes: Slopes, bodies: Sequence[Body], sets: Sequence[tuple[int, ...]], pulleys: int
+    slopes: Slopes,
+    bodies: Sequence[Body],
+    sets: Sequence[tuple[int, ...]],
+    pulleys: int,
+    halvings: int,
 ) -> Float:
     """For each of several sets of one size the least that its worst slope can be, as a share of what is
-    good, slopes it has no part in included; infinite where they cannot all be good (S,).
+    good, slopes it has no part in included; infinite where they cannot all be good (S,). halvings: how
+    closely that is looked for; 0 tells only which will do.
     """
     chosen = np.array(sets)
     count, size = chosen.shape
@@ -264,7 +282,7 @@ def _worst_of(
     good = np.flatnonzero(rest <= 1.0 + _HAIR)
     good = good[stands(good, np.ones(good.size))]
     low, high = np.zeros(good.size), np.ones(good.size)
-    for _ in range(_ROUGH_HALVINGS if good.size else 0):
+    for _ in range(halvings if good.size else 0):
         middle = (low + high) / 2
         fine = stands(good, middle)
         low, high = np.where(fine, low, middle), np.where(fine, middle, high)
