@@ -29,6 +29,9 @@ jovial-tack survey BUILD.jtack [--take OUT.jtack] [--json]
 jovial-tack lineup BUILD.jtack [--anew] [--json]
                              where pulleys may stand, the fewest things to move, the pieces each ear
                              needs, its bolt, and what laser and straightedge tell
+jovial-tack bracket BUILD.jtack [--plate ID] [--dxf OUT.dxf] [--svg OUT.svg] [--json]
+                    [--pdf OUT.pdf --paper a4|letter [--printed 98.9,99.6]] [--kerf MM]
+                             bracket plates: edges, webs, what they meet; drawn for cutter and paper
 jovial-tack log LOG.csv [--build BUILD.jtack --drive ID] [--columns rpm=NAME,…] [--json]
                              find full-throttle pulls in a log, and slip in them
 jovial-tack logger OUT.csv [--pulls 3] [--slip 8 --onset 5600] [--blower-speed] [--live]
@@ -64,6 +67,7 @@ _VERBS = {
     "toothed": "belt",
     "survey": "survey",
     "lineup": "lineup",
+    "bracket": "bracket",
 }
 
 

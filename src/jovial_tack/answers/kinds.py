@@ -66,6 +66,18 @@ SLOT_SLIPS = Kind("slot_slips", "Holds", "line_up")
 BRACKET_GIVES = Kind("bracket_gives", "Lines up", "line_up")
 SHANK_BOTTOMS = Kind("shank_bottoms", "Holds", "line_up")
 
+_OF_A_PLATE = "said of a plate, at its card and by the verb bracket; no drive hangs on it"
+PLATE_IN_PIECES = Kind("plate_in_pieces", None, "line_up", _OF_A_PLATE)
+PLATE_COLLIDES = Kind("plate_collides", None, "line_up", _OF_A_PLATE)
+EDGE_DISTANCE = Kind("edge_distance", None, "line_up", _OF_A_PLATE)
+HOLES_CLOSE = Kind("holes_close", None, "line_up", _OF_A_PLATE)
+WEB_WIDTH = Kind("web_width", None, "line_up", _OF_A_PLATE)
+WEB_BLOCKED = Kind("web_blocked", None, "line_up", _OF_A_PLATE)
+NO_ROOM_FOR_TOOL = Kind("no_room_for_tool", None, "line_up", _OF_A_PLATE)
+SLOT_SHORT = Kind("slot_short", None, "line_up", _OF_A_PLATE)
+HOLE_OFF = Kind("hole_off", None, "line_up", _OF_A_PLATE)
+NEAR_BEND = Kind("near_bend", None, "line_up", _OF_A_PLATE)
+
 READING_SUSPECT = Kind(
     "reading_suspect",
     None,

@@ -16,6 +16,7 @@ import numpy as np
 from jovial_tack.answers.kinds import Kind
 from jovial_tack.core.arrays import Float
 from jovial_tack.core.drive.path import Path
+from jovial_tack.core.line_up.plate_cuts import KeptOut, Ring
 from jovial_tack.core.value import Value, fields_of
 from jovial_tack.document.model import Build
 
@@ -330,10 +331,90 @@ class DriveResult(Value, frozen=True, eq=False, dict=True):
         return self.cord_length_mm is not None
 
 
+class CutEdge(Value, frozen=True):
+    """From the middle of what is cut through a plate to its edge, mm, what is wanted, and where."""
+
+    id: str
+    away_mm: float
+    wanted_mm: float
+    at_mm: tuple[float, float]
+
+    @property
+    def level(self) -> Level | None:
+        """How grave it is; None where there is metal enough."""
+        if self.away_mm >= self.wanted_mm - _EDGE_SLACK_MM:
+            return None
+        return "stop" if self.away_mm < self.wanted_mm / 2 else "watch"
+
+
+class Spacer(Value, frozen=True):
+    """What stands between a plate and what is behind it at a cut, mm; behind: what that is."""
+
+    id: str
+    length_mm: float
+    behind: str
+
+
+class PlateBent(Value, frozen=True):
+    """What the greatest pull of the belts a plate carries does to it; length_mm, width_mm: the bar it
+    counts as; turned: the least and the most, degrees; angles: the worst of its belts at rest, and with
+    that; good_deg: that is good for them; is_bound: so short that it is stiffer than told.
+    """
+
+    rpm: float
+    pull_n: float
+    length_mm: float
+    width_mm: float
+    turned_deg: tuple[float, float]
+    angles_deg: tuple[float | None, float | None, float | None]
+    good_deg: float
+    is_bound: bool
+
+
+class PlateResult(Value, frozen=True, eq=False):
+    """A bracket plate worked out. rings: its outlines with their arcs, mm; cuts: those of what is cut
+    through, by id; web: the least and where, mm; loose: what of play is left at surveyed bosses, in
+    words; wanted_web_mm: the web that is wanted.
+    """
+
+    id: str
+    rings: tuple[Ring, ...]
+    cuts: tuple[tuple[str, Ring], ...]
+    pieces: int
+    area_mm2: float
+    mass_kg: float | None
+    bounds_mm: tuple[float, float, float, float] | None
+    web_mm: float | None
+    web_at_mm: tuple[float, float] | None
+    wanted_web_mm: float
+    edges: tuple[CutEdge, ...]
+    kept_out: tuple[KeptOut, ...]
+    blocked: tuple[tuple[str, str, str], ...]
+    spacers: tuple[Spacer, ...]
+    bent: PlateBent | None
+    loose: tuple[str, ...]
+    findings: tuple[Finding, ...]
+
+    def edge(self, cut_id: str) -> CutEdge | None:
+        """The edge distance of one cut; None if there is none of that id."""
+        return next((edge for edge in self.edges if edge.id == cut_id), None)
+
+
+#: Edges that fall short by less than an outline is known to are none that fall short.
+_EDGE_SLACK_MM = 0.02
+
+
 class Results(Value, frozen=True):
-    """Results of a build, drive by drive in the build's order."""
+    """Results of a build, drive by drive in the build's order; plates: the bracket plates, while they
+    were asked for.
+    """
 
     drives: tuple[DriveResult, ...]
+    plates: tuple[PlateResult, ...] = ()
+
+    def plate(self, plate_id: str) -> PlateResult | None:
+        """What was worked out of a plate; None if that is still to come."""
+        return next((plate for plate in self.plates if plate.id == plate_id), None)
 
     def drive(self, drive_id: str) -> DriveResult:
         """The result of one drive; KeyError if there is none."""

@@ -255,6 +255,60 @@ class BoltRules(Value, frozen=True):
         return float(getattr(self, f"shear_{material}_mpa"))
 
 
+class PlateRules(Value, frozen=True):
+    """What bracket plates are made and judged by; the words stand with the data. bolts_mm, holes_mm and
+    sockets_mm belong together; …_times: so many times a hole, a thickness or a bolt.
+    """
+
+    bolts_mm: list[float]
+    holes_mm: list[float]
+    inch_more_mm: float
+    sockets_mm: list[float]
+    spanner_deg: float
+    thickness_mm: float
+    fillet_mm: float
+    least_web_mm: float
+    least_web_times: float
+    edge_times: float
+    edge_stop_times: float
+    head_times: float
+    head_room_mm: float
+    travel_more_deg: float
+    play_sigmas: float
+    surveyed_sd_mm: float
+    density_aluminium_kg_m3: float
+    density_steel_kg_m3: float
+    density_iron_kg_m3: float
+    source: str
+
+    def hole_mm(self, bolt_mm: float, *, inch: bool) -> float:
+        """The hole a bolt goes through with its usual play, mm."""
+        if inch:
+            return bolt_mm + self.inch_more_mm
+        for bolt, hole in zip(self.bolts_mm, self.holes_mm, strict=True):
+            if abs(bolt - bolt_mm) < 0.01:
+                return hole
+        return bolt_mm + (1.0 if bolt_mm > self.bolts_mm[0] else 0.5)
+
+    def bolt_through_mm(self, hole_mm: float) -> float:
+        """The largest usual bolt that goes through a hole, mm; nine tenths of it where none does."""
+        pairs = zip(self.bolts_mm, self.holes_mm, strict=True)
+        fits = [bolt for bolt, hole in pairs if hole <= hole_mm + 0.05]
+        # a hole far wider than that of any bolt is for something else
+        return max(0.9 * hole_mm if not fits or hole_mm > 1.3 * fits[-1] else fits[-1], 1.0)
+
+    def socket_mm(self, bolt_mm: float) -> float:
+        """How wide the socket of a bolt is outside, mm."""
+        for bolt, socket in zip(self.bolts_mm, self.sockets_mm, strict=True):
+            if bolt_mm <= bolt + 0.05:
+                return socket
+        return 2.1 * bolt_mm
+
+    def density_kg_m3(self, material: str) -> float | None:
+        """Density of a material by its name; None for one that is not known."""
+        return getattr(self, f"density_{material.strip().casefold()}_kg_m3", None)
+
+
 class AlignmentReadings(Value, frozen=True):
     """One standard deviation of readings of planes and tilts, mm and degrees."""
 
@@ -282,6 +336,7 @@ class Catalogue(Value, frozen=True):
     stacks: StackRules
     bolts: BoltRules
     alignment: AlignmentReadings
+    plates: PlateRules
     load_cases: Mapping[str, UsualLoads] = {}
     causes: Mapping[str, Cause] = {}
     readings: Mapping[str, ReadingKind] = {}

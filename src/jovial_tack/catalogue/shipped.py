@@ -18,6 +18,7 @@ from jovial_tack.catalogue.catalogue import (
     Kind,
     Limits,
     ObstacleKind,
+    PlateRules,
     Profile,
     ReadingKind,
     StackRules,
@@ -68,6 +69,7 @@ def load_catalogue() -> Catalogue:
         stacks=StackRules(**lining_up["stacks"]),
         bolts=BoltRules(**lining_up["bolts"]),
         alignment=AlignmentReadings(**lining_up["readings"]),
+        plates=PlateRules(**lining_up["plates"]),
         load_cases={
             name: UsualLoads(name=name, label=row.pop("name"), **row)
             for name, row in _read("load_cases.toml").items()

@@ -199,6 +199,23 @@ AIR_FLOW = Quantity(
     "lb/min",
     (3, 1),
 )
+MASS = Quantity(
+    "a mass",
+    "1.4 kg or 3.1 lb",
+    {"kg": 1.0, "g": 1e-3, "lb": KG_PER_LB, "lbs": KG_PER_LB, "oz": KG_PER_LB / 16},
+    "kg",
+    "lb",
+    (2, 2),
+)
+DENSITY = Quantity(
+    "a density",
+    "2700 kg/m³",
+    {"kg/m³": 1.0, "kg/m3": 1.0, "g/cm³": 1000.0, "g/cm3": 1000.0},
+    "kg/m³",
+    None,
+    (0, 0),
+)
+STIFFNESS = Quantity("an elastic modulus", "70 GPa", {"gpa": 1.0, "mpa": 1e-3}, "GPa", None, (0, 0))
 CURRENT = Quantity("a current", "60 A", {"a": 1.0, "amp": 1.0, "amps": 1.0}, "A", None, (0, 0))
 VOLTAGE = Quantity("a voltage", "14.2 V", {"v": 1.0, "volts": 1.0}, "V", None, (1, 1))
 PERCENT = Quantity("a percentage", "75 %", {"%": 1.0}, "%", None, (0, 0))

@@ -103,10 +103,10 @@ def check_names(build: Build, catalogue: Catalogue) -> None:
 def _misspelled(part: Part, where: str) -> list[str]:
     """Unknown keys that look like known ones, as remarks."""
     remarks = []
-    known = part.__struct_fields__
+    fields = part.__struct_fields__
     for key in part.unknown:
         near = difflib.get_close_matches(
-            key, [name for name in known if name not in part.given], n=1, cutoff=0.8
+            key, [part.key_of(name) for name in fields if name not in part.given], n=1, cutoff=0.8
         )
         if near:
             path = f"{where}.{key}" if where else key
@@ -120,7 +120,8 @@ def _parts_in(part: Part, where: str) -> Iterator[tuple[str, Part]]:
     """The parts a part is made of, each with its key path."""
     for name in sorted(part.given):
         value = getattr(part, name)
-        inner = f"{where}.{name}" if where else name
+        key = part.key_of(name)
+        inner = f"{where}.{key}" if where else key
         each = enumerate(value) if isinstance(value, tuple) else ()
         if isinstance(value, Part):
             yield inner, value

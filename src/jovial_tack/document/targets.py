@@ -72,8 +72,39 @@ class PartAt(Value, frozen=True):
     part: str
 
 
+class BossAt(Value, frozen=True):
+    """A boss by its id."""
+
+    boss: str
+
+
+class PlateAt(Value, frozen=True):
+    """A bracket plate by its id."""
+
+    plate: str
+
+
+class CutAt(Value, frozen=True):
+    """Something cut through a bracket plate, by the ids of the plate and its own."""
+
+    plate: str
+    cut: str
+
+
 OfDrive = PulleyAt | SpanAt | BeltAt | ArmAt
-Target = Nothing | OfDrive | ShaftAt | ObstacleAt | CornerAt | NoteAt | BracketAt | PartAt
+OfPlate = PlateAt | CutAt
+Target = (
+    Nothing
+    | OfDrive
+    | OfPlate
+    | ShaftAt
+    | ObstacleAt
+    | CornerAt
+    | NoteAt
+    | BracketAt
+    | PartAt
+    | BossAt
+)
 
 NOTHING = Nothing()
 

@@ -20,8 +20,8 @@ from jovial_tack.core.line_up.alignment import Seats, align
 from jovial_tack.core.line_up.bolts import slot_pull_n
 from jovial_tack.core.line_up.plates import Plate, turned_by
 from jovial_tack.core.line_up.standoffs import POISSON, Bent, Post, bend
-from jovial_tack.core.value import Value
-from jovial_tack.document.model import Build, SwingMount
+from jovial_tack.core.value import Value, replace
+from jovial_tack.document.model import Build, PlateOf, SwingMount
 
 
 class SlotHold(Value, frozen=True):
@@ -211,39 +211,52 @@ def plates_pulled(
     """What the pull does to every bracket whose plate is told."""
     told = []
     for bracket in build.brackets:
-        model = bracket.plate
-        found = _greatest(build, results, set(bracket.shafts))
-        if model is None or found is None or not np.isfinite(found[2]):
+        if bracket.plate is None:
             continue
-        rpm, load, plane = found
-        elastic = catalogue.bolts.modulus_mpa(model.material)
-        way = complex(np.exp(1j * np.radians(model.direction_deg)))
-        plate = Plate(
-            model.length_mm,
-            model.width_mm,
-            model.thickness_mm,
-            way,
-            elastic,
-            elastic / (2 * (1 + POISSON)),
-        )
-        ends = turned_by(plate, load, plane - model.z_mm)
-        angles = [
-            _worst(cases, results, set(bracket.shafts), lambda _k: None, turn)
-            for turn in (0j, *ends)
-        ]
-        told.append(
-            PlatePulled(
-                bracket.id,
-                rpm,
-                abs(load),
-                degrees(abs(ends[0])),
-                degrees(abs(ends[1])),
-                (angles[0], angles[1], angles[2]),
-                _good(cases, set(bracket.shafts)),
-                not plate.is_long,
-            )
-        )
+        found = plate_pulled(build, cases, results, catalogue, bracket.plate, set(bracket.shafts))
+        if found is not None:
+            told.append(replace(found, bracket=bracket.id))
     return tuple(told)
+
+
+def plate_pulled(
+    build: Build,
+    cases: Sequence[Case],
+    results: Results,
+    catalogue: Catalogue,
+    model: PlateOf,
+    shafts: set[str],
+    elastic_mpa: float | None = None,
+) -> PlatePulled | None:
+    """What the pull of the belts at some shafts does to the plate that carries them; None without a
+    pull. elastic_mpa: of the plate, absent that of its material.
+    """
+    found = _greatest(build, results, shafts)
+    if found is None or not np.isfinite(found[2]):
+        return None
+    rpm, load, plane = found
+    elastic = catalogue.bolts.modulus_mpa(model.material) if elastic_mpa is None else elastic_mpa
+    way = complex(np.exp(1j * np.radians(model.direction_deg)))
+    plate = Plate(
+        model.length_mm,
+        model.width_mm,
+        model.thickness_mm,
+        way,
+        elastic,
+        elastic / (2 * (1 + POISSON)),
+    )
+    ends = turned_by(plate, load, plane - model.z_mm)
+    angles = [_worst(cases, results, shafts, lambda _k: None, turn) for turn in (0j, *ends)]
+    return PlatePulled(
+        "",
+        rpm,
+        abs(load),
+        degrees(abs(ends[0])),
+        degrees(abs(ends[1])),
+        (angles[0], angles[1], angles[2]),
+        _good(cases, shafts),
+        not plate.is_long,
+    )
 
 
 def _good(cases: Sequence[Case], shafts: Container[str]) -> float:

@@ -18,12 +18,12 @@ def changed(part: P, /, **changes: Any) -> P:
 
     Raises BuildFileError with the key and what was expected.
     """
-    kept = {name: getattr(part, name) for name in part.given}
-    data = {**kept, **part.unknown, **changes}
-    gone = [name for name, value in changes.items() if value is None]
-    for name in gone:
-        if name in part.__struct_fields__:
-            del data[name]
+    kept = {part.key_of(name): getattr(part, name) for name in part.given}
+    new = {part.key_of(name): value for name, value in changes.items()}
+    data = {**kept, **part.unknown, **new}
+    for key in [key for key, value in new.items() if value is None]:
+        if key in part.__struct_encode_fields__:
+            del data[key]
     return make(type(part), data)
 
 

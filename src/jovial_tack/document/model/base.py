@@ -49,6 +49,12 @@ class Part(msgspec.Struct, frozen=True, dict=True):
         unknown: FrozenDict = self.__dict__.get("unknown", _NOTHING)
         return unknown
 
+    @classmethod
+    def key_of(cls, name: str) -> str:
+        """The key of the file that a field stands under; the name itself where it is no field."""
+        keys = dict(zip(cls.__struct_fields__, cls.__struct_encode_fields__, strict=True))
+        return keys.get(name, name)
+
     @property
     def type(self) -> str:
         """The word by which the file tells it from others that may stand in its place."""
@@ -82,9 +88,9 @@ def dump(part: Part) -> dict[str, Any]:
     values: dict[str, Any] = {}
     if config.tag_field is not None:
         values[config.tag_field] = config.tag
-    for name in part.__struct_fields__:
+    for name, key in zip(part.__struct_fields__, part.__struct_encode_fields__, strict=True):
         if name in given:
-            values[name] = _plain(getattr(part, name))
+            values[key] = _plain(getattr(part, name))
     values.update(thawed(part.unknown))
     return values
 

@@ -13,12 +13,23 @@ from jovial_tack.document.model.drive import Drive, Pulley
 from jovial_tack.document.model.engine import AirState, Engine
 from jovial_tack.document.model.load_case import LoadCase
 from jovial_tack.document.model.logbook import Logbook
+from jovial_tack.document.model.plate import Plate
 from jovial_tack.document.model.shaft import Shaft
 from jovial_tack.document.model.stack import AlignmentReadings, Boss, Stack
 from jovial_tack.document.model.survey import Survey
 
-P = TypeVar("P", Drive, Shaft, Obstacle, Bracket, ShelfPart, PinnedNote)
+P = TypeVar("P", Drive, Shaft, Obstacle, Bracket, ShelfPart, PinnedNote, Plate)
 
+_NAMED = (
+    "shafts",
+    "drives",
+    "obstacles",
+    "pinned_notes",
+    "brackets",
+    "shelf",
+    "bosses",
+    "plates",
+)
 FORMAT = "jovial-tack/build"
 VERSION = 1
 MOST_VARIANTS = 12
@@ -50,6 +61,7 @@ class Build(Part, frozen=True, kw_only=True):
     survey: Survey = Survey()
     bosses: Annotated[tuple[Boss, ...], Meta(max_length=200)] = ()
     stacks: Annotated[tuple[Stack, ...], Meta(max_length=60)] = ()
+    plates: Annotated[tuple[Plate, ...], Meta(max_length=40)] = ()
     alignment: AlignmentReadings = AlignmentReadings()
     load_cases: Annotated[tuple[LoadCase, ...], Meta(max_length=100)] = ()
     load_case: Name | None = None
@@ -69,6 +81,10 @@ class Build(Part, frozen=True, kw_only=True):
     def bracket(self, bracket_id: str) -> Bracket:
         """The bracket of that id; KeyError if there is none."""
         return _by_id(self.brackets, bracket_id)
+
+    def plate(self, plate_id: str) -> Plate:
+        """The bracket plate of that id; KeyError if there is none."""
+        return _by_id(self.plates, plate_id)
 
     def find_boss(self, boss_id: str) -> Boss | None:
         """The boss of that id; None if there is none."""
@@ -95,7 +111,7 @@ class Build(Part, frozen=True, kw_only=True):
         return next((drive for drive in self.drives if drive.id == drive_id), None)
 
     def __post_init__(self) -> None:
-        for key in ("shafts", "drives", "obstacles", "pinned_notes", "brackets", "shelf", "bosses"):
+        for key in _NAMED:
             unique([part.id for part in getattr(self, key)], key, "id")
         unique([stack.shaft for stack in self.stacks], "stacks", "shaft")
         unique([variant.name for variant in self.variants], "variants", "name")

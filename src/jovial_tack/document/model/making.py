@@ -56,12 +56,15 @@ def make(kind: type[P], data: Mapping[str, Any]) -> P:
 
 def _remember(part: Part, data: Mapping[str, Any]) -> None:
     """Have a new part, and all new ones within it, remember the keys they were made from."""
-    fields, tag = part.__struct_fields__, part.__struct_config__.tag_field
-    given = frozenset(name for name in fields if name in data)
-    unknown = {key: value for key, value in data.items() if key not in given and key != tag}
+    names, keys = part.__struct_fields__, part.__struct_encode_fields__
+    tag = part.__struct_config__.tag_field
+    key_of = {name: key for name, key in zip(names, keys, strict=True) if key in data}
+    given = frozenset(key_of)
+    known = {*key_of.values(), tag}
+    unknown = {key: value for key, value in data.items() if key not in known}
     part.remember(given, FrozenDict(unknown))
     for name in given:
-        value, of = getattr(part, name), data[name]
+        value, of = getattr(part, name), data[key_of[name]]
         if isinstance(value, Part):
             if value is not of:
                 _remember(value, of)
@@ -182,7 +185,7 @@ def _types_at(kind: type[Part], path: str) -> list[Any]:
         if key:
             structs = [t for t in types if isinstance(t, inspect.StructType)]
             fields = chain.from_iterable(struct.fields for struct in structs)
-            types = [field.type for field in fields if field.name == key]
+            types = [field.type for field in fields if field.encode_name == key]
         for _unpacked in range(3):  # unions of lists of unions are as deep as it gets
             unpacked = (_inner(inspect, of, in_list=not key) for of in types)
             types = list(chain.from_iterable(unpacked))

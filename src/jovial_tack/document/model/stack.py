@@ -26,7 +26,8 @@ Material = Literal["steel", "iron", "aluminium"]
 class Boss(Part, frozen=True, kw_only=True):
     """A threaded boss of the engine: where it is, how far forward its face stands, and its thread.
 
-    thread_depth_mm: of full thread, absent if not known; through: open at its end.
+    thread_depth_mm: of full thread, absent if not known; through: open at its end; on: the bracket
+    plate it is on, absent for the engine.
     """
 
     id: Name
@@ -38,6 +39,7 @@ class Boss(Part, frozen=True, kw_only=True):
     material: Material = "aluminium"
     thread_depth_mm: SizeMm | None = None
     through: bool = False
+    on: Name | None = None
 
     @property
     def label(self) -> str:
