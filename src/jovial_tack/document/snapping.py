@@ -6,7 +6,7 @@ from collections.abc import Mapping
 
 from jovial_tack.catalogue import Catalogue
 from jovial_tack.core.value import Value
-from jovial_tack.document.model import Build, Point
+from jovial_tack.document.model import Build, HoleCut, Point, SpringArmTensioner, SwingMount
 
 
 class Guide(Value, frozen=True):
@@ -141,3 +141,60 @@ def distances(one: Placed, other: Placed) -> tuple[float, float, float, float]:
     across, up = other.x - one.x, other.y - one.y
     apart = abs(complex(across, up))
     return apart, across, up, apart - one.radius - other.radius
+
+
+class Snap(Value, frozen=True):
+    """A place what is cut may fall into: why, and the boss that is there."""
+
+    at: Point
+    word: str
+    boss: str | None = None
+
+
+class Fell(Value, frozen=True):
+    """Where a cut fell, why, and over which boss."""
+
+    at: Point
+    guides: tuple[Guide, ...] = ()
+    boss: str | None = None
+
+
+def cut_snaps(build: Build, plate_id: str, cut_id: str) -> tuple[Snap, ...]:
+    """Where a cut of a plate may fall into place: bosses, shafts and what they swing about, other cuts'
+    middles.
+    """
+    snaps = [Snap(boss.at_mm, boss.label, boss.id) for boss in build.bosses if boss.on != plate_id]
+    for shaft in build.shafts:
+        snaps.append(Snap(shaft.center_mm, shaft.label))
+        if isinstance(shaft.mount, SwingMount):
+            snaps.append(Snap(shaft.mount.pivot_mm, f"pivot of {shaft.label}"))
+    for drive in build.drives:
+        if isinstance(drive.tensioner, SpringArmTensioner):
+            snaps.append(Snap(drive.tensioner.pivot_mm, f"pivot of {drive.label}"))
+    others = [cut for cut in build.plate(plate_id).features if cut.id != cut_id]
+    snaps += [Snap(cut.at_mm, "hole", None) for cut in others if isinstance(cut, HoleCut)]
+    return tuple(snaps)
+
+
+def snapped_cut(place: Point, snaps: tuple[Snap, ...], reach: float) -> Fell:
+    """A place near one that is asked for: onto a boss or a shaft, else level or plumb with one."""
+    x, y = place
+    on = [snap for snap in snaps if snap.word != "hole"]
+    near = min(on, key=lambda s: abs(complex(s.at[0] - x, s.at[1] - y)), default=None)
+    if near is not None and abs(complex(near.at[0] - x, near.at[1] - y)) <= 1.5 * reach:
+        return Fell(near.at, (Guide(near.word, (near.at, near.at)),), near.boss)
+    guides: list[Guide] = []
+    level = min(snaps, key=lambda s: abs(s.at[1] - y), default=None)
+    plumb = min(snaps, key=lambda s: abs(s.at[0] - x), default=None)
+    if level is not None and abs(level.at[1] - y) <= reach:
+        y = level.at[1]
+    else:
+        level = None
+    if plumb is not None and abs(plumb.at[0] - x) <= reach:
+        x = plumb.at[0]
+    else:
+        plumb = None
+    for snap, word in ((level, "level"), (plumb, "plumb")):
+        if snap is not None:
+            guides.append(Guide(f"{word} with {snap.word}", (snap.at, (x, y))))
+    return Fell((x, y), tuple(guides))

@@ -91,6 +91,14 @@ class CutAt(Value, frozen=True):
     cut: str
 
 
+class CutEndAt(Value, frozen=True):
+    """An end of a slot or an arc of a bracket plate, 0 or 1."""
+
+    plate: str
+    cut: str
+    end: int
+
+
 OfDrive = PulleyAt | SpanAt | BeltAt | ArmAt
 OfPlate = PlateAt | CutAt
 Target = (
@@ -100,6 +108,7 @@ Target = (
     | ShaftAt
     | ObstacleAt
     | CornerAt
+    | CutEndAt
     | NoteAt
     | BracketAt
     | PartAt
@@ -112,3 +121,10 @@ NOTHING = Nothing()
 def drive_of(target: Target) -> str | None:
     """The id of the drive a target belongs to; None for what belongs to none of its own."""
     return target.drive if isinstance(target, OfDrive) else None
+
+
+def whole_of(target: Target) -> Target:
+    """The thing itself, of what is only a corner or an end of it."""
+    if isinstance(target, CornerAt):
+        return ObstacleAt(target.obstacle)
+    return CutAt(target.plate, target.cut) if isinstance(target, CutEndAt) else target

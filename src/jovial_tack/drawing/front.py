@@ -47,6 +47,7 @@ from jovial_tack.document.targets import (
     Target,
 )
 from jovial_tack.document.travel import notch_offset_deg
+from jovial_tack.drawing.plates import plate_shapes
 from jovial_tack.drawing.shapes import Arc, BeltLoop, Circle, Cross, Label, Line, Point, Role, Shape
 
 BELT_WIDTH_MM = 4.6
@@ -75,6 +76,7 @@ def front_view(
     shapes += _obstacle_shapes(build, results, centers)
     shapes += _note_shapes(build)
     shapes += _bracket_shapes(build)
+    shapes += plate_shapes(build, results)
     if baseline is not None:
         shapes += _baseline_shapes(results, baseline)
     carried: dict[str, list[float]] = {}

@@ -36,6 +36,19 @@ Role = Literal[
     "note",
     "guide",
     "reading",
+    "boss",
+    "plate",
+    "leg",
+    "cut",
+    "cut_end",
+    "keep_out",
+    "edge",
+    "edge_watch",
+    "edge_stop",
+    "web",
+    "web_watch",
+    "web_there",
+    "web_could",
 ]
 #: The keys of shapes that stand there to be chosen by a click begin so.
 CHOICE = "choice/"

@@ -8,11 +8,14 @@ from jovial_tack.document.targets import (
     NOTHING,
     ArmAt,
     BeltAt,
+    BossAt,
     BracketAt,
+    CutAt,
     NoteAt,
     Nothing,
     ObstacleAt,
     PartAt,
+    PlateAt,
     PulleyAt,
     ShaftAt,
     SpanAt,
@@ -25,6 +28,7 @@ from jovial_tack.sheets.engine import ENGINE
 from jovial_tack.sheets.note import NOTE
 from jovial_tack.sheets.obstacle import OBSTACLE
 from jovial_tack.sheets.part import PART
+from jovial_tack.sheets.plate import BOSS, CUT, PLATE
 from jovial_tack.sheets.pulley import PULLEY
 from jovial_tack.sheets.shaft import SHAFT
 from jovial_tack.sheets.sheet import Act, Choice, Figure, Row, Sheet, Shown, Words
@@ -56,6 +60,9 @@ _SHEETS: dict[type[Target], Sheet[Any]] = {
     NoteAt: NOTE,
     BracketAt: BRACKET,
     PartAt: PART,
+    BossAt: BOSS,
+    PlateAt: PLATE,
+    CutAt: CUT,
 }
 
 

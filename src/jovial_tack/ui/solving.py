@@ -7,7 +7,7 @@ when no edit came for a moment, and what is worth doing about it from another, s
 from __future__ import annotations
 
 import logging
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 
 from PyQt6.QtCore import QObject, QTimer, pyqtSignal
@@ -17,9 +17,10 @@ from jovial_tack.answers.drive.solve import Solution, solve_again
 from jovial_tack.answers.drive.solved import shown_speeds
 from jovial_tack.answers.mending import mended, mends_of
 from jovial_tack.answers.mending.mends import Key
-from jovial_tack.answers.results import DriveResult, Mend, Results
+from jovial_tack.answers.results import DriveResult, Mend, PlateResult, Results
 from jovial_tack.catalogue import Catalogue
 from jovial_tack.core.errors import BuildFileError, JovialTackError
+from jovial_tack.core.value import replace
 from jovial_tack.document.loading import is_newer
 from jovial_tack.document.model import Build
 from jovial_tack.ui.worker import NewestOnly
@@ -35,6 +36,15 @@ class _Deep:
 
     build: Build
     solution: Solution
+    plates: _Plates
+
+
+@dataclass(frozen=True)
+class _Plates:
+    """Bracket plates worked out, and what of a build and its results they hang on."""
+
+    of: tuple[object, ...] = ()
+    each: tuple[PlateResult, ...] = ()
 
 
 @dataclass(frozen=True)
@@ -59,6 +69,9 @@ class Solving(QObject):
         self._build: Build | None = None
         self._solution = Solution(Results(()))
         self._mended: Results | None = None
+        #: plates are worked out with the whole; until then they are those of a moment ago
+        self._plates = _Plates()
+        self._shown: tuple[Results | None, _Plates, Results] = (None, self._plates, Results(()))
         #: the belts to order, by drive; of an earlier build until those of the present one are in
         self.orders: Mapping[str, OrderedBelt | None] = {}
         self._worker = NewestOnly(self)
@@ -75,7 +88,13 @@ class Solving(QObject):
     @property
     def results(self) -> Results:
         """Results of the present build."""
-        return self._mended or self._solution.results
+        own = self._mended or self._solution.results
+        if not self._plates.each:
+            return own
+        if self._shown[0] is not own or self._shown[1] is not self._plates:
+            shown = replace(own, plates=self._plates.each)
+            self._shown = own, self._plates, shown
+        return self._shown[2]
 
     @property
     def is_settled(self) -> bool:
@@ -85,6 +104,7 @@ class Solving(QObject):
     def begin_anew(self) -> None:
         """Forget the build before: nothing of another one is taken over."""
         self._solution, self._mended, self.orders = Solution(Results(())), None, {}
+        self._plates = _Plates()
 
     def solve(self, build: Build, rpm: float) -> None:
         """Solve a build at once, and whole when it has been quiet. rpm: the speed shown."""
@@ -129,6 +149,7 @@ class Solving(QObject):
 
     def _deepen(self) -> None:
         build, before, catalogue = self._build, self._solution, self._catalogue
+        plates = self._plates
         assert build is not None
         check_cancelled, speeds = self._worker.check_cancelled, shown_speeds(build.engine)
 
@@ -136,7 +157,8 @@ class Solving(QObject):
             solution = solve_again(
                 build, speeds, catalogue, before, check_cancelled=check_cancelled
             )
-            return _Deep(build, solution)
+            told = _plates_of(build, solution, catalogue, plates, check_cancelled)
+            return _Deep(build, solution, told)
 
         self._worker.submit(work)
 
@@ -144,6 +166,7 @@ class Solving(QObject):
         if deep.build is not self._build:
             return
         self._solution, self._mended = deep.solution, None
+        self._plates = deep.plates
         self.deepened.emit()
         if deep.build is self._build:  # what it brought about may have been an edit
             self._advise(deep)
@@ -174,6 +197,28 @@ class Solving(QObject):
         self._quiet.stop()
         self._worker.finish()
         self._adviser.finish()
+
+
+def _plates_of(
+    build: Build,
+    solution: Solution,
+    catalogue: Catalogue,
+    before: _Plates,
+    check_cancelled: Callable[[], None],
+) -> _Plates:
+    """The plates of a build; those of before where nothing they hang on has changed."""
+    if not build.plates:
+        return _Plates()
+    from jovial_tack.answers.line_up.plate_told import told_plates
+
+    parts = (build.plates, build.bosses, build.stacks, build.shafts, build.obstacles)
+    of = (*parts, build.drives, build.display_units, *solution.own.drives)
+    same = len(of) == len(before.of) and all(
+        now is then for now, then in zip(of, before.of, strict=True)
+    )
+    if same:
+        return before
+    return _Plates(of, told_plates(build, solution.results, catalogue, check_cancelled))
 
 
 def _unsolved(build: Build) -> Solution:

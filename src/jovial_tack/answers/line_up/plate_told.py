@@ -45,12 +45,9 @@ def told_plates(
     build: doc.Build,
     results: Results,
     catalogue: Catalogue,
-    before: Results | None = None,
     check_cancelled: Callable[[], None] = lambda: None,
 ) -> tuple[PlateResult, ...]:
-    """Every plate of a build worked out. before: results in which those of plates that nothing has
-    touched since stand, by the same values; check_cancelled: what it raises ends the work.
-    """
+    """Every plate of a build worked out. check_cancelled: what it raises ends the work."""
     if not build.plates:
         return ()
     cases = assemble(build, catalogue) if build.drives else ()

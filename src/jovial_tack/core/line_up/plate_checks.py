@@ -19,7 +19,7 @@ from jovial_tack.core.line_up.plate_shape import Shape, area_out, grown_out, spi
 from jovial_tack.core.value import Value
 
 #: The widest disc is found to this, mm, on an outline that is no further off than the next.
-_WEB_MM, _COARSE_MM = 0.01, 0.01
+_WEB_MM, _COARSE_MM = 0.01, 0.002
 #: A disc this much wider than the widest no longer gets through: what it leaves apart is the neck.
 _PAST_MM = 0.05
 _ERODED_QUARTER = 12

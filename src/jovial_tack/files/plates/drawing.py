@@ -18,6 +18,8 @@ from jovial_tack.document.model import Build, Plate
 #: Arms of the cross at every middle, mm.
 CROSS_MM = 3.0
 SCALE_MM = 100.0
+#: Cubic curves: two handles and the end of each.
+Curves = list[tuple[complex, complex, complex]]
 
 
 class PlateDrawing(Value, frozen=True, eq=False):
@@ -95,11 +97,18 @@ def hole_ring(x: float, y: float, diameter: float) -> Ring:
     return RoundHole("", diameter, 0.0, complex(x, y)).ring
 
 
-def cubics(ring: Ring) -> list[tuple[complex, complex, complex]]:
+def curves_of(drawing: PlateDrawing) -> tuple[tuple[complex, Curves], ...]:
+    """All that is cut, each a beginning and the curves from there back to it."""
+    holes = (hole_ring(*hole) for hole in drawing.holes)
+    rings = (*drawing.outlines, *drawing.slots, *holes)
+    return tuple((complex(*ring[0][:2]), cubics(ring)) for ring in rings)
+
+
+def cubics(ring: Ring) -> Curves:
     """A ring from its first vertex on, side by side, as cubic curves: two handles and the end; for a
     straight side both handles lie at its ends. Arcs in pieces of at most 45°, 4·10⁻⁶ of the radius off.
     """
-    found: list[tuple[complex, complex, complex]] = []
+    found: Curves = []
     for start, end in zip(ring, (*ring[1:], ring[0]), strict=True):
         a, b = complex(*start[:2]), complex(*end[:2])
         if start[2] == 0:

@@ -15,6 +15,8 @@ from jovial_tack.core.line_up.plate_cuts import Ring
 from jovial_tack.core.line_up.tiles import MARGIN, STRIP, Tiles, tile
 from jovial_tack.files.plates.drawing import CROSS_MM, SCALE_MM, PlateDrawing, cubics, hole_ring
 
+__all__ = ["Tiles", "plate_pdf", "sheets_of"]
+
 _PT = 72.0 / 25.4
 _FONTS = Path(__file__).parents[2] / "data/fonts"
 _WORDS, _BOLD = "B612", "B612-Bold"

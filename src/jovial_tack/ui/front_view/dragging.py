@@ -11,17 +11,37 @@ from PyQt6.QtCore import QPointF, Qt
 from PyQt6.QtGui import QPainterPath, QPen
 from PyQt6.QtWidgets import QGraphicsItem, QGraphicsPathItem, QGraphicsScene
 
+from jovial_tack.answers.line_up.meaning import meant_by_place
 from jovial_tack.core.errors import BuildFileError
 from jovial_tack.core.units import MM_PER_INCH
+from jovial_tack.core.value import replace
 from jovial_tack.document.edits.brackets import bracket_of, drag_bracket
 from jovial_tack.document.edits.freedoms import slide_shaft
 from jovial_tack.document.edits.notes import move_note
 from jovial_tack.document.edits.obstacles import move_obstacle
+from jovial_tack.document.edits.plates import move_boss, move_cut
 from jovial_tack.document.edits.tensioners import set_arm
-from jovial_tack.document.model import Build, SpringArmTensioner
-from jovial_tack.document.snapping import Guide, others_of, radius_on, snapped
-from jovial_tack.document.targets import CornerAt, NoteAt, ObstacleAt, Target
+from jovial_tack.document.meant import cut_name
+from jovial_tack.document.model import Build, HoleCut, SpringArmTensioner
+from jovial_tack.document.snapping import (
+    Guide,
+    cut_snaps,
+    others_of,
+    radius_on,
+    snapped,
+    snapped_cut,
+)
+from jovial_tack.document.targets import (
+    BossAt,
+    CornerAt,
+    CutAt,
+    CutEndAt,
+    NoteAt,
+    ObstacleAt,
+    Target,
+)
 from jovial_tack.drawing.front import shaft_centers
+from jovial_tack.drawing.plates import ends_of
 from jovial_tack.drawing.shapes import Point
 from jovial_tack.ui.front_view.scene import scene_point
 from jovial_tack.ui.front_view.words import Tag
@@ -117,6 +137,46 @@ class Dragging:
         else:
             label = base.obstacle(target.obstacle).label
             self._take(move, f"move {label}", ObstacleAt(target.obstacle))
+
+    def take_cut(self, target: CutAt | CutEndAt, at: QPointF) -> None:
+        """Take hold of a hole, a slot or an arc of a plate, or of an end of one."""
+        session = self._session
+        base = session.history.build
+        plate, cut = target.plate, base.plate(target.plate).feature(target.cut)
+        end = target.end if isinstance(target, CutEndAt) else None
+        places = [cut.at_mm] if isinstance(cut, HoleCut) else list(ends_of(cut))
+        anchor = places[end or 0]
+        grid = 0.5 if base.display_units == "mm" else MM_PER_INCH / 64
+        snaps = cut_snaps(base, plate, cut.id)
+
+        def move(place: Point, reach: float) -> tuple[Build, tuple[Guide, ...]]:
+            wanted = anchor[0] + place[0] - at.x(), anchor[1] + place[1] + at.y()
+            fell = snapped_cut(wanted, snaps, reach)
+            if fell.at == wanted:
+                fell = replace(
+                    fell, at=(round(wanted[0] / grid) * grid, round(wanted[1] / grid) * grid)
+                )
+            dx, dy = fell.at[0] - anchor[0], fell.at[1] - anchor[1]
+            build = move_cut(base, plate, cut.id, dx, dy, end)
+            if isinstance(cut, HoleCut):
+                build = meant_by_place(build, plate, cut.id, fell.boss, session.catalogue)
+            return build, fell.guides
+
+        self._take(move, f"move {cut_name(base, cut)}", CutAt(plate, cut.id))
+
+    def take_boss(self, boss: str, at: QPointF) -> None:
+        """Take hold of a boss; the holes over it go along."""
+        base = self._session.history.build
+        found = base.find_boss(boss)
+        assert found is not None
+        start, grid = found.at_mm, 0.5 if base.display_units == "mm" else MM_PER_INCH / 64
+
+        def move(place: Point, _reach: float) -> tuple[Build, tuple[Guide, ...]]:
+            x = round((start[0] + place[0] - at.x()) / grid) * grid
+            y = round((start[1] + place[1] + at.y()) / grid) * grid
+            return move_boss(base, boss, x, y), ()
+
+        self._take(move, f"move {found.label}", BossAt(boss))
 
     def _take(self, move: Move, label: str, made: Target | None = None) -> None:
         self._move, self._label, self._made = move, label, made

@@ -31,6 +31,8 @@ from jovial_tack.ui.widgets.theme import MARK_COLORS, Theme
 _GRAB_MM = 5.0
 _ARC_RIM_MM = 4.0
 _ARC_RIMS: dict[Mark, float] = {"good": 0.0, "unknown": 0.0, "watch": 2.0, "stop": 3.0}
+#: Outlines that are taken hold of anywhere inside.
+_WHOLE = ("obstacle", "plate", "cut")
 _MOSTLY_STILL = ("pulley", "obstacle")
 _TEXTURES = {
     "arc_watch": Qt.BrushStyle.BDiagPattern,
@@ -144,9 +146,7 @@ class ShapeItem(QGraphicsPathItem):
         """Where the item can be grabbed: discs whole, lines and belts a finger's breadth."""
         if self.model.target == NOTHING:
             return QPainterPath()
-        filled = (
-            self.model.role == "obstacle" and isinstance(self.model, Line) and self.model.closed
-        )
+        filled = self.model.role in _WHOLE and isinstance(self.model, Line) and self.model.closed
         if isinstance(self.model, Circle) or filled:
             return self.path()
         stroker = QPainterPathStroker()
@@ -241,11 +241,38 @@ _LINES: dict[str, tuple[str, float]] = {
     "gap_stop": ("stop", 3.0),
     "reading": ("good", 1.2),
     "guide": ("accent", 2.6),
+    "boss": ("ink", 1.4),
+    "plate": ("ink", 1.4),
+    "leg": ("ink", 3.4),
+    "cut": ("ink", 1.4),
+    "cut_end": ("faded", 1.0),
+    "keep_out": ("stop", 1.0),
+    "edge": ("good", 1.0),
+    "edge_watch": ("watch", 1.8),
+    "edge_stop": ("stop", 3.0),
+    "web": ("good", 1.0),
+    "web_watch": ("watch", 2.0),
+    "web_there": ("ink", 1.2),
+    "web_could": ("faded", 1.2),
 }
-_DASHED = ("window", "ghost", "freedom", "baseline")
+_DASHED = ("window", "ghost", "freedom", "baseline", "keep_out", "edge_watch", "web_could")
 _THIN_WHEN_HELD = ("freedom", "note")
+#: Roles filled with a colour that what lies behind shows through, and how much of it there is.
+_THROUGH = {"plate": ("metal", 60), "web": ("good", 40), "web_watch": ("watch", 70)}
+#: What is kept clear of is hatched.
+_HATCHED = {"keep_out": ("stop", 70)}
 #: What a role is filled with; the others are lines.
-_FILLS = {"pulley": "pulley_fill", "pivot": "paper", "corner": "paper", "note": "paper"}
+_FILLS = {
+    "pulley": "pulley_fill",
+    "pivot": "paper",
+    "corner": "paper",
+    "note": "paper",
+    "boss": "pulley_fill",
+    "cut": "paper",
+    "cut_end": "paper",
+    "web_there": "accent",
+    "web_could": "paper",
+}
 
 
 @lru_cache(maxsize=512)
@@ -261,7 +288,7 @@ def _look(
         return pen, QBrush(t.color("accent" if selected else role))
     if role.startswith("arc_"):
         return _used_arc_pen(role, arc_width, t), nothing
-    if role in ("corner", "span") and not lit:
+    if role in ("corner", "cut_end", "span") and not lit:
         # there to be grabbed: seen when it, or its outline, is held or pointed at
         return unseen, nothing
     if role == "span":
@@ -270,6 +297,12 @@ def _look(
         color = t.color("accent" if lit else "metal")
         return _capped(color, 9.0, Qt.PenCapStyle.RoundCap), nothing
     pen = _line_pen(role, t, selected, hovered)
+    if role in _THROUGH or role in _HATCHED:
+        name, alpha = {**_THROUGH, **_HATCHED}[role]
+        color = t.color(name)
+        color.setAlpha(alpha)
+        pattern = Qt.BrushStyle.BDiagPattern if role in _HATCHED else Qt.BrushStyle.SolidPattern
+        return pen, QBrush(color, pattern)
     fill = "raised" if role == "obstacle" and closed else _FILLS.get(role)
     return pen, nothing if fill is None else QBrush(t.color(fill))
 

@@ -12,10 +12,11 @@ from jovial_tack.document.targets import (
     NOTHING,
     ArmAt,
     CornerAt,
-    ObstacleAt,
+    CutEndAt,
     PulleyAt,
     ShaftAt,
     Target,
+    whole_of,
 )
 from jovial_tack.drawing.front import front_view, shaft_centers
 from jovial_tack.drawing.shapes import Circle, Point, Shape
@@ -142,8 +143,8 @@ class ShownView(QGraphicsView):
             target = item.model.target
             held = target in lit
             hovered = target != NOTHING and target == pointed
-            if isinstance(target, CornerAt):
-                outline = ObstacleAt(target.obstacle)
+            if isinstance(target, CornerAt | CutEndAt):
+                outline = whole_of(target)
                 hovered = hovered or outline in lit or outline == pointed
             item.set_look(self._theme, selected=held, hovered=hovered)
 

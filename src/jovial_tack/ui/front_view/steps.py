@@ -8,14 +8,19 @@ from jovial_tack.core.errors import BuildFileError
 from jovial_tack.core.units import MM_PER_INCH
 from jovial_tack.document.edits.notes import move_note
 from jovial_tack.document.edits.obstacles import move_obstacle
+from jovial_tack.document.edits.plates import move_boss, move_cut
 from jovial_tack.document.edits.shafts import move_shaft
+from jovial_tack.document.meant import cut_name
 from jovial_tack.document.model import Build, SpringArmTensioner
 from jovial_tack.document.targets import (
     ArmAt,
     BeltAt,
+    BossAt,
     BracketAt,
+    CutAt,
     NoteAt,
     ObstacleAt,
+    PlateAt,
     PulleyAt,
     ShaftAt,
     SpanAt,
@@ -52,6 +57,12 @@ def nudge(session: Session, way: tuple[int, int], modifiers: Qt.KeyboardModifier
     try:
         if isinstance(target, NoteAt):
             label, moved = "note", move_note(build, target.note, dx, dy)
+        elif isinstance(target, CutAt):
+            label = cut_name(build, build.plate(target.plate).feature(target.cut))
+            moved = move_cut(build, target.plate, target.cut, dx, dy)
+        elif isinstance(target, BossAt) and (boss := build.find_boss(target.boss)) is not None:
+            label = boss.label
+            moved = move_boss(build, boss.id, boss.at_mm[0] + dx, boss.at_mm[1] + dy)
         elif isinstance(target, ObstacleAt):
             label = build.obstacle(target.obstacle).label
             moved = move_obstacle(build, target.obstacle, dx, dy)
@@ -75,7 +86,8 @@ def _step(build: Build, modifiers: Qt.KeyboardModifier) -> float:
 
 
 def select_next(session: Session, way: int) -> None:
-    """Select the next part: along the routes, then what is in the way, notes, brackets, bare shafts."""
+    """Select the next part: along the routes, then what is in the way, notes, brackets, bosses, plates,
+    bare shafts."""
     build = session.build
     every: list[Target] = []
     for drive in build.drives:
@@ -87,6 +99,10 @@ def select_next(session: Session, way: int) -> None:
     every += [ObstacleAt(obstacle.id) for obstacle in build.obstacles]
     every += [NoteAt(note.id) for note in build.pinned_notes]
     every += [BracketAt(bracket.id) for bracket in build.brackets]
+    every += [BossAt(boss.id) for boss in build.bosses]
+    for plate in build.plates:
+        every.append(PlateAt(plate.id))
+        every += [CutAt(plate.id, cut.id) for cut in plate.features]
     used = {pulley.shaft for drive in build.drives for pulley in drive.pulleys}
     every += [ShaftAt(shaft.id) for shaft in build.shafts if shaft.id not in used]
     if every:

@@ -17,17 +17,23 @@ from PyQt6.QtWidgets import QWidget
 
 from jovial_tack.core.units import format_length
 from jovial_tack.document.edits.obstacles import add_obstacle
+from jovial_tack.document.edits.plates import add_cut, usual_cut
 from jovial_tack.document.edits.shafts import add_shaft
 from jovial_tack.document.targets import (
     NOTHING,
     ArmAt,
     BeltAt,
+    BossAt,
     CornerAt,
+    CutAt,
+    CutEndAt,
     NoteAt,
     ObstacleAt,
+    PlateAt,
     ShaftAt,
     SpanAt,
     Target,
+    whole_of,
 )
 from jovial_tack.drawing.front import shaft_centers
 from jovial_tack.drawing.shapes import CHOICE, Line, Point, Shape
@@ -113,13 +119,18 @@ class FrontView(ShownView):
             return
         if isinstance(held, ObstacleAt | CornerAt | NoteAt):
             self._dragging.take_outline(held, place)
+        elif isinstance(held, CutAt | CutEndAt):
+            self._dragging.take_cut(held, place)
+        elif isinstance(held, BossAt):
+            self._dragging.take_boss(held.boss, place)
         elif isinstance(held, ArmAt) and self._dragging.take_arm(held.drive, place):
             pass
         elif self._shaft_of(held):
             self._dragging.take_shaft(self._shaft_of(held), place)
-        elif held == NOTHING:
+        elif held == NOTHING or isinstance(held, PlateAt):
             self._pan_from = point
-        if self._dragging.dragging and held != selection and not isinstance(held, CornerAt):
+        is_part = isinstance(held, CornerAt | CutEndAt)
+        if self._dragging.dragging and held != selection and not is_part:
             self._session.select(held)
             self._under_press = []
 
@@ -150,12 +161,18 @@ class FrontView(ShownView):
         if self._tracing.on:
             self.end_trace()
             return
-        if self.targets_at(point) or self._session.is_read_only or self._measures:
+        under, session = self.targets_at(point), self._session
+        place = self.mapToScene(point)
+        at = round(place.x(), 1), round(-place.y(), 1)
+        if session.is_read_only or self._measures or (under and not isinstance(under[0], PlateAt)):
             super().mouseDoubleClickEvent(event)
             return
-        place = self.mapToScene(point)
-        session = self._session
-        at = round(place.x(), 1), round(-place.y(), 1)
+        if under and isinstance(under[0], PlateAt):
+            plate = under[0].plate
+            build, cut = add_cut(session.build, plate, usual_cut("hole", at))
+            session.edit(f"hole in {build.plate(plate).label}", build)
+            session.select(CutAt(plate, cut))
+            return
         build, shaft = add_shaft(session.build, "idler", session.catalogue, at)
         session.edit("add idler", build)
         session.select(ShaftAt(shaft))
@@ -233,10 +250,7 @@ class FrontView(ShownView):
         """Select what was clicked; clicking again goes to what lies under it."""
         if not self._under_press and self._pick():
             return
-        under = [
-            ObstacleAt(target.obstacle) if isinstance(target, CornerAt) else target
-            for target in self._under_press
-        ]
+        under = list(dict.fromkeys(whole_of(target) for target in self._under_press))
         if not under:
             if not self._dragging.dragging:
                 self._session.select(NOTHING)

@@ -124,6 +124,8 @@ class SurveyRoom(Room):
 
     def _pick(self, key: str) -> None:
         """Draw the engine in the arrangement that was clicked."""
+        if self.hands.station() != "survey":
+            return
         number, found = int(key.partition("/")[0]), self.readings.found
         session = self.hands.session
         if found is None or session.is_read_only:
