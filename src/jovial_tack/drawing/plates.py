@@ -9,6 +9,7 @@ from jovial_tack.answers.results import CutEdge, PlateResult, Results
 from jovial_tack.core.arrays import Complex
 from jovial_tack.core.line_up.bolts import thread_of
 from jovial_tack.core.line_up.plate_cuts import KeptOut
+from jovial_tack.core.value import replace
 from jovial_tack.document.edits.plates import arc_ends
 from jovial_tack.document.model import Boss, Build, Cut, HoleCut, Plate, SlotCut
 from jovial_tack.document.targets import (
@@ -22,8 +23,10 @@ from jovial_tack.document.targets import (
 from jovial_tack.drawing.shapes import CHOICE, Circle, Label, Line, Point, Role, Shape
 
 _BOSS_MM, _END_MM, _WEB_MM = 5.0, 3.5, 4.0
+#: What is kept clear of is drawn up to so far from a plate, mm.
+_NEAR_MM = 60.0
 #: The layer plates lie on: behind belts and pulleys, as most do; their holes stand where they are held.
-_PLATE_LAYER, _CUT_LAYER = 1.5, 93.0
+_PLATE_LAYER, _OVER_LAYER, _CUT_LAYER = 1.5, 92.2, 93.0
 
 
 def plate_shapes(build: Build, results: Results) -> Iterator[Shape]:
@@ -107,7 +110,11 @@ def plate_overlay(build: Build, results: Results, selected: Target) -> tuple[Sha
     if plate is None or plate.stands_on is not None:
         return ()
     told = results.plate(plate.id)
-    shapes: list[Shape] = []
+    # what lies behind pulleys is brought before them while it is looked at
+    shapes: list[Shape] = [
+        replace(shape, key=f"over/{shape.key}")
+        for shape in _outlines(plate, () if told is None else told.kept_out, _OVER_LAYER)
+    ]
     if told is not None:
         shapes += _kept_out(told)
         shapes += _rings(plate, told)
@@ -118,7 +125,16 @@ def plate_overlay(build: Build, results: Results, selected: Target) -> tuple[Sha
 
 
 def _kept_out(told: PlateResult) -> Iterator[Shape]:
+    """What is kept clear of, where it is near."""
+    if told.bounds_mm is None:
+        return
+    left, foot, right, top = told.bounds_mm
     for k, one in enumerate(told.kept_out):
+        across, up = one.outline.real, one.outline.imag
+        beside = max(across.min() - right, left - across.max())
+        away = max(beside, up.min() - top, foot - up.max())
+        if away > _NEAR_MM:
+            continue
         yield Line(f"kept_out/{k}", "keep_out", 1.2, NOTHING, _points(one.outline), closed=True)
 
 
@@ -129,9 +145,10 @@ def _rings(plate: Plate, told: PlateResult) -> Iterator[Shape]:
         if edge is None:
             continue
         places = (cut.at_mm,) if isinstance(cut, HoleCut) else ends_of(cut)
+        # as much metal as is wanted: where the edge comes within, the ring tells how grave that is
         for k, at in enumerate(places):
             key = f"edge/{cut.id}/{k}"
-            yield Circle(key, _ring_role(edge), 92.6, NOTHING, at, edge.away_mm)
+            yield Circle(key, _ring_role(edge), 92.6, NOTHING, at, edge.wanted_mm)
 
 
 def _ring_role(edge: CutEdge) -> Role:

@@ -46,7 +46,9 @@ def tools_blocked(
             continue  # what is bolted there is not told
         socket = rules.socket_mm(rules.bolt_through_mm(cut.width) if bolt is None else bolt)
         spine = spine_of(core)
-        near = [(float(spine.distance(area)), name) for name, area in before]
+        # what a stud carries goes on after it was tightened
+        own = "" if cut.meant.ear is not None else cut.meant.shaft or ""
+        near = [(float(spine.distance(area)), name) for name, of, area in before if of != own]
         gap, name = min(near, default=(socket, ""))
         if gap < socket / 2 - 1e-6:
             found.append(NoRoom(cut.id, socket, name, gap))
@@ -59,8 +61,10 @@ def _before(
     results: Results,
     catalogue: Catalogue,
     plate: doc.Plate,
-) -> Iterator[tuple[str, BaseGeometry]]:
-    """What stands before the front face of a plate, by its name; what has no depth told is left out."""
+) -> Iterator[tuple[str, str, BaseGeometry]]:
+    """What stands before the front face of a plate: its name, the shaft it is on, and where; what has
+    no depth told is left out.
+    """
     face = plate.front_mm
     for case in cases:
         path = results.drive(case.model.id).rest_path
@@ -77,16 +81,18 @@ def _before(
             middle = path.centers[k]
             yield (
                 f"the pulley of {case.shafts[k].label}",
+                case.shafts[k].id,
                 shapely.Point(middle.real, middle.imag).buffer(radius),
             )
     for obstacle in standing_obstacles(build, cases):
         closed = obstacle.closed and len(obstacle.outline_mm) > 2
         if obstacle.z_mm is not None and max(obstacle.z_mm) > face and closed:
-            yield obstacle.label, shapely.make_valid(shapely.Polygon(obstacle.outline_mm))
+            area = shapely.make_valid(shapely.Polygon(obstacle.outline_mm))
+            yield obstacle.label, obstacle.moves_with or "-", area
     for other in build.plates:
         if other.id != plate.id and other.stands_on is None and other.z_mm >= face - 1e-6:
             shape = shape_plate(
                 cuts_of(other), webs_of(other), web_mm=other.web_mm, fillet_mm=other.fillet_mm
             )
             holes = [spine_of(cut).buffer(cut.width_mm / 2) for cut in cuts_of(other)]
-            yield other.label, shape.metal.difference(shapely.union_all(holes))
+            yield other.label, "-", shape.metal.difference(shapely.union_all(holes))

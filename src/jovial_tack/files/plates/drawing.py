@@ -13,6 +13,7 @@ from jovial_tack.core.line_up.plate_cuts import Ring, RoundHole
 from jovial_tack.core.line_up.rings import arc_of
 from jovial_tack.core.units import format_length
 from jovial_tack.core.value import Value, replace
+from jovial_tack.document.meant import boss_of, shaft_of_cut
 from jovial_tack.document.model import Build, Plate
 
 #: Arms of the cross at every middle, mm.
@@ -24,7 +25,8 @@ Curves = list[tuple[complex, complex, complex]]
 
 class PlateDrawing(Value, frozen=True, eq=False):
     """A plate as it is written. outlines, slots: rings; holes: middle and diameter; crosses: middles;
-    words: lines for what is not cut; kerf_mm: by how much outlines are grown and holes shrunk in all.
+    named: below which place what is written; words: lines for what is not cut; kerf_mm: by how much
+    outlines are grown and holes shrunk in all.
     """
 
     name: str
@@ -32,6 +34,7 @@ class PlateDrawing(Value, frozen=True, eq=False):
     slots: tuple[Ring, ...]
     holes: tuple[tuple[float, float, float], ...]
     crosses: tuple[tuple[float, float], ...]
+    named: tuple[tuple[float, float, str], ...]
     bounds: tuple[float, float, float, float]
     words: tuple[str, ...]
     checksum: str
@@ -74,10 +77,23 @@ def plate_drawing(
         tuple(slots),
         tuple(holes),
         tuple(crosses),
+        _named(build, plate),
         told.bounds_mm,
         tuple(words),
         _checksum(plate, told),
     )
+
+
+def _named(build: Build, plate: Plate) -> tuple[tuple[float, float, str], ...]:
+    """What is written at each cut on paper: how large it is, and what it is for."""
+    unit, found = build.display_units, []
+    for cut, core in zip(plate.features, cuts_of(plate), strict=True):
+        size = format_length(cut.width, unit, digits=2 if unit == "mm" else 3)
+        below = core.middle.imag - cut.width / 2
+        boss, shaft = boss_of(build, cut), shaft_of_cut(build, cut)
+        name = cut.type if shaft is None else build.shaft(shaft).label
+        found.append((core.middle.real, below, f"{name if boss is None else boss.label}, {size}"))
+    return tuple(found)
 
 
 def _checksum(plate: Plate, told: PlateResult) -> str:

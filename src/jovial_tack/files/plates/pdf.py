@@ -87,6 +87,10 @@ class _Sheet:
             self._ring(ring)
         for x, y in self._drawing.crosses:
             self._cross(*self._at(x, y), CROSS_MM)
+        canvas.setFont(_WORDS, _TEXT_PT)
+        for x, y, text in self._drawing.named:
+            place = self._at(x, y)
+            canvas.drawCentredString(place[0], place[1] - 4.0 * _PT, text)
         self._registration()
         canvas.restoreState()
         canvas.setLineWidth(0.1 * _PT)

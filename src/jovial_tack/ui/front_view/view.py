@@ -114,7 +114,9 @@ class FrontView(ShownView):
             self._measuring.begin(place, self.transform().m11())
             return
         uppermost = self._under_press[0] if self._under_press else NOTHING
-        held = selection if selection in self._under_press else uppermost
+        # of a plate that is selected its holes are held, not what they are cut in
+        keeps = selection in self._under_press and not isinstance(selection, PlateAt)
+        held = selection if keeps else uppermost
         if self._takes_belt(held, event.modifiers()):
             return
         if isinstance(held, ObstacleAt | CornerAt | NoteAt):

@@ -134,7 +134,9 @@ class PaperCard(SideCard):
         self._kerf_mm = 0.0
         self.sheets = SheetsView(theme)
         self.measures, self.more = heading("plain"), heading("faded")
-        self.wrong, self.refusal, self.done = heading("watch"), heading("stop"), heading("plain")
+        self.wrong, self.refusal, self.done = heading("stop"), heading("stop"), heading("plain")
+        for label in (self.wrong, self.refusal, self.done):
+            label.hide()
         inside = QWidget()
         column = QVBoxLayout(inside)
         column.setContentsMargins(0, 0, 8, 0)
@@ -142,10 +144,6 @@ class PaperCard(SideCard):
         column.addWidget(self.sheets)
         column.addWidget(self.measures)
         column.addWidget(self.wrong)
-        form = QWidget()
-        self._lines = FieldLines(form)
-        column.addWidget(form)
-        self._make_form()
         self.buttons: dict[str, QPushButton] = {}
         for kind, (text, _) in _KINDS.items():
             button = QPushButton(text)
@@ -153,8 +151,13 @@ class PaperCard(SideCard):
             button.clicked.connect(lambda _=False, kind=kind: self.ask(kind))
             column.addWidget(button, 0, Qt.AlignmentFlag.AlignLeft)
             self.buttons[kind] = button
-        for widget in (self.done, self.refusal, self.more):
-            column.addWidget(widget)
+        column.addWidget(self.done)
+        column.addWidget(self.refusal)
+        form = QWidget()
+        self._lines = FieldLines(form)
+        column.addWidget(form)
+        self._make_form()
+        column.addWidget(self.more)
         column.addStretch(1)
         self.column.addWidget(scrolled(inside), 1)
         session.readings_changed.connect(self.refresh)
@@ -189,14 +192,19 @@ class PaperCard(SideCard):
 
     def open(self) -> None:
         """Begin with the plate that is selected; called once the card is in sight."""
-        self.done.setText("")
+        self._say("")
         self.refresh()
-        self.buttons["pdf"].setFocus()
+        (self.buttons["pdf"] if self.buttons["pdf"].isEnabled() else self.paper).setFocus()
 
     def _start_over(self) -> None:
         self._plate = ""
-        self.done.setText("")
+        self._say("")
         self.refresh()
+
+    def _say(self, text: str) -> None:
+        """Say what became of a file; nothing takes no room."""
+        self.done.setText(text)
+        self.done.setVisible(bool(text))
 
     @property
     def plate(self) -> Plate | None:
@@ -244,7 +252,7 @@ class PaperCard(SideCard):
             button.setEnabled(ready)
         if plate is None or told is None:
             self.measures.setText("")
-            self.wrong.setText("")
+            self.wrong.hide()
             self.more.setText("")
             return
         several = "" if tiles is None or tiles.count == 1 else "s"
@@ -254,6 +262,7 @@ class PaperCard(SideCard):
         self.measures.setText(together(sentence(size_words(build, plate, told) + count)))
         stops = [finding.message for finding in told.findings if finding.level == "stop"]
         self.wrong.setText(together(" ".join(sentence(message) for message in stops)))
+        self.wrong.setVisible(bool(stops))
         ids = {cut.id for cut in plate.features}
         lines = [spacer_words(build, plate, s) for s in told.spacers if s.id in ids]
         lines += [*told.loose, bent_words(build, told)]
@@ -284,6 +293,7 @@ class PaperCard(SideCard):
 
     def _refuse(self, text: str) -> None:
         self.refusal.setText(sentence(text) if text else "")
+        self.refusal.setVisible(bool(text))
 
     def _take_printed(self, place: int, mm: float) -> None:
         if not _LEAST_MM <= mm <= _MOST_MM:
@@ -339,11 +349,11 @@ class PaperCard(SideCard):
             )
         except JovialTackError as error:
             self._refuse(str(error))
-            self.done.setText("")
+            self._say("")
             return
         self._refuse("")
         said = f"{plate.label} is written to {path.name}"
-        self.done.setText(sentence(said if kind != "pdf" else f"{said}; measure both scales on it"))
+        self._say(sentence(said if kind != "pdf" else f"{said}; measure both scales on it"))
 
     def set_theme(self, theme: Theme) -> None:
         """Paint in another theme."""
