@@ -22,6 +22,8 @@ from jovial_tack.document.targets import (
 )
 from jovial_tack.drawing.shapes import CHOICE, Circle, Label, Line, Point, Role, Shape
 
+#: How the keys of discs that stand for webs begin, behind that of all choices.
+WEB = "web/"
 _BOSS_MM, _END_MM, _WEB_MM = 5.0, 3.5, 4.0
 #: What is kept clear of is drawn up to so far from a plate, mm.
 _NEAR_MM = 60.0
@@ -177,7 +179,7 @@ def _webs(plate: Plate, selected: PlateAt | CutAt) -> Iterator[Shape]:
 def _web(a: str, b: str, middles: dict[str, Point], role: Role) -> Shape:
     (x, y), (to_x, to_y) = middles[a], middles[b]
     at = (x + to_x) / 2, (y + to_y) / 2
-    return Circle(f"{CHOICE}web/{a}\x1f{b}", role, 97.0, NOTHING, at, _WEB_MM)
+    return Circle(f"{CHOICE}{WEB}{a}\x1f{b}", role, 97.0, NOTHING, at, _WEB_MM)
 
 
 def _middle(cut: Cut) -> Point:

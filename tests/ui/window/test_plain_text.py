@@ -39,7 +39,7 @@ _MEANT = {
     "format", "type", "kind", "id", "display_units", "crank_rotation", "shaft", "side", "profile",
     "construction", "pulley", "pushes", "needs_rotation", "moves_with", "part", "one_way", "model",
     "map_csv", "fixing", "nose_fixing", "catalogue_version", "number", "way", "at", "verdict", "bank",
-    "sha256", "drive", "span", "material", "boss", "bolt", "on", "thread",
+    "sha256", "drive", "span", "material", "boss", "bolt", "on", "thread", "ear", "plate", "webs",
 }  # fmt: skip
 
 
@@ -48,7 +48,7 @@ def planted(value: Any, markup: str, key: str = "") -> Any:
     if isinstance(value, dict):
         return {k: planted(v, markup, k) for k, v in value.items()}
     if isinstance(value, list):
-        keep = key in ("route", "shafts") and all(isinstance(item, str) for item in value)
+        keep = key in ("route", "shafts", "webs") and all(isinstance(item, str) for item in value)
         return value if keep else [planted(item, markup, key) for item in value]
     return f"{value}{markup}"[:190] if isinstance(value, str) and key not in _MEANT else value
 

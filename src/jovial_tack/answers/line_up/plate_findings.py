@@ -58,8 +58,7 @@ class Speaker:
 
     def length(self, mm: float) -> str:
         """A length in words."""
-        unit = self.build.display_units
-        return format_length(mm, unit, digits=1 if unit == "mm" else 2)
+        return format_length(mm, self.build.display_units)
 
     def name(self, cut_id: str) -> str:
         """What a cut is called: by what goes through it."""

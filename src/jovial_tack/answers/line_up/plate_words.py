@@ -7,6 +7,9 @@ from jovial_tack.core.units import FORCE, MASS, format_length, written_in
 from jovial_tack.document.meant import cut_name
 from jovial_tack.document.model import Build, Plate
 
+#: Decimals of what is made to size.
+_FINE = {"mm": 2, "in": 3}
+
 
 def size_words(build: Build, plate: Plate, told: PlateResult) -> str:
     """How large and heavy a plate is, and its least web."""
@@ -14,14 +17,14 @@ def size_words(build: Build, plate: Plate, told: PlateResult) -> str:
         return "nothing is cut in it yet: add a hole, or have it proposed"
     unit = build.display_units
     left, foot, right, top = told.bounds_mm
-    wide, high = (format_length(mm, unit, digits=1) for mm in (right - left, top - foot))
-    thick = format_length(plate.thickness_mm, unit, digits=2)
+    wide, high = (format_length(mm, unit) for mm in (right - left, top - foot))
+    thick = format_length(plate.thickness_mm, unit, digits=_FINE[unit])
     said = f"{wide} by {high}, {thick} thick"
     if told.mass_kg is not None:
         said += f", {written_in(told.mass_kg, MASS, unit)}"
     if told.web_mm:
-        wanted = format_length(told.wanted_web_mm, unit, digits=1)
-        said += f"; least web {format_length(told.web_mm, unit, digits=1)} ({wanted} wanted)"
+        wanted = format_length(told.wanted_web_mm, unit)
+        said += f"; least web {format_length(told.web_mm, unit)} ({wanted} wanted)"
     return said
 
 
@@ -29,7 +32,7 @@ def spacer_words(build: Build, plate: Plate, spacer: Spacer) -> str:
     """What stands behind a plate at one bolt."""
     name = cut_name(build, plate.feature(spacer.id))
     unit = build.display_units
-    length = format_length(abs(spacer.length_mm), unit, digits=2)
+    length = format_length(abs(spacer.length_mm), unit, digits=_FINE[unit])
     if spacer.length_mm < 0:
         return f"{name}: the face of {spacer.behind} stands {length} before the plate's rear"
     return f"{name}: {length} of spacer between it and {spacer.behind}"

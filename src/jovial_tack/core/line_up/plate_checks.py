@@ -25,6 +25,7 @@ _PAST_MM = 0.05
 _ERODED_QUARTER = 12
 #: How near a band is drawn to what it stands for.
 _BAND_MM = 0.05
+_TOUCHES_MM = 1e-6
 
 
 class Edge(Value, frozen=True):
@@ -214,8 +215,8 @@ def _line(part: shapely.Polygon) -> Complex:
 def widths(metal: BaseGeometry, start: complex, end: complex, sections: int = 9) -> float:
     """How wide a plate is across the way between two places: the one width that bends as much, mm.
 
-    What bends is 1/width summed along the way, so that the narrow places count most. 0 where the plate
-    has a gap there.
+    What bends is 1/width summed along the way, so that the narrow places count most; round an opening
+    both its sides count. 0 where the way leaves the plate.
     """
     way = (end - start) / abs(end - start)
     reach = 1e4 * 1j * way
@@ -225,11 +226,17 @@ def widths(metal: BaseGeometry, start: complex, end: complex, sections: int = 9)
         a, b = place - reach, place + reach
         line = shapely.LineString([(a.real, a.imag), (b.real, b.imag)])
         inside = metal.intersection(line)
-        # only the piece the way itself runs through carries between the two
-        own = [
-            part.length
-            for part in shapely.get_parts(inside)
-            if part.distance(shapely.Point(place.real, place.imag)) < 1e-6
-        ]
-        found.append(sum(own))
+        # the piece the way itself runs through; in an opening those to either side of it
+        beside = {-1: 0.0, 0: 0.0, 1: 0.0}
+        nearest = {-1: np.inf, 0: np.inf, 1: np.inf}
+        for part in shapely.get_parts(inside):
+            if part.length == 0:
+                continue
+            middle_of = part.interpolate(0.5, normalized=True)
+            along = ((complex(middle_of.x, middle_of.y) - place) * (1j * way).conjugate()).real
+            away = float(part.distance(shapely.Point(place.real, place.imag)))
+            side = 0 if away < _TOUCHES_MM else int(np.sign(along))
+            if away < nearest[side]:
+                nearest[side], beside[side] = away, float(part.length)
+        found.append(beside[0] or (beside[-1] + beside[1] if beside[-1] and beside[1] else 0.0))
     return sections / sum(1.0 / width for width in found) if all(found) else 0.0

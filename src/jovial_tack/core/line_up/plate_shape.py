@@ -34,7 +34,11 @@ class Shape(Value, frozen=True, eq=False):
     @property
     def pieces(self) -> tuple[shapely.Polygon, ...]:
         """What it hangs together in, the largest first."""
-        each = [part for part in shapely.get_parts(self.metal) if isinstance(part, shapely.Polygon)]
+        each = [
+            part
+            for part in shapely.get_parts(self.metal)
+            if isinstance(part, shapely.Polygon) and not part.is_empty
+        ]
         return tuple(sorted(each, key=lambda part: -part.area))
 
     @property

@@ -114,8 +114,10 @@ class FrontView(ShownView):
             self._measuring.begin(place, self.transform().m11())
             return
         uppermost = self._under_press[0] if self._under_press else NOTHING
-        # of a plate that is selected its holes are held, not what they are cut in
-        keeps = selection in self._under_press and not isinstance(selection, PlateAt)
+        # of a plate that is selected its holes are held, of an outline or an arc its corner or end
+        is_part = isinstance(uppermost, CornerAt | CutEndAt) and whole_of(uppermost) == selection
+        is_whole = is_part or isinstance(selection, PlateAt)
+        keeps = selection in self._under_press and not is_whole
         held = selection if keeps else uppermost
         if self._takes_belt(held, event.modifiers()):
             return
@@ -238,19 +240,23 @@ class FrontView(ShownView):
         self._let_go()
 
     def _pick(self) -> bool:
-        """Whether a choice laid over the view was clicked; it is told to whoever laid it there."""
-        if self._press is None:
-            return False
-        for item in self.items(self._press):
+        """Whether a choice laid over the view was clicked, and no thing that lies above it; it is told
+        to whoever laid it there.
+        """
+        for item in self.items(self._press) if self._press is not None else ():
             model = getattr(item, "model", None)
-            if isinstance(model, Shape) and model.key.startswith(CHOICE):
+            if not isinstance(model, Shape):
+                continue
+            if model.key.startswith(CHOICE):
                 self.picked.emit(model.key.removeprefix(CHOICE))
                 return True
+            if model.target != NOTHING:
+                return False
         return False
 
     def _click(self) -> None:
         """Select what was clicked; clicking again goes to what lies under it."""
-        if not self._under_press and self._pick():
+        if self._pick():
             return
         under = list(dict.fromkeys(whole_of(target) for target in self._under_press))
         if not under:

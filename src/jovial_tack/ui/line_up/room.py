@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 from jovial_tack.answers.verdicts import Mark
-from jovial_tack.document.edits.plates import add_boss, toggle_web
-from jovial_tack.document.targets import BossAt, CutAt, PlateAt
-from jovial_tack.drawing.plates import plate_overlay
+from jovial_tack.document.edits.plates import add_boss
+from jovial_tack.document.targets import BossAt, PlateAt
 from jovial_tack.sheets import shaft_of
+from jovial_tack.ui.line_up.judged import JudgedPlate
 from jovial_tack.ui.line_up.paper import PaperCard
 from jovial_tack.ui.line_up.plan import PlanView
 from jovial_tack.ui.line_up.readings import ReadingsCard
@@ -42,11 +42,7 @@ class LineUpRoom(Room):
             Action("&Place", "&Boss of the engine", "Ctrl+H", self.put_boss),
             Action("&Tools", "Propose a bracket p&late", "Ctrl+Shift+H", self.propose_plate),
         )
-        session = hands.session
-        session.selection_changed.connect(self._draw)
-        session.readings_changed.connect(self._draw)
-        session.settled.connect(self._draw)
-        hands.front.picked.connect(self._pick)
+        self.judged = JudgedPlate(hands.session, hands.front, lambda: hands.station() != "survey")
 
     @property
     def mark(self) -> Mark | None:
@@ -59,7 +55,7 @@ class LineUpRoom(Room):
 
     def entered(self) -> None:
         """Draw what plates are judged by."""
-        self._draw()
+        self.judged.draw()
 
     def put_boss(self) -> None:
         """Put a boss of the engine where the pointer is, or to the left of the crank."""
@@ -106,25 +102,3 @@ class LineUpRoom(Room):
             )
             return False
         return True
-
-    def _pick(self, key: str) -> None:
-        """Put a web in, or take it out, whose disc was clicked."""
-        session = self.hands.session
-        kind, _, pair = key.partition("/")
-        selected = session.selection
-        if kind != "web" or session.is_read_only or not isinstance(selected, PlateAt | CutAt):
-            return
-        a, _, b = pair.partition("\x1f")
-        plate = session.build.plate(selected.plate)
-        session.edit(f"web of {plate.label}", toggle_web(session.build, plate.id, a, b))
-
-    def _draw(self) -> None:
-        """Lay what the selected plate is judged by over the front view, but for what Survey lays
-        there.
-        """
-        if self.hands.station() == "survey":
-            return
-        session = self.hands.session
-        self.hands.front.show_overlay(
-            plate_overlay(session.build, session.results, session.selection)
-        )

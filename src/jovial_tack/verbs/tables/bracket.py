@@ -32,5 +32,6 @@ def bracket_table(build: Build, told: list[tuple[Plate, PlateResult, Tiles | Non
 
 def _hole(build: Build, cut: HoleCut) -> str:
     unit = build.display_units
-    x, y = (format_length(mm, unit, digits=2 if unit == "mm" else 3) for mm in cut.at_mm)
-    return f"{cut_name(build, cut)}: x {x}, y {y}, {format_length(cut.diameter_mm, unit, digits=2)}"
+    fine = 2 if unit == "mm" else 3
+    x, y, wide = (format_length(mm, unit, digits=fine) for mm in (*cut.at_mm, cut.diameter_mm))
+    return f"{cut_name(build, cut)}: x {x}, y {y}, {wide}"
