@@ -15,6 +15,7 @@ from jovial_tack.document.edits.brackets import add_bracket
 from jovial_tack.document.edits.freedoms import set_freedom, set_mount
 from jovial_tack.document.edits.notes import add_note
 from jovial_tack.document.edits.obstacles import add_obstacle, set_obstacle
+from jovial_tack.document.edits.plates import add_cut, add_leg, usual_cut
 from jovial_tack.document.edits.shafts import set_shaft
 from jovial_tack.document.edits.shelf import KINDS, add_part, set_part, shelve_pulley
 from jovial_tack.document.edits.tensioners import set_arm
@@ -24,10 +25,13 @@ from jovial_tack.document.targets import (
     NOTHING,
     ArmAt,
     BeltAt,
+    BossAt,
     BracketAt,
+    CutAt,
     NoteAt,
     ObstacleAt,
     PartAt,
+    PlateAt,
     PulleyAt,
     ShaftAt,
     SpanAt,
@@ -66,6 +70,9 @@ def furnished() -> Build:
     for kind in KINDS:
         build, _ = add_part(build, kind)
     build, _ = add_part(build, "tensioner", arm_mm=80.0, readings=((5.0, 250.0), (15.0, 300.0)))
+    for kind in ("slot", "arc"):
+        build, _ = add_cut(build, "plate", usual_cut(kind, (250.0, 20.0)))
+    build, _ = add_leg(build, "plate", 30.0)
     return add_note(build)[0]
 
 
@@ -87,6 +94,10 @@ def targets(build: Build) -> Iterator[Target]:
     yield from (NoteAt(note.id) for note in build.pinned_notes)
     yield from (BracketAt(bracket.id) for bracket in build.brackets)
     yield from (PartAt(part.id) for part in build.shelf)
+    yield from (BossAt(boss.id) for boss in build.bosses)
+    for plate in build.plates:
+        yield PlateAt(plate.id)
+        yield from (CutAt(plate.id, cut.id) for cut in plate.features)
     for drive in build.drives:
         yield from (BeltAt(drive.id), ArmAt(drive.id))
         yield from (PulleyAt(drive.id, pulley.id) for pulley in drive.pulleys)

@@ -16,9 +16,11 @@ from jovial_tack.document.targets import (
     ArmAt,
     BeltAt,
     BracketAt,
+    CutAt,
     NoteAt,
     ObstacleAt,
     PartAt,
+    PlateAt,
     PulleyAt,
     ShaftAt,
     SpanAt,
@@ -153,7 +155,8 @@ def test_the_delete_key_does_what_the_card_offers(qtbot: QtBot, window: MainWind
     targets: list[Target] = [
         PulleyAt("blower", "blower"), BeltAt("blower"), ShaftAt("alternator"),
         ObstacleAt(build.obstacles[0].id), NoteAt(build.pinned_notes[0].id),
-        BracketAt(build.brackets[0].id), PartAt(build.shelf[0].id),
+        BracketAt(build.brackets[0].id), PlateAt("plate"), CutAt("plate", "slot"),
+        PartAt(build.shelf[0].id),
     ]  # fmt: skip
     for target in targets:
         session.select(target)

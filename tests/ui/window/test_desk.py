@@ -29,10 +29,13 @@ from jovial_tack.document.targets import (
     NOTHING,
     ArmAt,
     BeltAt,
+    BossAt,
     BracketAt,
+    CutAt,
     NoteAt,
     ObstacleAt,
     PartAt,
+    PlateAt,
     PulleyAt,
     ShaftAt,
     SpanAt,
@@ -196,7 +199,8 @@ def test_no_card_is_wider_than_its_place(
     parts: list[Target] = [PartAt(part.id) for part in build.shelf]
     shafts: list[Target] = [ShaftAt(shaft.id) for shaft in build.shafts]
     others: list[Target] = [
-        BracketAt(build.brackets[0].id), NoteAt(build.pinned_notes[0].id),
+        BracketAt(build.brackets[0].id), PlateAt("plate"), CutAt("plate", "arc"),
+        BossAt("boss 4"), NoteAt(build.pinned_notes[0].id),
         ObstacleAt(build.obstacles[-1].id), ArmAt("blower"), BeltAt("blower"),
     ]  # fmt: skip
     for target in parts + shafts + others:

@@ -20,9 +20,11 @@ from jovial_tack.document.targets import (
     ArmAt,
     BeltAt,
     BracketAt,
+    CutAt,
     NoteAt,
     ObstacleAt,
     PartAt,
+    PlateAt,
     PulleyAt,
     ShaftAt,
     SpanAt,
@@ -72,7 +74,8 @@ def test_markup_in_every_string_of_a_build_and_a_log_is_shown_as_it_is(
     targets: list[Target] = [
                ShaftAt("pump"), BeltAt("blower"), ArmAt("blower"), PulleyAt("blower", "blower"),
                SpanAt("blower", "blower"), ObstacleAt("hood"), NoteAt("note"),
-               PartAt(build.shelf[0].id), BracketAt(build.brackets[0].id), NOTHING]  # fmt: skip
+               PartAt(build.shelf[0].id), BracketAt(build.brackets[0].id),
+               PlateAt(build.plates[0].id), CutAt(build.plates[0].id, "slot"), NOTHING]  # fmt: skip
     window.desk.room(RunCheckRoom).load_log(log)
     qtbot.waitUntil(lambda: not window.desk.room(RunCheckRoom).logs.busy, timeout=20_000)
     for place, station in enumerate(window.station_actions):

@@ -23,9 +23,11 @@ from jovial_tack.document.targets import (
     ArmAt,
     BeltAt,
     BracketAt,
+    CutAt,
     NoteAt,
     ObstacleAt,
     PartAt,
+    PlateAt,
     PulleyAt,
     ShaftAt,
     SpanAt,
@@ -51,6 +53,8 @@ def targets(build: Build) -> Iterator[Target]:
     yield ObstacleAt(build.obstacles[-1].id)
     yield NoteAt(build.pinned_notes[0].id)
     yield BracketAt(build.brackets[0].id)
+    yield PlateAt(build.plates[0].id)
+    yield CutAt(build.plates[0].id, build.plates[0].features[0].id)
     yield from (PartAt(part.id) for part in build.shelf[:3])
 
 
