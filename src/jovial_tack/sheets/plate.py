@@ -340,10 +340,24 @@ def _plate_subtitle(view: Shown[PlateAt]) -> str:
         )
     if not plate.features:
         return "Bracket plate with nothing cut in it yet: add a hole."
+    worst = _worst(view)
+    if worst:
+        return worst
     return (
         "Bracket plate. Drag what is cut in it; click twice on it for a further hole. Ctrl+P: on paper"
         " and for the cutter."
     )
+
+
+def _worst(view: Shown[PlateAt]) -> str:
+    """The gravest of what is wrong with a plate, where it is seen at once; "" if nothing is."""
+    told = _told(view)
+    found = () if told is None else told.findings
+    if not found:
+        return ""
+    more = "" if len(found) == 1 else f" (+{len(found) - 1} more below)"
+    said = found[0].message.removeprefix(f"{_plate(view).label}: ")
+    return f"{'Not so' if found[0].level == 'stop' else 'To watch'}: {said}{more}."
 
 
 def _plate_findings(view: Shown[PlateAt]) -> tuple[Finding, ...]:
