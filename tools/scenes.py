@@ -9,7 +9,10 @@ from PyQt6.QtCore import QPoint, Qt
 from PyQt6.QtTest import QTest
 
 from jovial_tack.document.edits.belts import set_belt_length
+from jovial_tack.document.edits.freedoms import set_mount
+from jovial_tack.document.edits.plates import add_boss
 from jovial_tack.document.edits.routes import remove_belt, take_off
+from jovial_tack.document.edits.shafts import add_shaft
 from jovial_tack.document.edits.tensioners import set_no_tensioner
 from jovial_tack.document.edits.variants import keep_variant
 from jovial_tack.document.targets import NOTHING, ArmAt, BeltAt, PulleyAt, ShaftAt, SpanAt
@@ -64,8 +67,21 @@ def inches(window: MainWindow) -> None:
     window.session.select(ArmAt("accessory"))
 
 
-def keys(window: MainWindow) -> None:
-    window.show_keys()
+def bracket(window: MainWindow) -> None:
+    """A second alternator on its bosses, and what the paper for its plate looks like."""
+    session = window.session
+    build, shaft = add_shaft(session.build, "alternator", session.catalogue, (-300.0, -20.0))
+    build = set_mount(build, shaft, "swing")
+    for place in ((-370.0, -110.0), (-250.0, -120.0), (-262.0, 10.0)):
+        build, _ = add_boss(build, place)
+    session.edit("second alternator", build)
+    window.desk.stand_at("line_up")
+    session.select(ShaftAt(shaft))
+    room = window.desk.room(LineUpRoom)
+    room.propose_plate()
+    while not session.is_settled:
+        QTest.qWait(20)
+    room.hands.call(room.paper)
 
 
 def variants(window: MainWindow) -> None:
@@ -185,7 +201,7 @@ SCENES = {
     "run-check": Scene(run_check),
     "belt-night": Scene(belt_night),
     "inches-small-window": Scene(inches, (1024, 700)),
-    "keys": Scene(keys),
+    "bracket": Scene(bracket),
     "variants": Scene(variants),
     "threading": Scene(threading),
     "placing": Scene(placing),

@@ -1,6 +1,6 @@
 """Where a bracket plate must not be: belts and pulleys over their travel, bodies, what is in the way.
 
-docs/METHOD.md, section 13.
+docs/METHOD.md, section 16.
 """
 
 from __future__ import annotations

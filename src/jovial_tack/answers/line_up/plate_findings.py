@@ -1,4 +1,4 @@
-"""What is wrong with a bracket plate, a sentence each (docs/METHOD.md, section 13)."""
+"""What is wrong with a bracket plate, a sentence each (docs/METHOD.md, section 16)."""
 
 from __future__ import annotations
 

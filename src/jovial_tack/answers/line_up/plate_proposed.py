@@ -1,6 +1,6 @@
 """A bracket plate proposed for a unit: from bosses to its ears, its pivot and the arc it swings by.
 
-docs/METHOD.md, section 13.
+docs/METHOD.md, section 16.
 """
 
 from __future__ import annotations

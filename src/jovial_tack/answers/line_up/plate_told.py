@@ -1,6 +1,6 @@
 """A bracket plate worked out: its outline, what is wrong with it, its mass, and what the pull does.
 
-docs/METHOD.md, section 13.
+docs/METHOD.md, section 16.
 """
 
 from __future__ import annotations

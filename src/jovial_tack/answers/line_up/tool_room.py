@@ -1,4 +1,4 @@
-"""Whether a socket gets onto the bolts of a plate from the front (docs/METHOD.md, section 13)."""
+"""Whether a socket gets onto the bolts of a plate from the front (docs/METHOD.md, section 16)."""
 
 from __future__ import annotations
 

@@ -1,6 +1,6 @@
 """Whether a bracket plate can be made and holds: edges, webs, what it meets.
 
-docs/METHOD.md, section 13. mm.
+docs/METHOD.md, section 16. mm.
 """
 
 from __future__ import annotations

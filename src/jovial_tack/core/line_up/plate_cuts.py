@@ -2,7 +2,7 @@
 
 Outlines are closed rings of vertices (x, y, bulge): the bulge is the tangent of a quarter of the turn
 to the next vertex, 0 for a straight side, more than 0 counter-clockwise, as drawings are exchanged.
-docs/METHOD.md, section 13. mm.
+docs/METHOD.md, section 16. mm.
 """
 
 from __future__ import annotations

@@ -1,4 +1,4 @@
-"""The outline of a bracket plate round what is cut through it (docs/METHOD.md, section 13).
+"""The outline of a bracket plate round what is cut through it (docs/METHOD.md, section 16).
 
 Pads round the cuts, webs or a hull between them, inner corners rounded, and what must be kept out of
 cut away. Unions and offsets are shapely's (GEOS); what is made of them is ours. mm.

@@ -1,6 +1,6 @@
 """Arcs found again in a ring of many corners: the fewest straight sides and arcs that it is.
 
-A cutter that is given arcs cuts them in one go. docs/METHOD.md, section 13. mm.
+A cutter that is given arcs cuts them in one go. docs/METHOD.md, section 16. mm.
 """
 
 from __future__ import annotations

@@ -1,4 +1,4 @@
-"""A drawing of full size laid over sheets of paper (docs/METHOD.md, section 13). mm."""
+"""A drawing of full size laid over sheets of paper (docs/METHOD.md, section 16). mm."""
 
 from __future__ import annotations
 

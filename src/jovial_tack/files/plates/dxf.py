@@ -1,4 +1,4 @@
-"""A bracket plate as DXF (AutoCAD R2010, mm, 1:1) for a cutter (docs/METHOD.md, section 13).
+"""A bracket plate as DXF (AutoCAD R2010, mm, 1:1) for a cutter (docs/METHOD.md, section 16).
 
 Layers: OUTLINE, HOLES and SLOTS hold what is cut and nothing else, CENTRES the middles, NOT_CUT words
 and a scale. Written by ezdxf; the same plate makes the same bytes.

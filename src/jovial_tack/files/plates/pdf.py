@@ -1,4 +1,4 @@
-"""A bracket plate on paper, 1:1 over as many sheets as it takes (docs/METHOD.md, section 13).
+"""A bracket plate on paper, 1:1 over as many sheets as it takes (docs/METHOD.md, section 16).
 
 Scales across and upright tell whether the printer kept the size; crosses lay the sheets over one
 another. Written by reportlab; the same plate makes the same bytes.

@@ -1,4 +1,4 @@
-"""A bracket plate as SVG, 1:1 in millimetres (docs/METHOD.md, section 13)."""
+"""A bracket plate as SVG, 1:1 in millimetres (docs/METHOD.md, section 16)."""
 
 from __future__ import annotations
 
