@@ -236,9 +236,66 @@ def a_survey(number: int, dice: random.Random, folder: Path) -> None:
         _command(["survey", str(path)])
 
 
+def a_plate(number: int, dice: random.Random, folder: Path) -> None:
+    """Mutated plates, bosses and stacks on sound drives: refused in words, or judged and written."""
+    from jovial_tack.answers.drive.solve import solve
+    from jovial_tack.answers.line_up.plate_told import told_plates
+    from jovial_tack.catalogue import load_catalogue
+    from jovial_tack.core.errors import JovialTackError
+    from jovial_tack.document.model import dump
+    from jovial_tack.drawing.plates import plate_overlay, plate_shapes
+    from jovial_tack.files.bracket_json import bracket_json
+    from jovial_tack.files.build_file import read_build
+    from jovial_tack.files.plates.writing import KINDS, write_plate
+    from jovial_tack.sheets import Shown, sheet_of
+    from jovial_tack.verbs.tables.bracket import bracket_table
+    from support import furnished, targets
+
+    seed = _KEPT.get("plates")
+    if seed is None:
+        seed = _KEPT["plates"] = dump(furnished())
+        seed["plates"][0]["keep_out"] = [
+            {"name": "pipe", "outline_mm": [[228, 20], [236, 20], [236, 28]], "clear_mm": 3.0}
+        ]
+    catalogue = load_catalogue()
+    changed = mutated(dice, {key: seed[key] for key in ("plates", "bosses", "stacks", "obstacles")})
+    path = folder / "case.jtack"
+    path.write_bytes(json.dumps({**seed, **changed}).encode("utf-8", "surrogatepass"))
+    try:
+        build = read_build(path, catalogue).build
+    except Exception as error:
+        if not _in_words(error):
+            raise
+        return
+    results = _KEPT.get("results of plates")
+    if results is None:
+        results = _KEPT["results of plates"] = solve(furnished(), None, catalogue)
+    told = told_plates(build, results, catalogue)
+    each = [(plate, one, None) for plate, one in zip(build.plates, told, strict=True)]
+    json.dumps(bracket_json(build, each), allow_nan=False)
+    bracket_table(build, each)
+    shown = type(results)(results.drives, told)
+    list(plate_shapes(build, shown))
+    for target in targets(build):
+        if type(target).__name__ in ("PlateAt", "CutAt", "BossAt"):
+            plate_overlay(build, shown, target)
+            view = Shown(build, shown, target, 3000.0, catalogue)
+            sheet = sheet_of(target)
+            for line in sheet.figures(view):
+                line.chosen(view) if hasattr(line, "chosen") else line.text(view)
+            for act in sheet.acts(view):
+                with contextlib.suppress(JovialTackError):
+                    act.make(build)
+    for plate, one, _ in each[:1]:
+        with contextlib.suppress(JovialTackError):
+            write_plate(
+                build, plate, one, folder / "plate", KINDS[number % 3], kerf_mm=number % 2 / 5
+            )
+
+
 def _verbs(path: Path) -> None:
     """The verbs on a build, each with an exit status and at most one line of error."""
-    for verb in (["solve", "--bare"], ["plan"], ["belt"], ["boost"]):
+    for verb in (["solve", "--bare"], ["plan"], ["belt"], ["boost"], ["bracket"]):
         _command([verb[0], str(path), *verb[1:]])
 
 
@@ -434,8 +491,8 @@ def the_window(number: int, dice: random.Random, folder: Path) -> None:
 
 
 KINDS: dict[str, Callable[[int, random.Random, Path], None]] = {
-    "builds": a_build, "surveys": a_survey, "logs": a_log, "maps": a_map, "curves": a_curve,
-    "stock": a_stock,
+    "builds": a_build, "surveys": a_survey, "plates": a_plate, "logs": a_log, "maps": a_map,
+    "curves": a_curve, "stock": a_stock,
     "own": own_data, "settings": some_settings, "numbers": a_number, "window": the_window,
 }  # fmt: skip
 #: How much of the time each gets.

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from typing import Any
 
 from jovial_tack.answers.results import PlateResult, number
@@ -12,7 +13,7 @@ from jovial_tack.files.results_json import finding_json
 Json = dict[str, Any]
 
 
-def bracket_json(build: Build, told: list[tuple[Plate, PlateResult, Tiles | None]]) -> Json:
+def bracket_json(build: Build, told: Sequence[tuple[Plate, PlateResult, Tiles | None]]) -> Json:
     """Plates, as `bracket --json` tells them."""
     return {
         "format": "jovial-tack/bracket",

@@ -35,6 +35,7 @@ from jovial_tack.document.targets import (
 )
 from jovial_tack.sheets import Figure, Shown, Words, exists, sheet_of
 from jovial_tack.ui.cards.rows import FigureRow, WordsRow
+from jovial_tack.ui.session import Session
 from jovial_tack.ui.window.main_window import MainWindow
 from support import furnished
 
@@ -64,6 +65,15 @@ def menu_actions(window: MainWindow) -> list[QAction]:
     menus = [top.menu() for top in bar.actions()]
     found = [a for m in menus if m for a in m.actions() if not a.isSeparator() and not a.menu()]
     return [a for a in found if a.text() != "&Quit"]
+
+
+def back_to(session: Session, start: Build) -> None:
+    """Undo what was done; a build that was opened anew meanwhile is begun again."""
+    for _ in range(8):
+        if session.build is start:
+            return
+        session.undo()
+    session.new(start)
 
 
 def another(line: Figure[Any] | Words[Any], view: Shown[Any]) -> str:
@@ -106,8 +116,7 @@ def test_typed_text_goes_where_it_belongs_whatever_is_done_next(
         names = [n for n, row in card.rows.items() if isinstance(row, FigureRow | WordsRow)]
         # every field once: one half of them in either unit
         for name in names[unit == "in" :: 2]:
-            if session.build is not start:
-                session.new(start)
+            back_to(session, start)
             session.select(target)
             window.desk.stand_at("lay_out")
             card.refresh()

@@ -24,7 +24,7 @@ from jovial_tack.answers.line_up.plate_parts import bolt_mm_of, cuts_of
 from jovial_tack.answers.line_up.tool_room import NoRoom
 from jovial_tack.answers.results import CutEdge, Finding, Level
 from jovial_tack.catalogue import Catalogue
-from jovial_tack.core.line_up.plate_checks import Met, Web, gap_between
+from jovial_tack.core.line_up.plate_checks import Met, Web, gaps_between
 from jovial_tack.core.line_up.plate_cuts import Cut, KeptOut
 from jovial_tack.core.line_up.plate_shape import Shape, spine_of
 from jovial_tack.core.units import format_length
@@ -110,9 +110,11 @@ def of_edges(say: Speaker, edges: Sequence[CutEdge]) -> Iterator[Finding]:
 
 def of_gaps(say: Speaker, cuts: Sequence[Cut]) -> Iterator[Finding]:
     """Cuts with too little metal between them."""
-    for k, one in enumerate(cuts):
-        for other in cuts[k + 1 :]:
-            gap, wanted = gap_between(one, other), max(one.width_mm, other.width_mm) / 2
+    gaps = gaps_between(cuts) if len(cuts) > 1 else None
+    for k, one in enumerate(cuts if gaps is not None else ()):
+        assert gaps is not None
+        for j, other in enumerate(cuts[k + 1 :], k + 1):
+            gap, wanted = float(gaps[k, j]), max(one.width_mm, other.width_mm) / 2
             if gap >= wanted - 1e-6:
                 continue
             names = f"{say.name(one.id)} and {say.name(other.id)}"

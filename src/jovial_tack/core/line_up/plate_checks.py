@@ -13,7 +13,7 @@ import shapely
 from shapely.geometry.base import BaseGeometry
 from shapely.ops import nearest_points
 
-from jovial_tack.core.arrays import Complex
+from jovial_tack.core.arrays import Complex, Float
 from jovial_tack.core.line_up.plate_cuts import Cut, KeptOut
 from jovial_tack.core.line_up.plate_shape import Shape, area_out, grown_out, spine_of
 from jovial_tack.core.value import Value
@@ -64,10 +64,12 @@ def edges(cuts: Sequence[Cut], shape: Shape) -> tuple[Edge, ...]:
     return tuple(found)
 
 
-def gap_between(one: Cut, other: Cut) -> float:
-    """Metal between two cuts, less than 0 where they run into one another."""
-    away = float(spine_of(one).distance(spine_of(other)))
-    return away - (one.width_mm + other.width_mm) / 2
+def gaps_between(cuts: Sequence[Cut]) -> Float:
+    """Metal between each two cuts (N, N), less than 0 where they run into one another."""
+    spines = np.array([spine_of(cut) for cut in cuts], dtype=object)
+    half = np.array([cut.width_mm / 2 for cut in cuts])
+    away = shapely.distance(spines[:, None], spines[None, :])
+    return np.asarray(away - half[:, None] - half[None, :])
 
 
 def least_web(cuts: Sequence[Cut], shape: Shape) -> Web | None:
@@ -136,6 +138,7 @@ def meets(shape: Shape, keep_outs: Sequence[KeptOut], slack_mm: float) -> tuple[
 
 def _depth(metal: BaseGeometry, area: BaseGeometry) -> tuple[float, complex]:
     """The gap between a plate and an area, or how deep one stands in the other (less than 0)."""
+    metal, area = metal.simplify(_COARSE_MM), area.simplify(_COARSE_MM)
     both = metal.intersection(area)
     if both.is_empty or both.area == 0:
         here, there = nearest_points(metal, area)

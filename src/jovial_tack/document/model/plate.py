@@ -92,6 +92,8 @@ class ArcCut(_Cut, frozen=True, kw_only=True, tag_field="type", tag="arc"):
     def __post_init__(self) -> None:
         if not 0 < self.to_deg - self.from_deg <= 330:
             raise fault("to_deg", f"above from_deg ({self.from_deg:g}) by at most 330")
+        if self.radius_mm <= self.width_mm / 2:
+            raise fault("radius_mm", f"more than half its width ({self.width_mm / 2:g})")
 
     @property
     def width(self) -> float:

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
 from jovial_tack.answers.line_up.plate_words import bent_words, size_words, spacer_words
 from jovial_tack.answers.results import PlateResult
 from jovial_tack.core.line_up.tiles import Tiles
@@ -12,7 +14,7 @@ from jovial_tack.document.model import Build, HoleCut, Plate
 _MARKS = {"stop": "STOP ", "watch": "watch", "unknown": "open ", "note": "note "}
 
 
-def bracket_table(build: Build, told: list[tuple[Plate, PlateResult, Tiles | None]]) -> str:
+def bracket_table(build: Build, told: Sequence[tuple[Plate, PlateResult, Tiles | None]]) -> str:
     """Every plate: what is wrong with it, its size, its holes, what stands behind it, its sheets."""
     lines = [build.title or "bracket plates"]
     for plate, result, tiles in told:
