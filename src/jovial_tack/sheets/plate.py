@@ -314,6 +314,9 @@ def _plate_acts(view: Shown[PlateAt]) -> tuple[Act, ...]:
                 lambda b: PlateAt(b.plates[-1].id),
             ),
         ]
+    if plate.keep_out:
+        free = partial(set_plate, plate_id=name, keep_out=None)
+        acts.append(Act("Forget its own keep-outs", free, f"keep-outs of {label}"))
     acts.append(
         Act(
             "Delete",

@@ -125,6 +125,18 @@ def test_a_finding_is_made_and_the_demo_has_none(code: str) -> None:
     assert word in made[0].message
 
 
+def test_a_spanner_goes_where_something_stands_well_before_the_plate() -> None:
+    """From 30 mm on it passes under a body; under one that begins at the face it has the rest of a
+    turn.
+    """
+    data = copy.deepcopy(DATA)
+    a_body_before(data)
+    for rear, swing in ((28.0, "360°"), (16.5, "°")):
+        data["obstacles"][-1]["z_mm"] = [rear, 60.0]
+        said = next(f for f in told(built(data)).findings if f.code == "no_room_for_tool")
+        assert ("spanner" in said.message and swing in said.message) == (swing == "360°")
+
+
 def test_edge_distance_below_half_of_what_is_wanted_is_a_stop() -> None:
     data = copy.deepcopy(DATA)
     hole(data, "low")["edge_mm"] = 8.0

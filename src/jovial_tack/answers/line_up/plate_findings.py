@@ -139,13 +139,15 @@ def of_webs(
         yield say.say(WEB_WIDTH, "watch", words, web.width_mm, wanted)
 
 
-def of_tools(say: Speaker, blocked: Sequence[NoRoom]) -> Iterator[Finding]:
-    """Bolts a socket does not get onto."""
+def of_tools(say: Speaker, blocked: Sequence[NoRoom], needed_deg: float) -> Iterator[Finding]:
+    """Bolts a socket does not get onto. needed_deg: the swing a spanner wants."""
     for one in blocked:
         words = (
             f"no room for a socket of {say.length(one.socket_mm)} over {say.name(one.cut)}:"
             f" {one.by} stands before it; tighten it before that goes on"
         )
+        if one.spanner_deg >= needed_deg:
+            words += f", or with a spanner, which has {one.spanner_deg:.0f}° of swing"
         limit = one.socket_mm / 2
         yield say.say(NO_ROOM_FOR_TOOL, "watch", words, one.gap_mm, limit, one.cut)
 

@@ -98,7 +98,9 @@ def tell_plate(
         *found.of_edges(say, told_edges),
         *found.of_gaps(say, cuts),
         *found.of_webs(say, web, wanted, blocked),
-        *found.of_tools(say, tools_blocked(build, cases, results, catalogue, plate)),
+        *found.of_tools(
+            say, tools_blocked(build, cases, results, catalogue, plate), rules.spanner_deg
+        ),
         *found.of_slots(say, plate, shape, catalogue),
         *found.of_places(say, plate, catalogue),
         *found.of_bends(say, plate, cuts),
