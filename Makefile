@@ -30,7 +30,7 @@ check: setup-test
 	QT_QPA_PLATFORM=offscreen $(PY) -m pytest --doctest-modules src/jovial_tack/core src/jovial_tack/document src/jovial_tack/answers src/jovial_tack/sheets
 
 test: check
-	QT_QPA_PLATFORM=offscreen $(PY) -m pytest -n 2 -m "not screen" --durations=5
+	QT_QPA_PLATFORM=offscreen $(PY) -m pytest -n 2 --dist worksteal -m "not screen" --durations=5
 	QT_QPA_PLATFORM=xcb xvfb-run -a -s "-screen 0 1400x900x24" $(PY) -m pytest -m screen
 
 quick: setup-test

@@ -1,13 +1,44 @@
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
+from typing import Any
 
 import pytest
 from pytestqt.qtbot import QtBot
 
 from driving import settle
+from jovial_tack.catalogue import load_catalogue
+from jovial_tack.document.model import Build
+from jovial_tack.files.build_file import read_build
+from jovial_tack.ui import solving
 from jovial_tack.ui.app import demo_file, make_application, make_window
 from jovial_tack.ui.window.main_window import MainWindow
+
+
+@pytest.fixture(autouse=True, scope="session")
+def demo_advised_once() -> Iterator[None]:
+    """Orders and mends of the demo build are looked for once: they follow from the build alone, and a
+    hundred windows open it. Every other build, and what a user starts in a process, is looked at anew.
+    """
+    demo = read_build(demo_file(), load_catalogue()).build
+    orders, mends = solving.belts_to_order, solving.mends_of
+    kept: dict[str, Any] = {}
+
+    def once(name: str, work: Callable[..., Any]) -> Callable[..., Any]:
+        def look(build: Build, *others: Any, **more: Any) -> Any:
+            if build != demo:
+                return work(build, *others, **more)
+            if name not in kept:
+                kept[name] = work(build, *others, **more)
+            return kept[name]
+
+        return look
+
+    patch = pytest.MonkeyPatch()
+    patch.setattr(solving, "belts_to_order", once("orders", orders))
+    patch.setattr(solving, "mends_of", once("mends", mends))
+    yield
+    patch.undo()
 
 
 @pytest.fixture
