@@ -21,7 +21,7 @@ def demo_advised_once() -> Iterator[None]:
     hundred windows open it. Every other build, and what a user starts in a process, is looked at anew.
     """
     demo = read_build(demo_file(), load_catalogue()).build
-    orders, mends = solving.belts_to_order, solving.mends_of
+    orders, mends = (getattr(solving, name) for name in ("belts_to_order", "mends_of"))
     kept: dict[str, Any] = {}
 
     def once(name: str, work: Callable[..., Any]) -> Callable[..., Any]:

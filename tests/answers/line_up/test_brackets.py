@@ -23,6 +23,7 @@ from jovial_tack.answers.line_up.plate_told import told_plates
 from jovial_tack.answers.results import PlateResult
 from jovial_tack.catalogue import load_catalogue
 from jovial_tack.document.edits.freedoms import set_mount
+from jovial_tack.document.edits.placing import mirror_build
 from jovial_tack.document.edits.plates import (
     add_boss,
     add_leg,
@@ -35,7 +36,7 @@ from jovial_tack.document.edits.plates import (
     set_thickness,
 )
 from jovial_tack.document.edits.shafts import add_shaft, move_shaft
-from jovial_tack.document.edits.stacks import add_ear
+from jovial_tack.document.edits.stacks import add_ear, remove_ear, remove_stack
 from jovial_tack.document.model import ArcCut, Build, HoleCut, Plate, SlotCut, SwingMount
 from support import DEMO, built
 
@@ -257,6 +258,31 @@ def test_bosses_take_their_holes_along_and_leave_them_behind() -> None:
     assert isinstance(cut, HoleCut) and cut.at_mm == (180.0, 1.0)
     left = remove_boss(moved, "boss 4").plates[0].feature("low")
     assert isinstance(left, HoleCut) and left.meant is None and left.at_mm == (180.0, 1.0)
+
+
+def test_a_mirrored_layout_has_its_plates_and_bosses_mirrored() -> None:
+    """Area, web, edges and what is wrong are as before; twice mirrored it is the same build."""
+    data = copy.deepcopy(DATA)
+    swung(data)
+    plate(data)["keep_out"] = [{"outline_mm": [[228, 20], [236, 20], [236, 28]], "clear_mm": 3.0}]
+    build = built(data)
+    other = mirror_build(build)
+    assert other.plates != build.plates and mirror_build(other).plates == build.plates
+    one, two = told(build), told(other)
+    assert two.area_mm2 == pytest.approx(one.area_mm2, rel=1e-4)
+    assert two.web_mm == pytest.approx(one.web_mm, abs=0.05)
+    assert [f.code for f in two.findings] == [f.code for f in one.findings]
+    for edge in one.edges:
+        same = two.edge(edge.id)
+        assert same is not None and same.away_mm == pytest.approx(edge.away_mm, abs=0.02)
+
+
+def test_taking_an_ear_away_leaves_the_boss_a_plate_is_bolted_to() -> None:
+    data = copy.deepcopy(DATA)
+    data["stacks"][0]["ears"][0]["boss"] = "boss 4"
+    build = remove_ear(built(data), "alternator", "ear")
+    assert build.find_boss("boss 4") is not None
+    assert remove_stack(build, "alternator").find_boss("boss 2") is None
 
 
 def test_spacers_to_bosses_and_between_two_plates() -> None:

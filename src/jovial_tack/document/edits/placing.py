@@ -9,8 +9,10 @@ from collections.abc import Mapping
 
 from jovial_tack.catalogue import Catalogue
 from jovial_tack.document.edits.changing import changed
+from jovial_tack.document.edits.plates import mirrored
 from jovial_tack.document.edits.shafts import move_shaft
 from jovial_tack.document.model import (
+    Bracket,
     Build,
     Drive,
     HolesMount,
@@ -111,7 +113,23 @@ def mirror_build(build: Build) -> Build:
     )
     if build.obstacles:
         out = changed(out, obstacles=tuple(obstacle(o) for o in build.obstacles))
+    if build.bosses:
+        out = changed(
+            out, bosses=tuple(changed(boss, at_mm=flip(boss.at_mm)) for boss in build.bosses)
+        )
+    if build.plates:
+        out = changed(out, plates=tuple(mirrored(plate, flip) for plate in build.plates))
+    if build.brackets:
+        out = changed(out, brackets=tuple(_mirrored_bracket(one) for one in build.brackets))
     return out
+
+
+def _mirrored_bracket(old: Bracket) -> Bracket:
+    """A bracket whose places lie to the other side."""
+    changes: dict[str, object] = {"offsets_mm": tuple((-x + 0.0, y) for x, y in old.offsets_mm)}
+    if old.plate is not None:
+        changes["plate"] = changed(old.plate, direction_deg=180.0 - old.plate.direction_deg)
+    return changed(old, **changes)
 
 
 def _mirrored_arm(arm: SpringArmTensioner, flip: object) -> SpringArmTensioner:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from cmath import phase, rect
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
 from itertools import pairwise
 from math import degrees, radians
 from typing import Any
@@ -251,6 +251,34 @@ def arc_ends(cut: ArcCut) -> tuple[Point, Point]:
         middle + rect(cut.radius_mm, radians(angle)) for angle in (cut.from_deg, cut.to_deg)
     )
     return (first.real, first.imag), (last.real, last.imag)
+
+
+def mirrored(plate: Plate, flip: Callable[[Point], Point]) -> Plate:
+    """A plate mirrored at an upright line; a leg keeps its own drawing and stands on the mirrored
+    line.
+    """
+    changes: dict[str, Any] = {}
+    if plate.stands_on is not None:
+        line = plate.stands_on
+        changes["stands_on"] = changed(line, from_mm=flip(line.from_mm), to_mm=flip(line.to_mm))
+    elif plate.features:
+        changes["features"] = tuple(_mirrored_cut(cut, flip) for cut in plate.features)
+    if plate.keep_out and plate.stands_on is None:
+        changes["keep_out"] = tuple(
+            changed(one, outline_mm=tuple(flip(point) for point in one.outline_mm))
+            for one in plate.keep_out
+        )
+    return changed(plate, **changes)
+
+
+def _mirrored_cut(cut: Cut, flip: Callable[[Point], Point]) -> Cut:
+    if isinstance(cut, HoleCut):
+        return changed(cut, at_mm=flip(cut.at_mm))
+    if isinstance(cut, SlotCut):
+        return changed(cut, from_mm=flip(cut.from_mm), to_mm=flip(cut.to_mm))
+    # counter-clockwise stays counter-clockwise: its ends change places
+    ends = {"from_deg": 180.0 - cut.to_deg, "to_deg": 180.0 - cut.from_deg}
+    return changed(cut, center_mm=flip(cut.center_mm), **ends)
 
 
 def over_its_boss(build: Build, plate_id: str) -> Build:

@@ -33,7 +33,7 @@ def remove_stack(build: Build, shaft_id: str) -> Build:
     """Take a unit's stack away, with the bosses that nothing else sits on."""
     gone = stack_on(build, shaft_id)
     kept = tuple(one for one in build.stacks if one.shaft != shaft_id)
-    used = {ear.boss for one in kept for ear in one.ears}
+    used = {ear.boss for one in kept for ear in one.ears} | _bolted_to(build)
     lost = {ear.boss for ear in gone.ears} - used
     bosses = tuple(boss for boss in build.bosses if boss.id not in lost)
     return changed(build, stacks=kept or None, bosses=bosses or None)
@@ -72,8 +72,20 @@ def remove_ear(build: Build, shaft_id: str, ear_id: str) -> Build:
     build = with_stack(build, kept)
     if any(ear.boss == boss for one in build.stacks for ear in one.ears):
         return build
+    if boss in _bolted_to(build):
+        return build
     left = tuple(one for one in build.bosses if one.id != boss)
     return changed(build, bosses=left or None)
+
+
+def _bolted_to(build: Build) -> set[str]:
+    """The bosses that bracket plates are bolted to."""
+    return {
+        cut.meant.boss
+        for plate in build.plates
+        for cut in plate.features
+        if cut.meant is not None and cut.meant.boss is not None
+    }
 
 
 def set_boss(build: Build, boss_id: str, **changes: Any) -> Build:
