@@ -73,6 +73,16 @@ def entities(text: str) -> list[tuple[str, str, Pairs]]:
     return found
 
 
+def _extents(text: str) -> tuple[float, ...]:
+    """How far the header says the drawing reaches."""
+    lines = [line.strip() for line in text.splitlines()]
+    found: list[float] = []
+    for name in ("$EXTMIN", "$EXTMAX"):
+        at = lines.index(name)
+        found += [float(lines[at + 2]), float(lines[at + 4])]
+    return tuple(found)
+
+
 def polyline(groups: Pairs) -> list[tuple[float, float, float]]:
     """Vertices of a polyline; the bulge of one stands behind it, where it has one."""
     vertices: list[list[float]] = []
@@ -89,6 +99,9 @@ def test_a_dxf_read_line_by_line_has_holes_slots_and_closed_outlines_with_arcs()
     text = plate_dxf(drawing)
     found = entities(text)
     assert "$INSUNITS" in text and "AC1024" in text
+    left, foot, right, top = _extents(text)
+    assert left == drawing.bounds[0] and foot < drawing.bounds[1]
+    assert (right, top) == drawing.bounds[2:]
     circles = [
         dict(groups) for kind, layer, groups in found if (kind, layer) == ("CIRCLE", "HOLES")
     ]

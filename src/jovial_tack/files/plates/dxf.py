@@ -48,7 +48,12 @@ def _written(drawing: PlateDrawing) -> str:
     for x, y in drawing.crosses:
         space.add_line((x - CROSS_MM, y), (x + CROSS_MM, y), dxfattribs=marks)
         space.add_line((x, y - CROSS_MM), (x, y + CROSS_MM), dxfattribs=marks)
-    _words(space, drawing)
+    foot = _words(space, drawing)
+    left, _, right, top = drawing.bounds
+    # readers that ask how far a drawing reaches show nothing without it
+    low, high = (left, foot), (max(right, left + SCALE_MM), top)
+    space.reset_extents((*low, 0), (*high, 0))
+    space.reset_limits(low, high)
     # else the order of this part follows the hash seed of the process
     for kind in sorted(doc.entitydb.dxf_types_in_use()):
         doc.classes.add_class(kind)
@@ -57,8 +62,10 @@ def _written(drawing: PlateDrawing) -> str:
     return stream.getvalue()
 
 
-def _words(space: Modelspace, drawing: PlateDrawing) -> None:
-    """Below the plate: its name, what it is made of, and a line of 100 mm to check the scale by."""
+def _words(space: Modelspace, drawing: PlateDrawing) -> float:
+    """Below the plate: its name, what it is made of, and a line of 100 mm to check the scale by.
+    Returns how far down they reach.
+    """
     left, foot, _, _ = drawing.bounds
     not_cut = {"layer": "NOT_CUT"}
     y = foot - 2 * _LINE_MM
@@ -70,3 +77,4 @@ def _words(space: Modelspace, drawing: PlateDrawing) -> None:
         space.add_line((x, y - CROSS_MM), (x, y + CROSS_MM), dxfattribs=not_cut)
     said = space.add_text("this line is 100 mm", height=_WORDS_MM, dxfattribs=not_cut)
     said.set_placement((left, y - _LINE_MM))
+    return y - _LINE_MM
