@@ -32,6 +32,8 @@ jovial-tack lineup BUILD.jtack [--anew] [--json]
 jovial-tack bracket BUILD.jtack [--plate ID] [--dxf OUT.dxf] [--svg OUT.svg] [--json]
                     [--pdf OUT.pdf --paper a4|letter [--printed 98.9,99.6]] [--kerf MM]
                              bracket plates: edges, webs, what they meet; drawn for cutter and paper
+jovial-tack worth BUILD.jtack [--drive ID] [--json]
+                             what every change of a drive wins in reserve, and what it costs
 jovial-tack log LOG.csv [--build BUILD.jtack --drive ID] [--columns rpm=NAME,…] [--json]
                              find full-throttle pulls in a log, and slip in them
 jovial-tack logger OUT.csv [--pulls 3] [--slip 8 --onset 5600] [--blower-speed] [--live]
@@ -68,6 +70,7 @@ _VERBS = {
     "survey": "survey",
     "lineup": "lineup",
     "bracket": "bracket",
+    "worth": "worth",
 }
 
 

@@ -147,7 +147,9 @@ class UsualParts(Value, frozen=True):
     v_groove_depth_share: of the belt's thickness; rib_groove_depth_share: of the depth at which the
     flanks would meet; tape_thick_mm: of a tape laid round a pulley; pulley_step_…: of pulleys of a
     series, in builds in mm and in inches; arm_…: a spring arm to begin with, its series of springs, and
-    stops and window to either side; wrench_half_width_mm: of the bar that winds an arm back.
+    stops and window to either side; wrench_half_width_mm: of the bar that winds an arm back;
+    coating_friction: of a coated rim over a plain one; crank_steps: by which shares a larger crank
+    pulley is tried.
     """
 
     v_groove_angle_deg: float
@@ -163,6 +165,8 @@ class UsualParts(Value, frozen=True):
     arm_stops_deg: float
     arm_window_deg: float
     wrench_half_width_mm: float
+    coating_friction: float
+    crank_steps: list[float]
     source: str
 
     def pulley_step(self, unit: str) -> float:

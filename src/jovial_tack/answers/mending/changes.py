@@ -68,11 +68,14 @@ _CONSTRUCTIONS = {"soft_grip": "a soft, grippy belt", "low_stretch": "a low-stre
 
 
 class Change(Value, frozen=True):
-    """One change, in words that ask for it, and the build it makes. of_pulley: with another pulley."""
+    """One change, in words that ask for it, and the build it makes. of_pulley: with another pulley;
+    sort: what kind of change it is, where several of a kind are alike but for a figure.
+    """
 
     words: str
     build: Build
     of_pulley: bool = False
+    sort: str = ""
 
     def may_mend(self, kind: Kind) -> bool:
         """Whether it is worth trying on a kind of finding."""
@@ -129,7 +132,7 @@ def _belts(
     goes_on = [belt for belt in can_be_had if belt.can_be_fitted is not False]
     for belt in sorted(filter(is_another, goes_on), key=rank):
         tried = set_belt_length(build, drive.id, round(belt.effective_length_mm, 4))
-        yield Change(f"fit {belt.number}", tried)
+        yield Change(f"fit {belt.number}", tried, sort="belt")
 
 
 def _notches(build: Build, drive: Drive) -> Iterator[Change]:
@@ -258,7 +261,7 @@ def _springs(build: Build, drive: Drive) -> Iterator[Change]:
     was = written_in(now, TORQUE, unit).split()[0]
     for torque in _around(now, step):
         words = f"put a {written_in(torque, TORQUE, unit)} spring in place of {was}"
-        yield Change(words, set_arm(build, drive.id, torque_nm=torque))
+        yield Change(words, set_arm(build, drive.id, torque_nm=torque), sort="spring")
 
 
 def _pulls(
@@ -275,7 +278,7 @@ def _pulls(
     was = written_in(now, FORCE, unit).split()[0]
     for pull in pulls:
         words = f"bolt it at {written_in(pull, FORCE, unit)} in place of {was}"
-        yield Change(words, set_tensioner(build, drive.id, installed_tension_n=pull))
+        yield Change(words, set_tensioner(build, drive.id, installed_tension_n=pull), sort="pull")
 
 
 def _around(now: float, step: float) -> list[float]:

@@ -168,7 +168,7 @@ class _Search:
         if not _no_graver(self.now, then) or not _stands_as(self.before, then.results):
             return
         tried = _Tried(change, then.results)
-        cost = max((_WEIGHT[f.level] for f in _costs(self.before, then.results)), default=0)
+        cost = max((_WEIGHT[f.level] for f in costs_of(self.before, then.results)), default=0)
         if cost == _WEIGHT["stop"]:
             return
         open_still = {k: f for k, f in self.wrong.items() if len(self.clean[k]) < _MOST_TOLD}
@@ -183,7 +183,7 @@ class _Search:
         """Up to three for every finding that has any, those first that cost the least."""
         chosen = {}
         for key, clean in self.clean.items():
-            costly = sorted(self.costly[key], key=lambda t: len(_costs(self.before, t.results)))
+            costly = sorted(self.costly[key], key=lambda t: len(costs_of(self.before, t.results)))
             if tries := (clean or costly)[:_MOST_TOLD]:
                 chosen[key] = tries
         return chosen
@@ -235,7 +235,7 @@ def _runs(drive: DriveResult) -> bool:
 
 def _told(build: Build, key: Key, tried: _Tried, before: Results) -> Mend:
     """The mend in words: what is changed, what that leaves, and what it costs elsewhere."""
-    costs = _costs(before, tried.results)
+    costs = costs_of(before, tried.results)
     left = [_left(tried, key)]
     if costs:
         left.append(f"{len(costs)} more to watch")
@@ -245,7 +245,7 @@ def _told(build: Build, key: Key, tried: _Tried, before: Results) -> Mend:
     return Mend(tried.change.words, told, edits, tried.change.build, worse)
 
 
-def _costs(before: Results, after: Results) -> list[Finding]:
+def costs_of(before: Results, after: Results) -> list[Finding]:
     """Findings that count and are new or graver.
 
     One that has grown out of a graver one of its family is what is left of that.

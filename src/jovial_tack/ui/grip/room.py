@@ -1,16 +1,24 @@
-"""Grip: arc used, tension and arm over the revs."""
+"""Grip: arc used, tension and arm over the revs; what every change is worth."""
 
 from __future__ import annotations
 
 from typing import Literal
 
-from jovial_tack.ui.room import Room, Station
+from jovial_tack.ui.grip.worth import WorthCard
+from jovial_tack.ui.room import Aside, Hands, Room, Station
 
 
 class GripRoom(Room):
     """The belt ribbon below, the plot over the revs below the card; both are the desk's own."""
 
     station = Station("grip", 5, "Grip", "Arc used, tension and arm over the revs")
+
+    def __init__(self, hands: Hands) -> None:
+        super().__init__(hands)
+        self.worth = WorthCard(hands.session)
+        self.asides = (
+            Aside("What it is &worth", "Ctrl+Shift+W", self.worth, opened=self.worth.look),
+        )
 
     @property
     def over(self) -> Literal["as before"]:
