@@ -40,7 +40,7 @@ def cost_words(build: Build, worth: Worth) -> str:
     was, now = worth.hub_n
     if was > 0 and abs(now / was - 1.0) >= _SAME_PULL:
         pull = written_in(now, FORCE, unit)
-        parts.append(f"most pull on a hub {now / was - 1.0:+.0%} ({pull})".replace("%", " %"))
+        parts.append(f"most pull on a hub {percent_in_hand(now / was)} ({pull})")
     rest = worth.rest_n
     if rest[0] is not None and rest[1] is not None and abs(rest[1] - rest[0]) >= 1.0:
         parts.append(f"{written_in(rest[1], FORCE, unit)} at rest")

@@ -15,7 +15,7 @@ class GripRoom(Room):
 
     def __init__(self, hands: Hands) -> None:
         super().__init__(hands)
-        self.worth = WorthCard(hands.session)
+        self.worth = WorthCard(hands.session, hands.theme)
         self.asides = (
             Aside("What it is &worth", "Ctrl+Shift+W", self.worth, opened=self.worth.look),
         )

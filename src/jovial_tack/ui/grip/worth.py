@@ -4,23 +4,29 @@ found.
 
 from __future__ import annotations
 
+from functools import partial
+
 from PyQt6.QtCore import Qt, pyqtSignal
-from PyQt6.QtWidgets import QHBoxLayout, QListWidget, QListWidgetItem, QPushButton, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
 from jovial_tack.answers.mending.worth import Worth, ranked, reserve_of, worth_of
 from jovial_tack.answers.mending.worth_words import cost_words, nothing_words, won_words
+from jovial_tack.answers.verdicts import Mark
 from jovial_tack.core.words import capital, sentence
 from jovial_tack.document.model import Build
 from jovial_tack.document.targets import drive_of
 from jovial_tack.sheets import shaft_of
 from jovial_tack.ui.session import Session
+from jovial_tack.ui.widgets.blocks import ComparisonPage, act_row
+from jovial_tack.ui.widgets.marks import MarkLabel
 from jovial_tack.ui.widgets.side_card import SideCard
-from jovial_tack.ui.widgets.text import heading, plain, together
+from jovial_tack.ui.widgets.text import heading, together
+from jovial_tack.ui.widgets.theme import Theme
 from jovial_tack.ui.worker import NewestOnly
 
 _HINT = (
-    "Every change is made and solved over all revs: what it wins in reserve, and what it costs. Enter or"
-    " Do this makes it, as one step to undo."
+    "Every change is made and solved over all revs: what it wins in reserve, and what it costs. Doing"
+    " one is one step to undo."
 )
 _Of = tuple[Build, str]
 _Answer = tuple[_Of, float | None, tuple[Worth, ...]]
@@ -31,35 +37,36 @@ class WorthCard(SideCard):
 
     _one_found = pyqtSignal(object)
 
-    def __init__(self, session: Session, parent: QWidget | None = None) -> None:
+    def __init__(self, session: Session, theme: Theme, parent: QWidget | None = None) -> None:
         super().__init__("What it is worth", _HINT, parent)
-        self._session = session
+        self._session, self._theme = session, theme
         self.worths: tuple[Worth, ...] = ()
         self._so_far: list[Worth] = []
+        self._factor: float | None = None
         self._of: _Of | None = None
+        self._is_done = False
         self.told = heading("plain")
-        self.list = QListWidget()
-        self.list.setAccessibleName("Changes, the most won first")
-        self.list.setWordWrap(True)
-        self.list.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
-        self.list.itemActivated.connect(lambda _item: self.do_it())
-        self.act = QPushButton("Do this")
-        self.act.clicked.connect(self.do_it)
-        self.again = QPushButton("Try anew")
+        self._page = ComparisonPage()
+        self.again, self.stop = QPushButton("Try anew"), QPushButton("Stop")
         self.again.clicked.connect(self.look)
+        self.stop.clicked.connect(self.end)
         row = QHBoxLayout()
-        row.addWidget(self.act)
         row.addWidget(self.again)
+        row.addWidget(self.stop)
         row.addStretch(1)
         self.column.addWidget(self.told)
-        self.column.addWidget(self.list, 1)
         self.column.addLayout(row)
+        self.column.addWidget(self._page, 1)
         self._worker = NewestOnly(self)
         self._worker.done.connect(self._take)
         self._worker.failed.connect(self._fail)
         self._one_found.connect(self._take_one)
         session.build_changed.connect(self._follow)
-        session.units_changed.connect(self._show)
+
+    def set_theme(self, theme: Theme) -> None:
+        """Paint in another theme."""
+        self._theme = theme
+        self._show()
 
     def close_work(self) -> None:
         """Let running work end."""
@@ -74,9 +81,8 @@ class WorthCard(SideCard):
         """Try every change of the drive that is looked at; what was found before goes."""
         session, build = self._session, self._session.history.build
         drive = self._drive()
-        self.worths, self._so_far = (), []
+        self._forget()
         if drive is None or session.is_read_only:
-            self._of = None
             self._worker.drop()
             self._show()
             return
@@ -94,7 +100,17 @@ class WorthCard(SideCard):
 
         self._worker.submit(work)
         self._show()
-        self.list.setFocus()
+        self.stop.setFocus()
+
+    def end(self) -> None:
+        """Try no more; what was found so far stays."""
+        self._worker.drop()
+        self._is_done = True
+        self._show()
+
+    def _forget(self) -> None:
+        self.worths, self._so_far, self._of = (), [], None
+        self._factor, self._is_done = None, False
 
     def _drive(self) -> str | None:
         """The drive that is meant: of what is selected, else one that slips, else the first."""
@@ -115,7 +131,7 @@ class WorthCard(SideCard):
         """Another build: what was found is of the one before, and is not offered any more."""
         if self._of is not None and self._session.history.build is not self._of[0]:
             self._worker.drop()
-            self.worths, self._so_far, self._of = (), [], None
+            self._forget()
             self._show()
 
     def _take_one(self, answer: tuple[_Of, Worth]) -> None:
@@ -128,48 +144,55 @@ class WorthCard(SideCard):
     def _take(self, answer: _Answer) -> None:
         of, factor, found = answer
         if of is self._of:
-            self.worths = found
-            self._show(factor, done=True)
+            self.worths, self._factor, self._is_done = found, factor, True
+            self._show()
 
     def _fail(self, error: Exception) -> None:
-        self.worths = ()
+        self._forget()
         self._show()
         self.told.setText(sentence(str(error)))
 
-    def _show(self, factor: float | None = None, *, done: bool = False) -> None:
-        """List what was found so far; what is chosen stays chosen."""
-        build = self._session.history.build
-        if self._of is None:
-            self.told.setText(
-                "The build has changed: try anew." if build.drives else "No belt yet."
-            )
-        elif done:
-            self.told.setText(
-                together(sentence(nothing_words(build, self._of[1], factor, self.worths)))
-            )
-        elif self._worker.busy:
-            label = build.drive(self._of[1]).label
+    def _show(self) -> None:
+        """What was found so far, each with what it wins and costs and a button that makes it."""
+        build, of = self._session.history.build, self._of
+        self.stop.setEnabled(of is not None and not self._is_done)
+        self.again.setEnabled(of is None or self._is_done)
+        if of is None:
+            self.told.setText("Another build: try anew." if build.drives else "No belt yet.")
+        elif not self._is_done:
+            label = build.drive(of[1]).label
             self.told.setText(f"Trying every change of {label}: {len(self._so_far)} win so far …")
-        chosen = self._chosen()
-        self.list.clear()
-        for one in self.worths:
-            said = f"{capital(one.words)}\n{won_words(one)}\n{cost_words(build, one)}"
-            item = QListWidgetItem(together(said))
-            item.setToolTip(plain(said))
-            self.list.addItem(item)
-        words = [one.words for one in self.worths]
-        row = words.index(chosen.words) if chosen is not None and chosen.words in words else 0
-        self.list.setCurrentRow(row if words else -1)
-        self.act.setEnabled(bool(words) and not self._session.is_read_only)
+        else:
+            factor = self.worths[0].factor[0] if self.worths else self._factor
+            said = nothing_words(build, of[1], factor, self.worths)
+            self.told.setText(together(sentence(said)))
+        self._page.show_blocks([self._block(one) for one in self.worths])
 
-    def _chosen(self) -> Worth | None:
-        row = self.list.currentRow()
-        return self.worths[row] if 0 <= row < len(self.worths) else None
+    def _block(self, one: Worth) -> QWidget:
+        block = QWidget()
+        column = QVBoxLayout(block)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(3)
+        line = QHBoxLayout()
+        line.setSpacing(8)
+        mark: Mark = "stop" if one.level == "stop" else "watch" if one.level else "good"
+        line.addWidget(MarkLabel(mark, self._theme), 0, Qt.AlignmentFlag.AlignTop)
+        name = heading("subheading")
+        name.setText(together(capital(one.words)))
+        line.addWidget(name, 1)
+        column.addLayout(line)
+        for style, words in (
+            ("plain", won_words(one)),
+            ("faded", cost_words(self._session.history.build, one)),
+        ):
+            message = heading(style)
+            message.setText(together(sentence(words)))
+            column.addWidget(message)
+        if not self._session.is_read_only:
+            column.addLayout(act_row("Do this", capital(one.words), partial(self.do, one)))
+        return block
 
-    def do_it(self) -> None:
-        """Make the chosen change, as one step to undo."""
-        one = self._chosen()
-        if one is None or self._of is None:
-            return
-        if self._session.history.build is self._of[0]:
+    def do(self, one: Worth) -> None:
+        """Make a change, as one step to undo."""
+        if self._of is not None and self._session.history.build is self._of[0]:
             self._session.edit(one.words, one.build)
