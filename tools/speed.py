@@ -253,6 +253,45 @@ def bench_belts() -> None:
     line("what pulleys at hand make, each solved", times, "<= 3000 ms")
 
 
+def bench_plates() -> None:
+    """A bracket plate beside a belt: its outline as it is dragged, and its checks."""
+    from jovial_tack.answers.drive.solve import solve
+    from jovial_tack.answers.line_up.plate_parts import cuts_of
+    from jovial_tack.answers.line_up.plate_told import plate_shape, told_plates
+    from jovial_tack.core.line_up.plate_checks import least_web
+    from jovial_tack.core.line_up.plate_shape import spine_of
+
+    data = json.loads(DEMO.read_text("utf-8"))
+    data["plates"][0] |= {"z_mm": 36.0, "webs": "hull"}
+    build, catalogue = built(data), load_catalogue()
+    results = solve(build, None, catalogue)
+    plate = build.plates[0]
+    away = told_plates(build, results, catalogue)[0].kept_out
+    cuts, shape = cuts_of(plate), plate_shape(plate, away)
+
+    def web_by_steps() -> None:
+        """The plain way: one tenth of a millimetre after another, until a hole is cut off."""
+        spines = [spine_of(cut) for cut in cuts]
+        for tenths in range(1, 2000):
+            left = shape.metal.buffer(-tenths / 20)
+            parts = getattr(left, "geoms", [left])
+            if not any(all(part.intersects(spine) for spine in spines) for part in parts):
+                return
+
+    fine = statistics.median(timed(lambda: plate_shape(plate, away), 20))
+    live = timed(lambda: plate_shape(plate, away, live=True).lines, 40)
+    line("a plate's outline while a hole is dragged", live, "<= 33 ms", fine)
+    plain = statistics.median(timed(web_by_steps, 3))
+    line(
+        "its least web, to 0.01 mm (plain: to 0.1)",
+        timed(lambda: least_web(cuts, shape), 20),
+        "",
+        plain,
+    )
+    whole = timed(lambda: told_plates(build, results, catalogue), 10)
+    line("all of it, on the worker", whole, "<= 300 ms")
+
+
 def bench_log() -> None:
     """A log of a million rows, 26 pulls in it, from file to answer; beside the csv module's reading."""
     import csv
@@ -326,6 +365,7 @@ def main() -> None:
     python = sys.executable
     bench_solve()
     bench_belts()
+    bench_plates()
     bench_log()
     bench_drag()
     bench_stations()

@@ -373,7 +373,8 @@ class PlateBent(Value, frozen=True):
 
 class PlateResult(Value, frozen=True, eq=False):
     """A bracket plate worked out. rings: its outlines with their arcs, mm; cuts: those of what is cut
-    through, by id; web: the least and where, mm; loose: what of play is left at surveyed bosses, in
+    through, by id; area: inside of the outlines, cut: what of that is cut through, mm²; web: the least
+    and where, mm; loose: what of play is left at surveyed bosses, in
     words; wanted_web_mm: the web that is wanted.
     """
 
@@ -382,6 +383,7 @@ class PlateResult(Value, frozen=True, eq=False):
     cuts: tuple[tuple[str, Ring], ...]
     pieces: int
     area_mm2: float
+    cut_mm2: float
     mass_kg: float | None
     bounds_mm: tuple[float, float, float, float] | None
     web_mm: float | None

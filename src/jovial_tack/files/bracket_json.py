@@ -27,6 +27,7 @@ def _plate(plate: Plate, told: PlateResult, tiles: Tiles | None) -> Json:
     return {
         "id": plate.id,
         "area_mm2": number(told.area_mm2),
+        "cut_mm2": number(told.cut_mm2),
         "mass_kg": number(told.mass_kg),
         "bounds_mm": None if told.bounds_mm is None else list(told.bounds_mm),
         "pieces": told.pieces,

@@ -59,12 +59,12 @@ def _bracket(asked: argparse.Namespace) -> int:
     build = read_to_compute(asked.build, catalogue).build
     file = asked.build.name
     plates = [plate for plate in build.plates if asked.plate in (None, plate.id, plate.label)]
-    if not plates:
+    outputs = {kind: getattr(asked, kind) for kind in ("dxf", "svg", "pdf")}
+    wanted = {kind: path for kind, path in outputs.items() if path is not None}
+    if not plates and (wanted or asked.plate is not None):
         known = ", ".join(plate.id for plate in build.plates) or "none; it goes under “plates”"
         which = "bracket plate" if asked.plate is None else f"bracket plate “{asked.plate}”"
         raise UsageError(f"{file}: there is no {which} in it; there are {known}")
-    outputs = {kind: getattr(asked, kind) for kind in ("dxf", "svg", "pdf")}
-    wanted = {kind: path for kind, path in outputs.items() if path is not None}
     if wanted and len(plates) > 1:
         ids = ", ".join(plate.id for plate in plates)
         raise UsageError(f"{file}: one plate goes into one file; say which by --plate ({ids})")

@@ -6,6 +6,7 @@ import copy
 import json
 from collections.abc import Callable
 from math import hypot
+from pathlib import Path
 from typing import Any
 
 import numpy as np
@@ -22,6 +23,7 @@ from jovial_tack.answers.line_up.plate_proposed import proposed_plate
 from jovial_tack.answers.line_up.plate_told import told_plates
 from jovial_tack.answers.results import PlateResult
 from jovial_tack.catalogue import load_catalogue
+from jovial_tack.cli import main
 from jovial_tack.document.edits.freedoms import set_mount
 from jovial_tack.document.edits.placing import mirror_build
 from jovial_tack.document.edits.plates import (
@@ -136,6 +138,44 @@ def test_a_spanner_goes_where_something_stands_well_before_the_plate() -> None:
         data["obstacles"][-1]["z_mm"] = [rear, 60.0]
         said = next(f for f in told(built(data)).findings if f.code == "no_room_for_tool")
         assert ("spanner" in said.message and swing in said.message) == (swing == "360°")
+
+
+def test_mass_is_that_of_the_outline_less_what_is_cut() -> None:
+    """Of one round pad with one hole; of a material that is not known there is none."""
+    data = copy.deepcopy(DATA)
+    plate(data).update(features=[hole(data, "stud")], webs="hull")
+    one = told(built(data))
+    pad, cut = np.pi * 16.5**2, np.pi * 5.5**2
+    assert one.area_mm2 == pytest.approx(pad, rel=2e-4) and one.cut_mm2 == pytest.approx(cut)
+    assert one.mass_kg == pytest.approx((pad - cut) * 12.0 * 2700e-9, rel=3e-4)
+    assert one.web_mm is None and not one.findings
+    plate(data)["material"] = "oak"
+    assert told(built(data)).mass_kg is None
+    plate(data)["density_kg_m3"] = 700.0
+    assert told(built(data)).mass_kg == pytest.approx((pad - cut) * 12.0 * 700e-9, rel=3e-4)
+
+
+def test_the_verb_tells_all_plates_and_says_what_is_missing(
+    tmp_path: Path, capsys: pytest.CaptureFixture[str]
+) -> None:
+    build, out = tmp_path / "b.jtack", tmp_path / "x.dxf"
+    data = copy.deepcopy(DATA)
+    for plates, more, status, said in (
+        (data["plates"], [], 0, "Idler bracket: 131.0 mm by 103.0 mm, 12.00 mm thick"),
+        ([], [], 0, "no bracket plate in it yet"),
+        ([], ["--dxf", str(out)], 2, "there is no bracket plate in it"),
+        (data["plates"], ["--plate", "x"], 2, "there are plate"),
+        (data["plates"], ["--printed", "50,100"], 2, "such as 98.9,99.6"),
+        (data["plates"], ["--dxf", str(tmp_path / "no" / "x.dxf")], 2, "folder does not exist"),
+        (data["plates"], ["--dxf", str(out), "--kerf", "30"], 2, "leaves nothing of"),
+        ([data["plates"][0] | {"webs": []}], [], 1, "STOP  Idler bracket: it is in 3 pieces"),
+        ([data["plates"][0], {**data["plates"][0], "id": "two"}], ["--dxf", str(out)], 2, "--plate"),
+    ):  # fmt: skip
+        build.write_text(json.dumps(data | {"plates": plates}), "utf-8")
+        assert main(["bracket", str(build), *more]) == status
+        told_ = capsys.readouterr()
+        assert said in (told_.err if status == 2 else told_.out)
+        assert len(told_.err.splitlines()) == (status == 2) and not out.exists()
 
 
 def test_edge_distance_below_half_of_what_is_wanted_is_a_stop() -> None:

@@ -87,7 +87,8 @@ def tell_plate(
     told_edges = _edges(plate, cuts, shape, catalogue)
     web = least_web(cuts, shape)
     spacers = tuple(_spacers(build, plate))
-    area = max(float(shape.metal.area) - sum(cut.area_mm2 for cut in cuts), 0.0)
+    area, cut_out = float(shape.metal.area), sum(cut.area_mm2 for cut in cuts)
+    metal = max(area - cut_out, 0.0)
     density = plate.density_kg_m3 or rules.density_kg_m3(plate.material)
     bounds = shape.metal.bounds if cuts else None
     blocked = tuple((a, b, away[k].tells) for a, b, k in shape.blocked)
@@ -112,7 +113,8 @@ def tell_plate(
         cuts=tuple((cut.id, cut.ring) for cut in cuts),
         pieces=len(shape.pieces),
         area_mm2=area,
-        mass_kg=None if density is None else area * plate.thickness_mm * density * 1e-9,
+        cut_mm2=cut_out,
+        mass_kg=None if density is None else metal * plate.thickness_mm * density * 1e-9,
         bounds_mm=None if bounds is None else (bounds[0], bounds[1], bounds[2], bounds[3]),
         web_mm=None if web is None else web.width_mm,
         web_at_mm=None if web is None or web.at is None else (web.at.real, web.at.imag),

@@ -17,6 +17,8 @@ _MARKS = {"stop": "STOP ", "watch": "watch", "unknown": "open ", "note": "note "
 def bracket_table(build: Build, told: Sequence[tuple[Plate, PlateResult, Tiles | None]]) -> str:
     """Every plate: what is wrong with it, its size, its holes, what stands behind it, its sheets."""
     lines = [build.title or "bracket plates"]
+    if not told:
+        lines.append("no bracket plate in it yet")
     for plate, result, tiles in told:
         lines += ["", f"{plate.label}: {size_words(build, plate, result)}"]
         lines += [f"{_MARKS.get(f.level, f.level)} {f.message}" for f in result.findings]
