@@ -9,6 +9,7 @@ from jovial_tack.answers.belt.buying import BeltChoice, BroughtHome
 from jovial_tack.answers.belt.counter import Numbered, ToAskFor
 from jovial_tack.answers.belt.feel import Feel, Felt
 from jovial_tack.answers.belt.measured import Measured
+from jovial_tack.answers.belt.tone import Heard
 from jovial_tack.answers.belt.toothed import GUIDANCE, ToothedAnswer
 from jovial_tack.answers.belt.window import Candidate, Window
 from jovial_tack.answers.results import number
@@ -122,6 +123,25 @@ def felt_json(felt: Felt) -> Json:
         "set_to": feel_json(felt.set_to),
         "least": None if felt.least is None else feel_json(felt.least),
         "most": None if felt.most is None else feel_json(felt.most),
+    }
+
+
+def heard_json(heard: Heard) -> Json:
+    """As `belt --tone … --json` tells it."""
+    bands = {"set_to": heard.set_to, "least": heard.least, "most": heard.most}
+    return {
+        "from": heard.span,
+        "length_mm": number(heard.length_mm),
+        "tone_hz": number(heard.tone_hz),
+        "tension_n": number(heard.tension_n),
+        "between_n": [number(n) for n in heard.between_n],
+        "verdict": heard.verdict,
+        **{
+            name: None
+            if one is None
+            else {"tension_n": number(one.tension_n), "tone_hz": number(one.tone_hz)}
+            for name, one in bands.items()
+        },
     }
 
 

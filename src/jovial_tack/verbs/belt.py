@@ -6,6 +6,7 @@ import argparse
 import re
 from collections.abc import Sequence
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 from jovial_tack.verbs.arguments import (
     Parser,
@@ -25,6 +26,9 @@ from jovial_tack.verbs.arguments import (
     signed,
     teeth,
 )
+
+if TYPE_CHECKING:
+    from jovial_tack.answers.results import DriveResult
 
 #: A length typed in inches or feet is answered in inches.
 _INCHES = re.compile(r"[0-9]\s*(in\b|inch|ft\b|foot|feet|[\"″”′’'])")
@@ -61,6 +65,15 @@ def belt_verb(arguments: Sequence[str]) -> int:
         help="force of a push at the middle of the longest span",
     )
     parser.add_argument("--play", type=length, metavar="LENGTH", help="how far it gave under it")
+    parser.add_argument(
+        "--tone",
+        type=positive,
+        metavar="HZ",
+        help="lowest tone of the longest span, plucked at rest",
+    )
+    parser.add_argument(
+        "--span", metavar="ID", help="pulley that the span leaves, for push and tone"
+    )
     parser.add_argument("--json", action="store_true", help="the answer as JSON")
     asked = parser.parse_args(arguments)
     if (asked.push is None) != (asked.play is None):
@@ -71,12 +84,14 @@ def belt_verb(arguments: Sequence[str]) -> int:
     from jovial_tack.answers.belt.counter import asked_for
     from jovial_tack.answers.belt.feel import from_feel
     from jovial_tack.answers.belt.measured import against_layout, from_measurement
+    from jovial_tack.answers.belt.tone import from_tone
     from jovial_tack.answers.drive.solve import solve
     from jovial_tack.core.errors import GeometryError
     from jovial_tack.files.belt_json import (
         as_fitted_json,
         belt_choice_json,
         felt_json,
+        heard_json,
         measured_json,
     )
     from jovial_tack.files.own_data import own_catalogue
@@ -113,13 +128,42 @@ def belt_verb(arguments: Sequence[str]) -> int:
     if asked.push is not None:
         try:
             result = solve(build, None, catalogue).drive(drive)
-            felt = from_feel(build, result, catalogue, push_n=asked.push, play_mm=asked.play)
+            felt = from_feel(
+                build,
+                result,
+                catalogue,
+                push_n=asked.push,
+                play_mm=asked.play,
+                span=_span_named(result, asked.span, asked.build.name),
+            )
         except GeometryError as error:
             raise UsageError(f"{asked.build.name}: {error}") from None
         values["felt"] = felt_json(felt)
         text += "\n\n" + "\n".join(felt.lines(build.display_units))
+    if asked.tone is not None:
+        try:
+            result = solve(build, None, catalogue).drive(drive)
+            heard = from_tone(
+                build,
+                result,
+                catalogue,
+                tone_hz=asked.tone,
+                span=_span_named(result, asked.span, asked.build.name),
+            )
+        except GeometryError as error:
+            raise UsageError(f"{asked.build.name}: {error}") from None
+        values["heard"] = heard_json(heard)
+        text += "\n\n" + "\n".join(heard.lines(build.display_units))
     show(as_json(values) if asked.json else text)
     return 0 if any(candidate.fits for candidate in choice.candidates) else 1
+
+
+def _span_named(result: DriveResult, wanted: str | None, file: str) -> str | None:
+    """The span that was asked for, by the pulley it leaves. Raises UsageError where there is none."""
+    if wanted is None or any(span.from_id == wanted for span in result.spans):
+        return wanted
+    known = ", ".join(span.from_id for span in result.spans)
+    raise UsageError(f"{file}: no span leaves “{wanted}”; there are {known or 'none'}")
 
 
 def number_verb(arguments: Sequence[str]) -> int:

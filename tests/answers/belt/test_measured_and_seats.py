@@ -13,6 +13,7 @@ from jovial_tack.answers.belt.buying import choose_belt
 from jovial_tack.answers.belt.feel import from_feel
 from jovial_tack.answers.belt.measured import WAYS, from_measurement, string_in
 from jovial_tack.answers.belt.seating import seat_of
+from jovial_tack.answers.belt.tone import from_tone
 from jovial_tack.answers.drive.solve import solve
 from jovial_tack.catalogue import load_catalogue
 from jovial_tack.cli import main
@@ -258,6 +259,44 @@ def test_a_number_typed_fits_its_belt(demo_data: dict[str, Any]) -> None:
     assert written == "2 x AV13x1150"
     with pytest.raises(BuildFileError, match="number"):
         fit_number(build, "blower", "hinge", CATALOGUE)
+
+
+@pytest.mark.parametrize("drive_id", ["accessory", "blower"])
+def test_a_tone_is_the_tension_that_makes_it_sprung_drives_too(drive_id: str) -> None:
+    """Half a wave as long as the span, twice there and back at the speed of waves on it."""
+    build = built(json.loads(DEMO.read_text("utf-8")))
+    result = solve(build, None, CATALOGUE).drive(drive_id)
+    held, grip = result.tensioner, result.grip
+    assert held is not None and grip is not None
+    mass = solvable(build, drive_id).belt.mass_kg_per_m
+    for span in result.spans:
+        there_and_back = 2 * span.length_mm / 1000 / math.sqrt(held.tension_n / mass)
+        heard = from_tone(build, result, CATALOGUE, tone_hz=1 / there_and_back, span=span.from_id)
+        assert heard.tension_n == pytest.approx(held.tension_n, rel=1e-9)
+        assert heard.set_to is not None and heard.set_to.tone_hz == pytest.approx(span.tone_hz)
+        assert heard.between_n == pytest.approx(
+            (held.tension_n * 0.98**2, held.tension_n * 1.02**2), rel=1e-9
+        )
+    least, most = heard.least, heard.most
+    assert least is not None and most is not None and least.tension_n == grip.least_tension_n
+    for hz, words in ((0.97 * least.tone_hz, "too slack"), (1.03 * most.tone_hz, "too tight")):
+        off = from_tone(build, result, CATALOGUE, tone_hz=hz, span=span.from_id)
+        assert off.verdict.startswith(words) or least.tension_n > most.tension_n
+    near = from_tone(build, result, CATALOGUE, tone_hz=1.01 * least.tone_hz, span=span.from_id)
+    assert "not surely" in near.verdict or least.tension_n > most.tension_n
+    for hz in (1.0, 5000.0):
+        with pytest.raises(GeometryError, match="Hz is needed"):
+            from_tone(build, result, CATALOGUE, tone_hz=hz)
+
+
+def test_the_verb_tells_a_tone_of_any_span(capsys: pytest.CaptureFixture[str]) -> None:
+    asked = ["belt", str(DEMO), "--drive", "accessory", "--tone", "60", "--span", "pump", "--json"]
+    assert main(asked) in (0, 1)
+    heard = json.loads(capsys.readouterr().out)["heard"]
+    assert heard["from"] == "pump" and heard["tone_hz"] == 60.0
+    assert heard["between_n"][0] < heard["tension_n"] < heard["between_n"][1]
+    assert main([*asked[:-3], "--span", "nowhere"]) == 2
+    assert "no span leaves “nowhere”" in capsys.readouterr().err
 
 
 @pytest.mark.parametrize("span", ["crank", None])

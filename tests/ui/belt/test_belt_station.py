@@ -113,6 +113,32 @@ def test_what_is_gone_is_not_painted(
     along.repaint()
 
 
+def test_a_tone_is_told_as_tension_kept_and_of_another_span(
+    qtbot: QtBot, window: MainWindow, along: BeltsAlongWindow
+) -> None:
+    session, bench = window.session, bench_at(window, "tone")
+    page = bench.tone
+    drive = page.read_of[0]
+    held = session.results.drive(drive).tensioner
+    assert page.found is not None and held is not None  # it begins with the tone of the layout
+    assert page.found.tension_n == pytest.approx(held.tension_n, rel=0.02)
+    type_into(qtbot, page.tone, "70")
+    heard = now(page.found)
+    assert heard.tone_hz == 70.0 and f"is {heard.tension_n:.0f} N at rest" in said(bench)
+    qtbot.mouseClick(page.kept.button, Qt.MouseButton.LeftButton)
+    event = session.build.logbook.events[-1]
+    assert (event.kind, event.tone_hz, event.span) == ("tension_check", 70.0, heard.span)
+    session.undo()
+    type_into(qtbot, page.tone, "1")
+    assert "from 5 to 2000 Hz" in said(bench) and page.found is None
+    first = page.span.currentIndex()
+    for place in ((first + 1) % page.span.count(), first):
+        page.span.setCurrentIndex(place)
+        page.span.activated.emit(place)
+        assert place == first or now(page.found).span != heard.span
+    assert page.tone.text() == "1.0 Hz"  # what was typed of a span stays with it
+
+
 def test_a_push_and_its_play_are_told_as_tension_and_typed_over(
     qtbot: QtBot, window: MainWindow, along: BeltsAlongWindow
 ) -> None:

@@ -26,6 +26,29 @@ class Feel(Value, frozen=True):
     play_mm: float
 
 
+def in_band(
+    tension_n: float,
+    between_n: tuple[float, float],
+    least_n: float | None,
+    most_n: float | None,
+    better: str,
+) -> str:
+    """Whether a tension is right, in words. between_n: as far as it was read; better: how it is read
+    more surely.
+    """
+    if least_n is None or most_n is None:
+        return "its band of tension is not known"
+    if least_n > most_n:
+        return "no tension both holds and is allowed: the drive must change first"
+    if tension_n < least_n:
+        return "too slack: less than the least that holds"
+    if tension_n > most_n:
+        return "too tight: more than the most that is allowed"
+    if between_n[0] < least_n or between_n[1] > most_n:
+        return f"inside the band, but not surely: {better}"
+    return "inside the band"
+
+
 class Felt(Value, frozen=True):
     """A span pushed aside at its middle, at rest and cold, with the pulleys turning freely.
 
@@ -49,19 +72,9 @@ class Felt(Value, frozen=True):
     @property
     def verdict(self) -> str:
         """Whether the belt is set right, in words."""
-        least, most, felt = self.least, self.most, self.tension_n
-        if least is None or most is None:
-            return "its band of tension is not known"
-        if least.tension_n > most.tension_n:
-            return "no tension both holds and is allowed: the drive must change first"
-        if felt < least.tension_n:
-            return "too slack: less than the least that holds"
-        if felt > most.tension_n:
-            return "too tight: more than the most that is allowed"
-        low, high = self.between_n
-        if low < least.tension_n or high > most.tension_n:
-            return "inside the band, but not surely: push harder, a larger play is read more surely"
-        return "inside the band"
+        least, most = (None if one is None else one.tension_n for one in (self.least, self.most))
+        better = "push harder, a larger play is read more surely"
+        return in_band(self.tension_n, self.between_n, least, most, better)
 
     def lines(self, unit: str = "mm") -> tuple[str, ...]:
         """What it means, a sentence a line, in the units that go with its unit of length."""

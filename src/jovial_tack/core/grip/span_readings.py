@@ -64,6 +64,15 @@ def span_tone(tension_n: Float, span_mm: Float, mass_kg_per_m: float) -> Float:
     return np.sqrt(tension_n / mass_kg_per_m) / (2 * span_mm / 1000.0)
 
 
+def tone_tension(tone_hz: Float, span_mm: Float, mass_kg_per_m: float) -> Float:
+    """Tension of a span that sounds at its lowest tone at rest, N: `span_tone` solved. METHOD 9.
+
+    >>> round(float(tone_tension(np.array(129.9), np.array(317.0), 0.1032)), 0)
+    700.0
+    """
+    return mass_kg_per_m * (2 * span_mm / 1000.0 * tone_hz) ** 2
+
+
 def running_tone(
     traction_n: Float, span_mm: Float, mass_kg_per_m: float, speed_mps: Float
 ) -> Float:

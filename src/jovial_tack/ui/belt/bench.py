@@ -11,6 +11,7 @@ from jovial_tack.core.words import sentence
 from jovial_tack.document.model import StretchTensioner
 from jovial_tack.ui.belt.along_window import BeltsAlongWindow
 from jovial_tack.ui.belt.feeling import FeelPage
+from jovial_tack.ui.belt.listening import TonePage
 from jovial_tack.ui.belt.measuring import MeasurePage
 from jovial_tack.ui.belt.page import Page
 from jovial_tack.ui.belt.seats import SeatsPage
@@ -70,6 +71,7 @@ class BeltBench(SideCard):
         self.measure = MeasurePage(session, along)
         self.seen = SeenPage(session, along)
         self.feel = FeelPage(session, along)
+        self.tone = TonePage(session, along)
         self.seats = SeatsPage(session, along, theme)
         self.stock = StockPage(session, along)
         self.number = NumberPage(session, along)
@@ -79,6 +81,7 @@ class BeltBench(SideCard):
             self.measure,
             self.seen,
             self.feel,
+            self.tone,
             self.seats,
             self.stock,
             self.number,

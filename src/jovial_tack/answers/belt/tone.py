@@ -1,0 +1,118 @@
+"""What the tone of a plucked span means for the tension, and what it should be (METHOD.md, 9)."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from jovial_tack.answers.belt.feel import in_band, longest_span
+from jovial_tack.answers.drive.judging import case_of
+from jovial_tack.answers.results import DriveResult
+from jovial_tack.catalogue import Catalogue
+from jovial_tack.core.errors import GeometryError
+from jovial_tack.core.grip.span_readings import span_tone, tone_tension
+from jovial_tack.core.units import FORCE, TONE, format_length, written, written_in
+from jovial_tack.core.value import Value
+from jovial_tack.core.words import sentence
+from jovial_tack.document.model import Build
+
+#: How wrongly a tone is read by ear or by a telephone, as a share (rep.).
+_READ_WITHIN = 0.02
+#: Tones beyond these are none of a belt.
+_LEAST_HZ, _MOST_HZ = 5.0, 2000.0
+
+
+class Tuned(Value, frozen=True):
+    """A tension and the tone it makes in the span, N and Hz."""
+
+    tension_n: float
+    tone_hz: float
+
+
+class Heard(Value, frozen=True):
+    """A span that was plucked at rest and cold. between_n: the tension if the tone was read two per
+    cent wrong; set_to, least, most: the tension of the build, the least that holds and the most
+    allowed; None where not known. belts: how many run side by side.
+    """
+
+    span: str
+    ends: tuple[str, str]
+    length_mm: float
+    tone_hz: float
+    tension_n: float
+    between_n: tuple[float, float]
+    set_to: Tuned | None
+    least: Tuned | None
+    most: Tuned | None
+    belts: int = 1
+
+    @property
+    def verdict(self) -> str:
+        """Whether the belt is set right, in words."""
+        least, most = (None if one is None else one.tension_n for one in (self.least, self.most))
+        better = "hear it three times, on the longest span"
+        return in_band(self.tension_n, self.between_n, least, most, better)
+
+    def lines(self, unit: str = "mm") -> tuple[str, ...]:
+        """What it means, a sentence a line, in the units that go with its unit of length."""
+
+        def force(value: float) -> str:
+            return written_in(value, FORCE, unit)
+
+        low, high = self.between_n
+        several = ", all belts together" if self.belts > 1 else ""
+        said = [
+            f"{written(self.tone_hz, TONE)} between {self.ends[0]} and {self.ends[1]},"
+            f" {format_length(self.length_mm, unit)} free, is {force(self.tension_n)} at rest{several};"
+            f" {force(low)} to {force(high)} if the tone was read 2 % wrong.",
+            sentence(self.verdict),
+        ]
+        for what, one in (
+            ("Least that holds", self.least),
+            ("As the build has it", self.set_to),
+            ("Most allowed", self.most),
+        ):
+            if one is not None:
+                said.append(f"{what}, {force(one.tension_n)}: {written(one.tone_hz, TONE)}.")
+        return tuple(said)
+
+
+def from_tone(
+    build: Build,
+    result: DriveResult,
+    catalogue: Catalogue,
+    *,
+    tone_hz: float,
+    span: str | None = None,
+) -> Heard:
+    """The tension a tone means. span: the pulley it leaves; the longest span without one.
+
+    An arm stands still under a plucked span, so that this serves sprung and bolted drives alike. Raises
+    GeometryError for a drive without a path, and for what is no tone of a belt.
+    """
+    if not _LEAST_HZ <= tone_hz <= _MOST_HZ:
+        raise GeometryError(f"a tone from {_LEAST_HZ:g} to {_MOST_HZ:g} Hz is needed")
+    chosen = next((s for s in result.spans if s.from_id == span), None) or longest_span(result)
+    case = case_of(build, result.id, catalogue)
+    length, mass = np.array(chosen.length_mm), case.belt.mass_kg_per_m
+    tones = tone_hz * np.array([1.0, 1.0 - _READ_WITHIN, 1.0 + _READ_WITHIN])
+    tension, low, high = tone_tension(tones, length, mass)
+
+    def tuned(at_n: float | None) -> Tuned | None:
+        if not at_n:
+            return None
+        return Tuned(at_n, float(span_tone(np.array(at_n), length, mass)))
+
+    labels = {p.id: build.shaft(p.shaft).label for p in build.drive(result.id).pulleys}
+    held, grip = result.tensioner, result.grip
+    return Heard(
+        span=chosen.from_id,
+        ends=(labels[chosen.from_id], labels[chosen.to_id]),
+        length_mm=chosen.length_mm,
+        tone_hz=tone_hz,
+        tension_n=float(tension),
+        between_n=(float(low), float(high)),
+        set_to=tuned(None if held is None else held.tension_n),
+        least=tuned(None if grip is None else grip.least_tension_n),
+        most=tuned(None if grip is None else grip.most_tension_n),
+        belts=case.belt.belts,
+    )
