@@ -148,7 +148,8 @@ class UsualParts(Value, frozen=True):
     flanks would meet; tape_thick_mm: of a tape laid round a pulley; pulley_step_…: of pulleys of a
     series, in builds in mm and in inches; arm_…: a spring arm to begin with, its series of springs, and
     stops and window to either side; wrench_half_width_mm: of the bar that winds an arm back;
-    coating_friction: of a coated rim over a plain one; crank_steps: by which shares a larger crank
+    wind_bar_mm, one_person_n: the bar it is wound with where none is told, and what one person pulls on
+    it; coating_friction: of a coated rim over a plain one; crank_steps: by which shares a larger crank
     pulley is tried.
     """
 
@@ -165,6 +166,8 @@ class UsualParts(Value, frozen=True):
     arm_stops_deg: float
     arm_window_deg: float
     wrench_half_width_mm: float
+    wind_bar_mm: float
+    one_person_n: float
     coating_friction: float
     crank_steps: list[float]
     source: str

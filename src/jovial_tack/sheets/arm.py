@@ -4,9 +4,10 @@ from __future__ import annotations
 
 from typing import Any
 
+from jovial_tack.answers.belt.putting_on import wind_back
 from jovial_tack.answers.drive.spread import known_by
 from jovial_tack.answers.results import ArmResult
-from jovial_tack.core.units import ANGLE, FORCE, LENGTH, PERCENT, TORQUE, TORQUE_RATE
+from jovial_tack.core.units import ANGLE, FORCE, LENGTH, PERCENT, TORQUE, TORQUE_RATE, written_in
 from jovial_tack.document.edits.tensioners import set_arm, set_arm_end
 from jovial_tack.document.model import Build, SpringArmTensioner
 from jovial_tack.document.targets import ArmAt, BeltAt, PulleyAt
@@ -89,6 +90,16 @@ _KEYS = Fields(
     lambda build, target, **keys: set_arm(build, target.drive, **keys),
     named=lambda view: view.drive.label,
 )
+
+
+def _on_bar(view: Shown[ArmAt]) -> str:
+    """How long the bar is, and how many people it takes."""
+    wound = wind_back(_arm(view), view.catalogue)
+    bar = written_in(wound.bar_mm, LENGTH, view.build.display_units)
+    people = "one person" if wound.people == 1 else f"{wound.people} people"
+    return f"{bar}{'' if wound.is_told else ' (usual)'}, {people}"
+
+
 _FIGURES: tuple[Row[ArmAt], ...] = (
     _KEYS.figure(
         "pivot_mm", "Pivot x", LENGTH, "Pivot of the arm, to the right", undo="pivot", axis=0
@@ -200,6 +211,20 @@ _FIGURES: tuple[Row[ArmAt], ...] = (
         spoken="One standard deviation of how far it rests into its window, by where the shafts are",
     ),
     Figure("Spring now", TORQUE, _rest("torque_nm"), aside=lambda _v: "at rest"),
+    Figure(
+        "Wound back",
+        TORQUE,
+        lambda v: wind_back(_arm(v), v.catalogue).torque_nm,
+        aside=lambda _v: "at its stop",
+        spoken="Torque that winds it back to its stop, its damping against it",
+    ),
+    Figure(
+        "On the bar",
+        FORCE,
+        lambda v: wind_back(_arm(v), v.catalogue).pull_n,
+        aside=_on_bar,
+        spoken="Pull at the end of the wrench that winds it back to its stop",
+    ),
     Figure("Belt pull", FORCE, _rest("tension_n"), aside=lambda _v: "at rest"),
     Figure("Running pull", FORCE, _running("running_tension_n"), aside=Shown.at),
     Figure(

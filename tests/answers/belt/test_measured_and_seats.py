@@ -12,6 +12,7 @@ import pytest
 from jovial_tack.answers.belt.buying import choose_belt
 from jovial_tack.answers.belt.feel import from_feel
 from jovial_tack.answers.belt.measured import WAYS, from_measurement, string_in
+from jovial_tack.answers.belt.putting_on import wind_back
 from jovial_tack.answers.belt.seating import seat_of
 from jovial_tack.answers.belt.tone import from_tone
 from jovial_tack.answers.drive.solve import solve
@@ -22,7 +23,7 @@ from jovial_tack.document.edits.belts import set_belt_length
 from jovial_tack.document.edits.changing import changed
 from jovial_tack.document.edits.pulleys import set_diameter
 from jovial_tack.document.edits.routes import fit_number
-from jovial_tack.document.model import Pulley
+from jovial_tack.document.model import Pulley, SpringArmTensioner
 from jovial_tack.files.own_data import own_catalogue
 from plain import plain_of
 from support import DEMO, built, read_case, solvable
@@ -336,3 +337,29 @@ def test_a_play_under_a_push_is_the_tension_that_makes_it(span: str | None) -> N
     sprung = solve(demo, None, CATALOGUE).drive(demo.drives[0].id)
     with pytest.raises(GeometryError, match="spring arm"):
         from_feel(demo, sprung, CATALOGUE, push_n=30.0, play_mm=5.0)
+
+
+@pytest.mark.parametrize("pushes", ["cw", "ccw"])
+def test_winding_an_arm_back_takes_its_torque_there_and_its_damping(pushes: str) -> None:
+    """The same arm mirrored takes the same; a notch changes nothing; a longer bar less."""
+    arm = built(json.loads(DEMO.read_text("utf-8"))).drive("blower").tensioner
+    assert isinstance(arm, SpringArmTensioner)
+    if arm.pushes != pushes:
+        stops = tuple(-stop for stop in arm.stops_deg)
+        arm = changed(
+            arm, pushes=pushes, angle_deg=-arm.angle_deg, stops_deg=stops, window_deg=None
+        )
+    travel = abs(arm.stops_deg[1] - arm.stops_deg[0])
+    from_stop = min(abs(stop - arm.angle_deg) for stop in arm.stops_deg)
+    wound = wind_back(arm, CATALOGUE)
+    sprung = wound.torque_nm / (1.0 + (arm.damping_fraction or 0.0))
+    # wound to the stop it is stronger than where its torque is told
+    assert sprung > arm.torque_nm and from_stop < travel
+    back = (sprung - arm.torque_nm) / arm.rate_nm_per_deg
+    assert min(abs(back - abs(stop - arm.angle_deg)) for stop in arm.stops_deg) < 1e-9
+    assert wound.pull_n == pytest.approx(wound.torque_nm / 0.45) and not wound.is_told
+    long = wind_back(changed(arm, wrench_mm=900.0), CATALOGUE)
+    assert long.is_told and long.pull_n == pytest.approx(wound.pull_n / 2)
+    short = wind_back(changed(arm, wrench_mm=100.0), CATALOGUE)
+    assert short.people == math.ceil(short.pull_n / 300.0) >= 2
+    assert wind_back(changed(arm, notches_deg=(0.0, 8.0), notch=1), CATALOGUE) == wound

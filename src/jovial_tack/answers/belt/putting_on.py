@@ -18,7 +18,7 @@ from jovial_tack.core.arrays import Complex, Float
 from jovial_tack.core.drive.putting_on import lifted_over, shortest_path
 from jovial_tack.core.errors import GeometryError
 from jovial_tack.core.value import Value
-from jovial_tack.document.model import StretchTensioner
+from jovial_tack.document.model import SpringArmTensioner, StretchTensioner
 
 _TRAVEL_NODES = 65
 _LEAVES_OFF = ("idler",)
@@ -47,6 +47,33 @@ class Fitting(Value, frozen=True):
     spare_mm: float
     leave_off: tuple[str, ...] = ()
     peak_tension_n: float | None = None
+
+
+class WindBack(Value, frozen=True):
+    """What it takes to wind a spring arm back to its stop, its damping against it: torque, N·m; the
+    bar, mm, and whether that was told; the pull at its end, N, and how many people it takes.
+    """
+
+    torque_nm: float
+    bar_mm: float
+    is_told: bool
+    pull_n: float
+    people: int
+
+
+def wind_back(arm: SpringArmTensioner, catalogue: Catalogue) -> WindBack:
+    """Winding an arm back to its wound stop, square to the bar. METHOD 13.
+
+    A notch turns spring and stops alike, so that it changes nothing here.
+    """
+    push = -1.0 if arm.pushes == "cw" else 1.0
+    wound = min(arm.stops_deg, key=lambda stop: push * stop)
+    sprung = arm.torque_nm - push * arm.rate_nm_per_deg * (wound - arm.angle_deg)
+    torque = sprung * (1.0 + (arm.damping_fraction or 0.0))
+    bar = catalogue.parts.wind_bar_mm if arm.wrench_mm is None else arm.wrench_mm
+    pull = torque / (bar / 1000.0)
+    people = max(int(np.ceil(pull / catalogue.parts.one_person_n)), 1)
+    return WindBack(torque, bar, arm.wrench_mm is not None, pull, people)
 
 
 class FittingRoom:
