@@ -85,8 +85,9 @@ class Session(QObject):
         self.solving.deepened.connect(self._take_deep)
         self.solving.advised.connect(self._take_advice)
         self.solving.failed.connect(self.failed)
-        self._soon = Soon(self._read, self)
-        self.results_changed.connect(self._soon)
+        #: the pace at which all but the front view follows
+        self.reading = Soon(self._read, self)
+        self.results_changed.connect(self.reading)
         self._begin(empty_build(catalogue.version))
 
     # what widgets read

@@ -26,6 +26,11 @@ class Soon:
         self._timer.setSingleShot(True)
         self._timer.timeout.connect(self._act)
 
+    @property
+    def pause_ms(self) -> int:
+        """How long it rests between two turns now."""
+        return self._pause_ms
+
     def __call__(self) -> None:
         """Ask for the action."""
         if self._timer.isActive():

@@ -70,7 +70,8 @@ def test_every_action_has_a_key_of_its_own_and_answers_to_it(
         session.edit("a title", set_title(session.build, f"Title {time.time()}"))
         session.edit("a title", set_title(session.build, "Another"))
         session.undo()
-        session.pin_baseline()
+        if session.baseline is None:
+            session.pin_baseline()
         heard: list[bool] = []
         action.triggered.connect(lambda _=False, h=heard: h.append(True))
         QTest.keySequence(window, QKeySequence(action.shortcut()))

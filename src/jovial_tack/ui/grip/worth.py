@@ -7,6 +7,7 @@ from __future__ import annotations
 from functools import partial
 
 from PyQt6.QtCore import Qt, pyqtSignal
+from PyQt6.QtGui import QHideEvent
 from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
 from jovial_tack.answers.mending.worth import Worth, ranked, reserve_of, worth_of
@@ -67,6 +68,12 @@ class WorthCard(SideCard):
         """Paint in another theme."""
         self._theme = theme
         self._show()
+
+    def hideEvent(self, event: QHideEvent | None) -> None:
+        """Put away, nothing more is tried: it would take its turns from the window's thread."""
+        if self._of is not None and not self._is_done:
+            self.end()
+        super().hideEvent(event)
 
     def close_work(self) -> None:
         """Let running work end."""
