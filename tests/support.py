@@ -87,17 +87,21 @@ def with_own_loads(build: Build) -> Build:
 
 
 def targets(build: Build) -> Iterator[Target]:
-    """Everything of a build that may have a card."""
+    """Everything of a build that may have a card; of bosses one, of what is cut one of each kind."""
     yield NOTHING
     yield from (ShaftAt(shaft.id) for shaft in build.shafts)
     yield from (ObstacleAt(outline.id) for outline in build.obstacles)
     yield from (NoteAt(note.id) for note in build.pinned_notes)
     yield from (BracketAt(bracket.id) for bracket in build.brackets)
     yield from (PartAt(part.id) for part in build.shelf)
-    yield from (BossAt(boss.id) for boss in build.bosses)
+    yield from (BossAt(boss.id) for boss in build.bosses[-1:])
+    kinds: set[str] = set()
     for plate in build.plates:
         yield PlateAt(plate.id)
-        yield from (CutAt(plate.id, cut.id) for cut in plate.features)
+        for cut in plate.features:
+            if cut.type not in kinds:
+                kinds.add(cut.type)
+                yield CutAt(plate.id, cut.id)
     for drive in build.drives:
         yield from (BeltAt(drive.id), ArmAt(drive.id))
         yield from (PulleyAt(drive.id, pulley.id) for pulley in drive.pulleys)

@@ -83,6 +83,7 @@ class Session(QObject):
         #: what is computed of the build
         self.solving = Solving(catalogue, self)
         self.solving.deepened.connect(self._take_deep)
+        self.solving.plated.connect(self.results_changed)
         self.solving.advised.connect(self._take_advice)
         self.solving.failed.connect(self.failed)
         #: the pace at which all but the front view follows

@@ -7,7 +7,7 @@ when no edit came for a moment, and what is worth doing about it from another, s
 from __future__ import annotations
 
 import logging
-from collections.abc import Callable, Mapping, Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 from PyQt6.QtCore import QObject, QTimer, pyqtSignal
@@ -36,7 +36,6 @@ class _Deep:
 
     build: Build
     solution: Solution
-    plates: _Plates
 
 
 @dataclass(frozen=True)
@@ -60,6 +59,7 @@ class Solving(QObject):
     """The results of one build after another. See the module's text."""
 
     deepened = pyqtSignal()  # the whole results of the present build are in
+    plated = pyqtSignal()  # its bracket plates are worked out
     advised = pyqtSignal()  # its orders and mends are in
     failed = pyqtSignal(str)
 
@@ -77,6 +77,9 @@ class Solving(QObject):
         self._worker = NewestOnly(self)
         self._worker.done.connect(self._take_deep)
         self._worker.failed.connect(self._not_deepened)
+        self._plater = NewestOnly(self)
+        self._plater.done.connect(self._take_plates)
+        self._plater.failed.connect(self._not_deepened)
         self._adviser = NewestOnly(self)
         self._adviser.done.connect(self._take_advice)
         self._adviser.failed.connect(self._not_deepened)
@@ -99,7 +102,12 @@ class Solving(QObject):
     @property
     def is_settled(self) -> bool:
         """Whether the whole results and the advice belong to the present build."""
-        return not (self._quiet.isActive() or self._worker.busy or self._adviser.busy)
+        return not (self._quiet.isActive() or self._adviser.busy) and self.has_plates
+
+    @property
+    def has_plates(self) -> bool:
+        """Whether what is told of bracket plates is of the present build."""
+        return not (self._quiet.isActive() or self._worker.busy or self._plater.busy)
 
     def begin_anew(self) -> None:
         """Forget the build before: nothing of another one is taken over."""
@@ -112,6 +120,7 @@ class Solving(QObject):
         if not is_newer(build):
             self._worker.drop()
             self._adviser.drop()
+            self._plater.drop()
             self._quiet.start()
 
     def solve_at_once(self, build: Build, rpm: float, further: Sequence[float] = ()) -> None:
@@ -149,7 +158,6 @@ class Solving(QObject):
 
     def _deepen(self) -> None:
         build, before, catalogue = self._build, self._solution, self._catalogue
-        plates = self._plates
         assert build is not None
         check_cancelled, speeds = self._worker.check_cancelled, shown_speeds(build.engine)
 
@@ -157,8 +165,7 @@ class Solving(QObject):
             solution = solve_again(
                 build, speeds, catalogue, before, check_cancelled=check_cancelled
             )
-            told = _plates_of(build, solution, catalogue, plates, check_cancelled)
-            return _Deep(build, solution, told)
+            return _Deep(build, solution)
 
         self._worker.submit(work)
 
@@ -166,10 +173,35 @@ class Solving(QObject):
         if deep.build is not self._build:
             return
         self._solution, self._mended = deep.solution, None
-        self._plates = deep.plates
         self.deepened.emit()
         if deep.build is self._build:  # what it brought about may have been an edit
+            self._plate(deep)
             self._advise(deep)
+
+    def _plate(self, deep: _Deep) -> None:
+        """Work out the bracket plates; those of before stand where nothing they hang on has changed."""
+        build, solution, catalogue = deep.build, deep.solution, self._catalogue
+        of = _plates_hang_on(build, solution)
+        if not build.plates:
+            self._plates = _Plates()
+            return
+        same = len(of) == len(self._plates.of) and all(
+            now is then for now, then in zip(of, self._plates.of, strict=True)
+        )
+        if same:
+            return
+        check_cancelled = self._plater.check_cancelled
+
+        def work() -> _Plates:
+            from jovial_tack.answers.line_up.plate_told import told_plates
+
+            return _Plates(of, told_plates(build, solution.results, catalogue, check_cancelled))
+
+        self._plater.submit(work)
+
+    def _take_plates(self, plates: _Plates) -> None:
+        self._plates = plates
+        self.plated.emit()
 
     def _advise(self, deep: _Deep) -> None:
         build, solution, catalogue = deep.build, deep.solution, self._catalogue
@@ -196,29 +228,14 @@ class Solving(QObject):
         """Let running work end."""
         self._quiet.stop()
         self._worker.finish()
+        self._plater.finish()
         self._adviser.finish()
 
 
-def _plates_of(
-    build: Build,
-    solution: Solution,
-    catalogue: Catalogue,
-    before: _Plates,
-    check_cancelled: Callable[[], None],
-) -> _Plates:
-    """The plates of a build; those of before where nothing they hang on has changed."""
-    if not build.plates:
-        return _Plates()
-    from jovial_tack.answers.line_up.plate_told import told_plates
-
+def _plates_hang_on(build: Build, solution: Solution) -> tuple[object, ...]:
+    """What of a build and its drives bracket plates hang on."""
     parts = (build.plates, build.bosses, build.stacks, build.shafts, build.obstacles)
-    of = (*parts, build.drives, build.display_units, *solution.own.drives)
-    same = len(of) == len(before.of) and all(
-        now is then for now, then in zip(of, before.of, strict=True)
-    )
-    if same:
-        return before
-    return _Plates(of, told_plates(build, solution.results, catalogue, check_cancelled))
+    return (*parts, build.drives, build.display_units, *solution.own.drives)
 
 
 def _unsolved(build: Build) -> Solution:

@@ -180,7 +180,17 @@ def test_the_pages_of_the_bench(
     session, bench = window.session, window.desk.room(BeltRoom).bench
     window.desk.call(window.desk.room(BeltRoom).bench)
     names = [page.name for page in bench.pages]
-    assert names == ["Put on", "Measure", "As seen", "Feel", "Seats", "Stock", "Number", "Toothed"]
+    assert names == [
+        "Put on",
+        "Measure",
+        "As seen",
+        "Feel",
+        "Tone",
+        "Seats",
+        "Stock",
+        "Number",
+        "Toothed",
+    ]
     bench.show_page(1)
     page = bench.measure
     assert "measuring" in window.front.drawn  # the tape's line lies over the layout
@@ -207,13 +217,13 @@ def test_the_pages_of_the_bench(
     type_into(qtbot, bench.seen.arm, f"{by_share.arm_deg:.3f}")
     assert bench.seen.found is not None
     assert bench.seen.found.implied_mm == pytest.approx(by_share.implied_mm, abs=0.01)
-    bench.show_page(4)
+    bench.show_page(5)
     assert "groove 1 of 10" in said(bench)
     type_into(qtbot, bench.seats.fields["first_groove"], "2")
     assert "need 11 grooves" in said(bench)
     assert session.history.undo_label == "groove of Crank"
     session.undo()
-    bench.show_page(5)
+    bench.show_page(6)
     qtbot.mouseClick(bench.stock.made_up_button, LEFT)
     qtbot.waitUntil(
         lambda: along.choice is not None and along.choice.candidates[0].price is not None
@@ -229,14 +239,14 @@ def test_the_pages_of_the_bench(
     target.write_text("nothing here\n")
     bench.stock.read(target)
     assert "was not taken" in said(bench) and session.build.stock == stock
-    bench.show_page(6)
+    bench.show_page(7)
     qtbot.keyClicks(bench.number.text, "10k468")
     assert "10PK1189" in said(bench)
     bench.number.fit()
     assert session.build.drive("blower").belt.effective_length_mm == pytest.approx(1188.72)
     bench.number.text.setText("hinge")
     assert "no digits" in said(bench) and not bench.number.fit_button.isVisible()
-    bench.show_page(7)
+    bench.show_page(8)
     assert "Centre distance 266.527 mm" in said(bench)
     type_into(qtbot, bench.toothed.fields["belt"], "30.5")
     assert "whole" in said(bench)

@@ -21,7 +21,6 @@ class JudgedPlate(QObject):
         self._session, self._front, self._may_draw = session, front, may_draw
         session.selection_changed.connect(self.draw)
         session.readings_changed.connect(self.draw)
-        session.settled.connect(self.draw)
         front.picked.connect(self._pick)
 
     def draw(self) -> None:

@@ -161,7 +161,6 @@ class PaperCard(SideCard):
         column.addStretch(1)
         self.column.addWidget(scrolled(inside), 1)
         session.readings_changed.connect(self.refresh)
-        session.settled.connect(self.refresh)
         session.selection_changed.connect(self.refresh)
         session.replaced.connect(self._start_over)
 
@@ -215,7 +214,8 @@ class PaperCard(SideCard):
     @property
     def told(self) -> PlateResult | None:
         """What was worked out of it; None while that is still to come."""
-        return self._session.results.plate(self._plate) if self._session.is_settled else None
+        ready = self._session.solving.has_plates
+        return self._session.results.plate(self._plate) if ready else None
 
     def refresh(self) -> None:
         """Show the plate of the present build, if the card is in sight."""
