@@ -108,7 +108,7 @@ class Figure(Value, Generic[T], frozen=True):
         if value is None:
             return self.absent(view)
         unit = self.unit(view.build)
-        return written(value, self.quantity, unit, digits=self._digits(unit), sign=self.signed)
+        return written(value, self.quantity, unit, digits=self.digits_in(unit), sign=self.signed)
 
     def in_other_unit(self, view: Shown[T]) -> str:
         """The figure in the unit that is not shown; "" where it has no other."""
@@ -124,11 +124,12 @@ class Figure(Value, Generic[T], frozen=True):
         if now is None or then is None:
             return "" if now is then else "new" if then is None else "gone"
         unit = self.unit(view.build)
-        digits = self._digits(unit)
+        digits = self.digits_in(unit)
         text = written(now - then, self.quantity, unit, digits=digits, sign=True, difference=True)
         return text if any(sign in "123456789" for sign in text.split(" ")[0]) else "="
 
-    def _digits(self, unit: str) -> int | None:
+    def digits_in(self, unit: str) -> int | None:
+        """Decimals it is shown with in a unit; None for as many as are usual."""
         if self.digits is None or unit == self.quantity.unit:
             return self.digits
         return self.digits + 1 if self.quantity is LENGTH else self.digits

@@ -198,3 +198,14 @@ def test_paper_in_inches_the_printer_and_what_is_refused(
     action(window, "Plate on paper and for the cutter").trigger()
     action(window, "Plate on paper and for the cutter").trigger()
     assert "no bracket plate" in window.hint.text()
+
+
+def test_sizes_in_inches_are_shown_to_the_thousandth(qtbot: QtBot, window: MainWindow) -> None:
+    session, card = window.session, window.cards.card
+    action(window, "Inches").trigger()
+    session.select(PlateAt("plate"))
+    assert card.row("Thick").field.text() == "0.472 in"  # type: ignore[union-attr]
+    type_into(qtbot, card.row("Thick").field, "1/2 in")  # type: ignore[arg-type]
+    assert now(session.build).plates[0].thickness_mm == pytest.approx(12.7)
+    session.select(CutAt("plate", "low"))
+    assert card.row("Diameter").field.text() == "0.433 in"  # type: ignore[union-attr]

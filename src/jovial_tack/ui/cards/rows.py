@@ -72,7 +72,7 @@ class FigureRow:
         other = figure.in_other_unit(view)
         if self.field is not None:
             unit = figure.unit(view.build)
-            digits = figure.digits
+            digits = figure.digits_in(unit)
             self.field.show_value(figure.value(view), unit, digits, other)
             self.field.setReadOnly(read_only)
         if self.label is not None:
