@@ -23,12 +23,14 @@ from jovial_tack.document.targets import (
 )
 from jovial_tack.sheets.arm import ARM
 from jovial_tack.sheets.belt import BELT
+from jovial_tack.sheets.boss import BOSS
 from jovial_tack.sheets.bracket import BRACKET
+from jovial_tack.sheets.cut import CUT
 from jovial_tack.sheets.engine import ENGINE
 from jovial_tack.sheets.note import NOTE
 from jovial_tack.sheets.obstacle import OBSTACLE
 from jovial_tack.sheets.part import PART
-from jovial_tack.sheets.plate import BOSS, CUT, PLATE
+from jovial_tack.sheets.plate import PLATE
 from jovial_tack.sheets.pulley import PULLEY
 from jovial_tack.sheets.shaft import SHAFT
 from jovial_tack.sheets.sheet import Act, Choice, Figure, Row, Sheet, Shown, Words

@@ -4,9 +4,10 @@ from __future__ import annotations
 
 import argparse
 import re
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
+from functools import partial
 from pathlib import Path
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Any
 
 from jovial_tack.verbs.arguments import (
     Parser,
@@ -28,6 +29,8 @@ from jovial_tack.verbs.arguments import (
 )
 
 if TYPE_CHECKING:
+    from jovial_tack.answers.belt.feel import Felt
+    from jovial_tack.answers.belt.tone import Heard
     from jovial_tack.answers.results import DriveResult
 
 #: A length typed in inches or feet is answered in inches.
@@ -125,35 +128,22 @@ def belt_verb(arguments: Sequence[str]) -> int:
         text += "\n\n" + measured_table(means, unit)
         text += f"\n{'nearest stocked' if against else 'ask for'}: {ask}" if ask else ""
         text += f"\n{against}" if against else ""
+    readings: list[tuple[str, Callable[..., Felt | Heard], Callable[..., dict[str, Any]]]] = []
     if asked.push is not None:
-        try:
-            result = solve(build, None, catalogue).drive(drive)
-            felt = from_feel(
-                build,
-                result,
-                catalogue,
-                push_n=asked.push,
-                play_mm=asked.play,
-                span=_span_named(result, asked.span, asked.build.name),
-            )
-        except GeometryError as error:
-            raise UsageError(f"{asked.build.name}: {error}") from None
-        values["felt"] = felt_json(felt)
-        text += "\n\n" + "\n".join(felt.lines(build.display_units))
+        felt = partial(from_feel, push_n=asked.push, play_mm=asked.play)
+        readings.append(("felt", felt, felt_json))
     if asked.tone is not None:
+        readings.append(("heard", partial(from_tone, tone_hz=asked.tone), heard_json))
+    result = solve(build, None, catalogue).drive(drive) if readings else None
+    for key, read, told_json in readings:
+        assert result is not None
+        span = _span_named(result, asked.span, asked.build.name)
         try:
-            result = solve(build, None, catalogue).drive(drive)
-            heard = from_tone(
-                build,
-                result,
-                catalogue,
-                tone_hz=asked.tone,
-                span=_span_named(result, asked.span, asked.build.name),
-            )
+            told = read(build, result, catalogue, span=span)
         except GeometryError as error:
             raise UsageError(f"{asked.build.name}: {error}") from None
-        values["heard"] = heard_json(heard)
-        text += "\n\n" + "\n".join(heard.lines(build.display_units))
+        values[key] = told_json(told)
+        text += "\n\n" + "\n".join(told.lines(build.display_units))
     show(as_json(values) if asked.json else text)
     return 0 if any(candidate.fits for candidate in choice.candidates) else 1
 
