@@ -110,9 +110,10 @@ def of_edges(say: Speaker, edges: Sequence[CutEdge]) -> Iterator[Finding]:
 
 def of_gaps(say: Speaker, cuts: Sequence[Cut]) -> Iterator[Finding]:
     """Cuts with too little metal between them."""
-    gaps = gaps_between(cuts) if len(cuts) > 1 else None
-    for k, one in enumerate(cuts if gaps is not None else ()):
-        assert gaps is not None
+    if len(cuts) < 2:
+        return
+    gaps = gaps_between(cuts)
+    for k, one in enumerate(cuts):
         for j, other in enumerate(cuts[k + 1 :], k + 1):
             gap, wanted = float(gaps[k, j]), max(one.width_mm, other.width_mm) / 2
             if gap >= wanted - 1e-6:
