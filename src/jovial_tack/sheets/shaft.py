@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 
 from jovial_tack.answers.lay_out.suited import best_span
+from jovial_tack.answers.line_up.plate_proposed import proposed_plate
 from jovial_tack.answers.results import Finding
 from jovial_tack.catalogue import Catalogue
 from jovial_tack.core.units import FORCE, LENGTH, RATIO, SPEED, TORQUE
@@ -13,7 +14,15 @@ from jovial_tack.document.edits.freedoms import set_mount
 from jovial_tack.document.edits.routes import Side, lay_on, new_belt
 from jovial_tack.document.edits.shafts import duplicate_shaft, move_shaft, remove_shaft, set_shaft
 from jovial_tack.document.model import Build, Shaft, SuperchargerLoad
-from jovial_tack.document.targets import NOTHING, BeltAt, BracketAt, PulleyAt, ShaftAt, Target
+from jovial_tack.document.targets import (
+    NOTHING,
+    BeltAt,
+    BracketAt,
+    PlateAt,
+    PulleyAt,
+    ShaftAt,
+    Target,
+)
 from jovial_tack.sheets.blower import blower_lines
 from jovial_tack.sheets.fields import Fields
 from jovial_tack.sheets.freedom import freedom_acts, freedom_lines
@@ -224,6 +233,15 @@ def _acts(view: Shown[ShaftAt]) -> tuple[Act, ...]:
                 lambda b: add_bracket(b, here.id)[0],
                 f"bracket of {label}",
                 lambda b: BracketAt(b.brackets[-1].id),
+            )
+        )
+    if here.kind != "crank":
+        found.append(
+            Act(
+                "Plate to carry it",
+                lambda b: proposed_plate(b, here.id, view.catalogue)[0],
+                f"bracket plate of {label}",
+                lambda b: PlateAt(b.plates[-1].id),
             )
         )
     found.append(
