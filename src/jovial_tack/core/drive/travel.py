@@ -91,7 +91,14 @@ def cells_of(arm: SpringArm | SpringArms) -> Int:
 
     Raises GeometryError when the stops coincide.
     """
-    wound, unwound = arm.stops
+    return cells_across(*arm.stops)
+
+
+def cells_across(wound: float | Float, unwound: float | Float) -> Int:
+    """Into how many cells a travel is cut from one stop to the other (...), rad.
+
+    Raises GeometryError when the stops coincide.
+    """
     across = np.abs(np.subtract(unwound, wound))
     if not across.all():
         raise GeometryError("the two stops of the arm are the same angle")

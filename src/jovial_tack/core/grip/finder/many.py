@@ -1,0 +1,150 @@
+"""Many drives of one route side by side: what every combination of parts and places comes to.
+
+The pulleys stand along the first axis and the drives along the second, so that every operation runs
+over thousands of drives. A drive here is all but the belt's length: any number of belts is tried on
+each.
+"""
+
+from __future__ import annotations
+
+import numpy as np
+
+from jovial_tack.core.arrays import MM_PER_M, Complex, Float, Int
+from jovial_tack.core.drive.arm import Layout, SpringArm
+from jovial_tack.core.drive.lanes import BeltState
+from jovial_tack.core.value import Value
+
+
+class Arms(Value, frozen=True, eq=False):
+    """The arms of J drives: pivot complex mm, arm_mm, torque_nm at angle (rad), rate_nm_per_rad, stops
+    and window as (wound side, unwound side), all (J,); push +1 if the springs push ccw.
+    """
+
+    push: int
+    pivot: Complex
+    arm_mm: Float
+    angle: Float
+    torque_nm: Float
+    rate_nm_per_rad: Float
+    stops: tuple[Float, Float]
+    window: tuple[Float, Float]
+
+    def torque_nmm(self, angle: Float) -> Float:
+        """Torque of the springs, N·mm, at angles (J,) or (J, K). METHOD 5."""
+        wound_back = angle - _beside(self.angle, angle)
+        rate = _beside(self.push * self.rate_nm_per_rad, angle)
+        return np.asarray(MM_PER_M * (_beside(self.torque_nm, angle) - rate * wound_back))
+
+    def chosen(self, which: Int | slice) -> Arms:
+        """Those of the chosen drives."""
+        (wound, unwound), (first, last) = self.stops, self.window
+        return Arms(
+            self.push,
+            self.pivot[which],
+            self.arm_mm[which],
+            self.angle[which],
+            self.torque_nm[which],
+            self.rate_nm_per_rad[which],
+            (wound[which], unwound[which]),
+            (first[which], last[which]),
+        )
+
+    def of(self, index: int, which: int) -> SpringArm:
+        """One of them, its pulley at a place of the route."""
+        wound, unwound = (float(stop[which]) for stop in self.stops)
+        first, last = (float(end[which]) for end in self.window)
+        return SpringArm(
+            index,
+            complex(self.pivot[which]),
+            float(self.arm_mm[which]),
+            self.push,
+            float(self.angle[which]),
+            float(self.torque_nm[which]),
+            float(self.rate_nm_per_rad[which]),
+            (wound, unwound),
+            (first, last),
+        )
+
+
+class Many(Value, frozen=True, eq=False):
+    """J drives of N pulleys with a spring arm, in S running states.
+
+    centers (N, J) complex mm; signed_radii (N, J) cord radii mm, + turns ccw; driver and arm_place:
+    places on the route; friction (N, J); offsets_n (S, N, J) traction of each span above that of the
+    span leaving the driver; centrifugal_n (S, J); stiffness_n, reference_n (J,) EA and T_ref of the
+    whole belt.
+    """
+
+    centers: Complex
+    signed_radii: Float
+    driver: int
+    arm_place: int
+    arms: Arms
+    friction: Float
+    offsets_n: Float
+    centrifugal_n: Float
+    stiffness_n: Float
+    reference_n: Float
+
+    @property
+    def count(self) -> int:
+        """How many drives."""
+        return int(self.stiffness_n.size)
+
+    @property
+    def pulleys(self) -> int:
+        """How many pulleys stand on the route."""
+        return int(self.centers.shape[0])
+
+    @property
+    def before(self) -> int:
+        """Place of the pulley before the arm's."""
+        return (self.arm_place - 1) % self.pulleys
+
+    @property
+    def after(self) -> int:
+        """Place of the pulley after the arm's; of two pulleys it is the one before as well."""
+        return (self.arm_place + 1) % self.pulleys
+
+    @property
+    def driver_sign(self) -> Float:
+        """+1 where the driver turns counter-clockwise (J,)."""
+        return np.asarray(np.sign(self.signed_radii[self.driver]))
+
+    def chosen(self, which: Int | slice) -> Many:
+        """The chosen drives."""
+        return Many(
+            self.centers[:, which],
+            self.signed_radii[:, which],
+            self.driver,
+            self.arm_place,
+            self.arms.chosen(which),
+            self.friction[:, which],
+            self.offsets_n[:, :, which],
+            self.centrifugal_n[:, which],
+            self.stiffness_n[which],
+            self.reference_n[which],
+        )
+
+    def layout(self, which: int) -> Layout:
+        """One of them as the general code takes it."""
+        return Layout(
+            np.ascontiguousarray(self.centers[:, which]),
+            np.ascontiguousarray(self.signed_radii[:, which]),
+            self.driver,
+        )
+
+    def belt(self, which: int, cord_mm: float) -> BeltState:
+        """A belt of a cord length at T_ref on one of them."""
+        return BeltState(
+            np.asarray(cord_mm),
+            np.asarray(self.stiffness_n[which]),
+            np.asarray(self.reference_n[which]),
+        )
+
+
+def _beside(figure: Float, like: Float) -> Float:
+    """A figure of the drives (J,) against an array (J,) or (J, K)."""
+    return figure if like.ndim == figure.ndim else figure[:, None]
+
+

@@ -1,0 +1,199 @@
+"""The path near the arm: only its two spans and the wraps of three pulleys follow its angle (METHOD 5).
+
+All else of the path stands still and is traced once per drive. What is computed here is what
+`core.drive.arm.place_arm` computes, for thousands of drives at a fraction of the work.
+"""
+
+from __future__ import annotations
+
+import numpy as np
+
+from jovial_tack.core.arrays import TWO_PI, Complex, Float, Int, dot
+from jovial_tack.core.grip.finder.many import Many
+from jovial_tack.core.value import Value
+
+
+class Still(Value, frozen=True, eq=False):
+    """What of J drives does not move with their arms.
+
+    length, direction (N, J) of the spans, 0 and 1 of those at the arm; wrap (N, J), 0 of the three
+    pulleys there; total (J,) of belt along both, mm; enters, leaves (J,) unit directions of belt travel
+    into the pulley before the arm's and out of the one after it. Of two pulleys nothing stands still.
+    """
+
+    length: Float
+    direction: Complex
+    wrap: Float
+    total: Float
+    enters: Complex
+    leaves: Complex
+
+    def chosen(self, which: Int) -> Still:
+        """That of the chosen drives."""
+        return Still(
+            self.length[:, which],
+            self.direction[:, which],
+            self.wrap[:, which],
+            self.total[which],
+            self.enters[which],
+            self.leaves[which],
+        )
+
+
+def still_of(many: Many) -> Still:
+    """Trace what stands still. METHOD 3."""
+    count, here = many.pulleys, many.arm_place
+    length = np.zeros(many.signed_radii.shape)
+    wrap = np.zeros(many.signed_radii.shape)
+    direction = np.ones(many.signed_radii.shape, dtype=np.complex128)
+    for k in range(count):
+        following = (k + 1) % count
+        if here in (k, following):
+            continue
+        direction[k], length[k] = tangent(
+            many.centers[k],
+            many.signed_radii[k],
+            many.centers[following],
+            many.signed_radii[following],
+        )
+    for k in range(count):
+        if k not in (many.before, here, many.after):
+            wrap[k] = wrapped(many.signed_radii[k], direction[k - 1], direction[k])
+    total = (length + np.abs(many.signed_radii) * wrap).sum(axis=0)
+    return Still(
+        length, direction, wrap, total, direction[many.before - 1], direction[many.after]
+    )
+
+
+def tangent(
+    here: Complex, radius: Float, there: Complex, other: Float
+) -> tuple[Complex, Float]:
+    """Unit direction and length, mm, of the span from one pulley to another, as of `trace`."""
+    gap, step = there - here, other - radius
+    squared = gap.real**2 + gap.imag**2
+    # overlapping pulleys have no tangent: their NaN is found and goes no further
+    with np.errstate(invalid="ignore", divide="ignore"):
+        length = np.sqrt(squared - step**2)
+        return gap * ((length - 1j * step) / squared), length
+
+
+def wrapped(signed_radius: Float, entering: Complex, leaving: Complex) -> Float:
+    """Wrap of a pulley between two directions of belt travel, rad in [0, 2π), as of `trace`."""
+    turn = leaving * entering.conj()
+    wrap = np.sign(signed_radius) * np.arctan2(turn.imag, turn.real)
+    return np.asarray(np.where(wrap < 0, wrap + TWO_PI, wrap))
+
+
+class Near(Value, frozen=True, eq=False):
+    """The path near the arm at angles, all (J,) or (J, K); lengths mm, directions of unit length.
+
+    into, out: the spans at the arm; wraps of the pulleys before, at and after the arm (of two pulleys
+    there is none after); total: the whole path; in_pull, out_pull: d·v; grown: dL/dθ.
+    """
+
+    into: Complex
+    out: Complex
+    into_mm: Float
+    out_mm: Float
+    wrap_before: Float
+    wrap_here: Float
+    wrap_after: Float | None
+    total: Float
+    lever: Complex
+    in_pull: Float
+    out_pull: Float
+
+    @property
+    def grown(self) -> Float:
+        """dL/dθ, mm/rad."""
+        return self.in_pull - self.out_pull
+
+    def at(self, *which: Int) -> Near:
+        """The path at chosen drives, or at chosen nodes of them."""
+        after = self.wrap_after
+        return Near(
+            self.into[which],
+            self.out[which],
+            self.into_mm[which],
+            self.out_mm[which],
+            self.wrap_before[which],
+            self.wrap_here[which],
+            None if after is None else after[which],
+            self.total[which],
+            self.lever[which],
+            self.in_pull[which],
+            self.out_pull[which],
+        )
+
+
+def place_near(many: Many, still: Still, angle: Float) -> Near:
+    """The path near the arms at angles (J,), or at several for each drive (J, K)."""
+
+    def of(figure: Float | Complex) -> Float | Complex:
+        return figure if angle.ndim == 1 else figure[:, None]
+
+    before, here, after = many.before, many.arm_place, many.after
+    lever = np.empty(angle.shape, dtype=np.complex128)
+    lever.real, lever.imag = np.cos(angle), np.sin(angle)
+    lever *= of(many.arms.arm_mm)
+    center = of(many.arms.pivot) + lever
+    rho_before, rho_here, rho_after = (
+        of(many.signed_radii[place]) for place in (before, here, after)
+    )
+    into, into_mm = tangent(of(many.centers[before]), rho_before, center, rho_here)
+    out, out_mm = tangent(center, rho_here, of(many.centers[after]), rho_after)
+    two = many.pulleys == 2
+    wrap_before = wrapped(rho_before, out if two else of(still.enters), into)
+    wrap_here = wrapped(rho_here, into, out)
+    wrap_after = None if two else wrapped(rho_after, out, of(still.leaves))
+    total = of(still.total) + into_mm + out_mm
+    total = total + np.abs(rho_before) * wrap_before + np.abs(rho_here) * wrap_here
+    if wrap_after is not None:
+        total = total + np.abs(rho_after) * wrap_after
+    velocity = 1j * lever
+    return Near(
+        into,
+        out,
+        into_mm,
+        out_mm,
+        wrap_before,
+        wrap_here,
+        wrap_after,
+        total,
+        lever,
+        dot(into, velocity),
+        dot(out, velocity),
+    )
+
+
+class Rates(Value, frozen=True, eq=False):
+    """How the path near the arm follows its angle (J,): turning of the two spans, rad per rad, their
+    lengths, mm/rad, and the derivatives of their pulls.
+    """
+
+    in_rate: Float
+    out_rate: Float
+    into_mm: Float
+    out_mm: Float
+    in_pull: Float
+    out_pull: Float
+
+
+def rates_of(many: Many, near: Near) -> Rates:
+    """The derivatives of a path near the arm at angles (J,), as of `place_arm` and `residual`."""
+    before, here, after = (
+        many.signed_radii[place] for place in (many.before, many.arm_place, many.after)
+    )
+    velocity = 1j * near.lever
+    in_swing, out_swing = dot(1j * near.into, velocity), dot(1j * near.out, velocity)
+    in_rate = in_swing / near.into_mm
+    # the arm carries the start of the out span, not its end: it turns that span the other way
+    out_rate = -out_swing / near.out_mm
+    return Rates(
+        in_rate,
+        out_rate,
+        near.in_pull + (here - before) * in_rate,
+        -near.out_pull + (after - here) * out_rate,
+        in_swing * in_rate - dot(near.into, near.lever),
+        out_swing * out_rate - dot(near.out, near.lever),
+    )

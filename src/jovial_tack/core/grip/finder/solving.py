@@ -1,0 +1,175 @@
+"""Every belt on every drive, at rest and at every speed, in one pass (METHOD 8, "Finder")."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator
+from concurrent.futures import ThreadPoolExecutor
+
+import numpy as np
+
+from jovial_tack.core.arrays import Bool, Float, Int
+from jovial_tack.core.grip.finder.many import Many
+from jovial_tack.core.grip.finder.near import still_of
+from jovial_tack.core.grip.finder.settling import FITS, OPEN, UNFIT, refine, told
+from jovial_tack.core.grip.finder.taut import Loaded, pulled
+from jovial_tack.core.grip.finder.travel import (
+    Known,
+    Nodes,
+    State,
+    crossings_of,
+    nodes_of,
+    parts_of,
+    wanted_at_rest,
+    wanted_running,
+)
+from jovial_tack.core.value import Value
+
+#: Drives whose travel is looked along side by side.
+DRIVES = 1024
+
+
+class Tried(Value, frozen=True, eq=False):
+    """R belts on drives of a `Many`, and what came of them.
+
+    drive (R,), cord_mm (R,): which; outcome (R,): UNFIT, FITS, OPEN, the last to be solved by
+    `core.drive.adjuster`. Of those that fit, NaN or of no meaning for others: angle (R,) rad and
+    tension_n at rest; arc_used the most arc used over wrap of any pulley in any state; hub_n the
+    greatest pull on one; least_n the least traction of any span; running (2, R) the least and the
+    greatest angle, rad.
+    """
+
+    drive: Int
+    cord_mm: Float
+    outcome: Int
+    angle: Float
+    tension_n: Float
+    arc_used: Float
+    hub_n: Float
+    least_n: Float
+    running: Float
+
+    @staticmethod
+    def blank(drive: Int, cord_mm: Float) -> Tried:
+        """Nothing is known yet."""
+        empty = [np.full(drive.shape, np.nan) for _ in range(5)]
+        return Tried(
+            drive, cord_mm, np.full(drive.shape, UNFIT), *empty, np.full((2, drive.size), np.nan)
+        )
+
+
+def solve_many(
+    many: Many,
+    drive: Int,
+    cord_mm: Float,
+    check: Callable[[int], None] = lambda _rows: None,
+    threads: int = 2,
+) -> Tried:
+    """Try belts cord_mm (R,), mm at T_ref, on the drives (R,) they are meant for, rising.
+
+    Those fit that rest in the arm's window, are on no stop in any state, and hold every span taut.
+    check: called with how many rows are done; what it raises ends it. METHOD 8.
+    """
+    tried = Tried.blank(drive, cord_mm)
+    parts = list(_parts(many.count, drive))
+    done = 0
+    with ThreadPoolExecutor(threads) as pool:
+        waiting = [
+            pool.submit(_solve_part, many.chosen(drives), tried, rows, drives.start)
+            for drives, rows in parts
+        ]
+        try:
+            for one, (_, rows) in zip(waiting, parts, strict=True):
+                one.result()
+                done += rows.stop - rows.start
+                check(done)
+        finally:
+            for one in waiting:
+                one.cancel()
+    return tried
+
+
+def _parts(count: int, drive: Int) -> Iterator[tuple[slice, slice]]:
+    """Drives in parts, with the rows that are meant for each."""
+    for first in range(0, count, DRIVES):
+        last = min(first + DRIVES, count)
+        low, high = np.searchsorted(drive, (first, last))
+        if high > low:
+            yield slice(first, last), slice(int(low), int(high))
+
+
+def _solve_part(many: Many, tried: Tried, rows: slice, first: int) -> None:
+    """Solve the rows that are meant for some drives, in place; first: the number of the first drive."""
+    still = still_of(many)
+    nodes = nodes_of(many, still)
+    resting = Loaded(many, still)
+    state = State(resting, nodes, Known.of(nodes), wanted_at_rest(resting, nodes))
+    reach = _in_window(many, nodes)
+    drive = tried.drive[rows] - first
+    for part in parts_of(drive.size):
+        _rest(state, tried, np.arange(part.start, part.stop) + rows.start, drive[part], reach)
+    left = np.flatnonzero(tried.outcome[rows] != UNFIT)
+    for k in range(many.offsets_n.shape[0]):
+        left = left[tried.outcome[rows][left] != UNFIT]
+        if not left.size:
+            return
+        # only the drives that some belt is left on are looked at again
+        names, of = np.unique(drive[left], return_inverse=True)
+        running = Loaded(many, still, many.offsets_n[k], many.centrifugal_n[k]).chosen(names)
+        some = nodes.chosen(names)
+        known = Known(state.known.asked[names], state.known.exists[names])
+        begins = np.flatnonzero(np.diff(of, prepend=-1))
+        cord = tried.cord_mm[rows][left]
+        shortest, longest = np.minimum.reduceat(cord, begins), np.maximum.reduceat(cord, begins)
+        wanted = wanted_running(running, some, shortest, longest)
+        now = State(running, some, known, wanted)
+        for part in parts_of(left.size):
+            _run(now, tried, left[part] + rows.start, of[part])
+        state.known.asked[names], state.known.exists[names] = known.asked, known.exists
+
+
+def _in_window(many: Many, nodes: Nodes) -> Bool:
+    """The cells that reach into the arm's window (J, C)."""
+    first, last = np.sort(np.stack(many.arms.window), axis=0)[..., None]
+    low = np.minimum(nodes.angle[:, :-1], nodes.angle[:, 1:])
+    high = np.maximum(nodes.angle[:, :-1], nodes.angle[:, 1:])
+    return np.asarray((high >= first) & (low <= last))
+
+
+def _rest(state: State, tried: Tried, rows: Int, drive: Int, reach: Bool) -> None:
+    """Where belts rest; rows (R,) of what is tried, on drives (R,) of the state."""
+    cord = tried.cord_mm[rows]
+    at = crossings_of(state, drive, cord)
+    outcome = told(state, drive, cord, at, reach)
+    tried.outcome[rows] = outcome
+    inside = np.flatnonzero(outcome == FITS)
+    settled = refine(state, drive[inside], at.cell[inside], cord[inside])
+    wound, unwound = settled.loaded.many.arms.window
+    share = (settled.angle - wound) / (unwound - wound)
+    within = (share >= 0) & (share <= 1)
+    kept = rows[inside]
+    tried.outcome[kept[~within]] = UNFIT
+    tried.angle[kept] = settled.angle
+    tried.tension_n[kept] = settled.slack_n
+
+
+def _run(state: State, tried: Tried, rows: Int, drive: Int) -> None:
+    """How belts run in one state, the worst of all states so far kept."""
+    cord, before = tried.cord_mm[rows], tried.outcome[rows]
+    at = crossings_of(state, drive, cord)
+    outcome = told(state, drive, cord, at, np.ones_like(state.nodes.whole))
+    # what is open in one state stays open, unless another tells that it does not fit
+    tried.outcome[rows] = np.where(outcome == FITS, before, outcome)
+    inside = np.flatnonzero(outcome == FITS)
+    kept = rows[inside]
+    settled = refine(state, drive[inside], at.cell[inside], cord[inside])
+    loads = pulled(settled.loaded, settled.near, settled.residual, settled.step)
+    tried.outcome[kept[~(loads.least_n > 0)]] = UNFIT
+    tried.arc_used[kept] = np.fmax(tried.arc_used[kept], loads.arc_used)
+    tried.hub_n[kept] = np.fmax(tried.hub_n[kept], loads.hub_n)
+    tried.least_n[kept] = np.fmin(tried.least_n[kept], loads.least_n)
+    low, high = tried.running
+    low[kept] = np.fmin(low[kept], settled.angle)
+    high[kept] = np.fmax(high[kept], settled.angle)
+
+
+__all__ = ["FITS", "OPEN", "UNFIT", "Tried", "solve_many"]
