@@ -30,10 +30,9 @@ class Arms(Value, frozen=True, eq=False):
     window: tuple[Float, Float]
 
     def torque_nmm(self, angle: Float) -> Float:
-        """Torque of the springs, N·mm, at angles (J,) or (J, K). METHOD 5."""
-        wound_back = angle - _beside(self.angle, angle)
-        rate = _beside(self.push * self.rate_nm_per_rad, angle)
-        return np.asarray(MM_PER_M * (_beside(self.torque_nm, angle) - rate * wound_back))
+        """Torque of the springs, N·mm, at angles (..., J). METHOD 5."""
+        rate = self.push * self.rate_nm_per_rad
+        return np.asarray(MM_PER_M * (self.torque_nm - rate * (angle - self.angle)))
 
     def chosen(self, which: Int | slice) -> Arms:
         """Those of the chosen drives."""
@@ -66,13 +65,29 @@ class Arms(Value, frozen=True, eq=False):
         )
 
 
+class Loads(Value, frozen=True, eq=False):
+    """The loads of J drives in S running states: offsets_n (S, N, J) traction of each span above that of
+    the span leaving the driver, centrifugal_n (S, J) m·v².
+    """
+
+    offsets_n: Float
+    centrifugal_n: Float
+
+    @property
+    def states(self) -> int:
+        """How many states."""
+        return int(self.centrifugal_n.shape[0])
+
+    def chosen(self, which: Int | slice) -> Loads:
+        """Those of the chosen drives."""
+        return Loads(self.offsets_n[..., which], self.centrifugal_n[..., which])
+
+
 class Many(Value, frozen=True, eq=False):
-    """J drives of N pulleys with a spring arm, in S running states.
+    """J drives of N pulleys with a spring arm.
 
     centers (N, J) complex mm; signed_radii (N, J) cord radii mm, + turns ccw; driver and arm_place:
-    places on the route; friction (N, J); offsets_n (S, N, J) traction of each span above that of the
-    span leaving the driver; centrifugal_n (S, J); stiffness_n, reference_n (J,) EA and T_ref of the
-    whole belt.
+    places on the route; friction (N, J); stiffness_n, reference_n (J,) EA and T_ref of the whole belt.
     """
 
     centers: Complex
@@ -81,8 +96,6 @@ class Many(Value, frozen=True, eq=False):
     arm_place: int
     arms: Arms
     friction: Float
-    offsets_n: Float
-    centrifugal_n: Float
     stiffness_n: Float
     reference_n: Float
 
@@ -112,7 +125,9 @@ class Many(Value, frozen=True, eq=False):
         return np.asarray(np.sign(self.signed_radii[self.driver]))
 
     def chosen(self, which: Int | slice) -> Many:
-        """The chosen drives."""
+        """The chosen drives, as often as each is named; a single one serves for all."""
+        if self.count == 1:
+            return self
         return Many(
             self.centers[:, which],
             self.signed_radii[:, which],
@@ -120,8 +135,6 @@ class Many(Value, frozen=True, eq=False):
             self.arm_place,
             self.arms.chosen(which),
             self.friction[:, which],
-            self.offsets_n[:, :, which],
-            self.centrifugal_n[:, which],
             self.stiffness_n[which],
             self.reference_n[which],
         )
@@ -141,10 +154,3 @@ class Many(Value, frozen=True, eq=False):
             np.asarray(self.stiffness_n[which]),
             np.asarray(self.reference_n[which]),
         )
-
-
-def _beside(figure: Float, like: Float) -> Float:
-    """A figure of the drives (J,) against an array (J,) or (J, K)."""
-    return figure if like.ndim == figure.ndim else figure[:, None]
-
-

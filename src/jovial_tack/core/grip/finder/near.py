@@ -29,7 +29,9 @@ class Still(Value, frozen=True, eq=False):
     leaves: Complex
 
     def chosen(self, which: Int) -> Still:
-        """That of the chosen drives."""
+        """That of the chosen drives; of a single one it serves for all."""
+        if self.total.size == 1:
+            return self
         return Still(
             self.length[:, which],
             self.direction[:, which],
@@ -85,7 +87,7 @@ def wrapped(signed_radius: Float, entering: Complex, leaving: Complex) -> Float:
 
 
 class Near(Value, frozen=True, eq=False):
-    """The path near the arm at angles, all (J,) or (J, K); lengths mm, directions of unit length.
+    """The path near the arm at angles, all (..., J); lengths mm, directions of unit length.
 
     into, out: the spans at the arm; wraps of the pulleys before, at and after the arm (of two pulleys
     there is none after); total: the whole path; in_pull, out_pull: d·v; grown: dL/dθ.
@@ -108,45 +110,41 @@ class Near(Value, frozen=True, eq=False):
         """dL/dθ, mm/rad."""
         return self.in_pull - self.out_pull
 
-    def at(self, *which: Int) -> Near:
-        """The path at chosen drives, or at chosen nodes of them."""
-        after = self.wrap_after
-        return Near(
-            self.into[which],
-            self.out[which],
-            self.into_mm[which],
-            self.out_mm[which],
-            self.wrap_before[which],
-            self.wrap_here[which],
-            None if after is None else after[which],
-            self.total[which],
-            self.lever[which],
-            self.in_pull[which],
-            self.out_pull[which],
-        )
+    def at(self, *which: Int | slice) -> Near:
+        """The path at chosen places of the axes."""
+        each = (getattr(self, name) for name in self.__struct_fields__)
+        return Near(*(None if figure is None else figure[which] for figure in each))
+
+    def put(self, which: Int, other: Near) -> None:
+        """Replace what was found at chosen drives."""
+        put(self, which, other)
+
+
+def put(into: Value, which: Int, other: Value) -> None:
+    """Write the arrays of a value into chosen places of another of its kind."""
+    for name in into.__struct_fields__:
+        target, source = getattr(into, name), getattr(other, name)
+        if isinstance(target, Value):
+            put(target, which, source)
+        elif target is not None:
+            target[which] = source
 
 
 def place_near(many: Many, still: Still, angle: Float) -> Near:
-    """The path near the arms at angles (J,), or at several for each drive (J, K)."""
-
-    def of(figure: Float | Complex) -> Float | Complex:
-        return figure if angle.ndim == 1 else figure[:, None]
-
+    """The path near the arms at angles (..., J)."""
     before, here, after = many.before, many.arm_place, many.after
     lever = np.empty(angle.shape, dtype=np.complex128)
     lever.real, lever.imag = np.cos(angle), np.sin(angle)
-    lever *= of(many.arms.arm_mm)
-    center = of(many.arms.pivot) + lever
-    rho_before, rho_here, rho_after = (
-        of(many.signed_radii[place]) for place in (before, here, after)
-    )
-    into, into_mm = tangent(of(many.centers[before]), rho_before, center, rho_here)
-    out, out_mm = tangent(center, rho_here, of(many.centers[after]), rho_after)
+    lever *= many.arms.arm_mm
+    center = many.arms.pivot + lever
+    rho_before, rho_here, rho_after = many.signed_radii[[before, here, after]]
+    into, into_mm = tangent(many.centers[before], rho_before, center, rho_here)
+    out, out_mm = tangent(center, rho_here, many.centers[after], rho_after)
     two = many.pulleys == 2
-    wrap_before = wrapped(rho_before, out if two else of(still.enters), into)
+    wrap_before = wrapped(rho_before, out if two else still.enters, into)
     wrap_here = wrapped(rho_here, into, out)
-    wrap_after = None if two else wrapped(rho_after, out, of(still.leaves))
-    total = of(still.total) + into_mm + out_mm
+    wrap_after = None if two else wrapped(rho_after, out, still.leaves)
+    total = still.total + into_mm + out_mm
     total = total + np.abs(rho_before) * wrap_before + np.abs(rho_here) * wrap_here
     if wrap_after is not None:
         total = total + np.abs(rho_after) * wrap_after

@@ -8,7 +8,7 @@ from concurrent.futures import ThreadPoolExecutor
 import numpy as np
 
 from jovial_tack.core.arrays import Bool, Float, Int
-from jovial_tack.core.grip.finder.many import Many
+from jovial_tack.core.grip.finder.many import Loads, Many
 from jovial_tack.core.grip.finder.near import still_of
 from jovial_tack.core.grip.finder.settling import FITS, OPEN, UNFIT, refine, told
 from jovial_tack.core.grip.finder.taut import Loaded, pulled
@@ -25,7 +25,9 @@ from jovial_tack.core.grip.finder.travel import (
 from jovial_tack.core.value import Value
 
 #: Drives whose travel is looked along side by side.
-DRIVES = 1024
+DRIVES = 8192
+#: Belts to a drive from which on drives are looked at one by one.
+BELTS = 500
 
 
 class Tried(Value, frozen=True, eq=False):
@@ -59,6 +61,7 @@ class Tried(Value, frozen=True, eq=False):
 
 def solve_many(
     many: Many,
+    loads: Loads,
     drive: Int,
     cord_mm: Float,
     check: Callable[[int], None] = lambda _rows: None,
@@ -74,7 +77,7 @@ def solve_many(
     done = 0
     with ThreadPoolExecutor(threads) as pool:
         waiting = [
-            pool.submit(_solve_part, many.chosen(drives), tried, rows, drives.start)
+            pool.submit(_solve_part, many, loads, tried, drives, rows)
             for drives, rows in parts
         ]
         try:
@@ -90,48 +93,59 @@ def solve_many(
 
 def _parts(count: int, drive: Int) -> Iterator[tuple[slice, slice]]:
     """Drives in parts, with the rows that are meant for each."""
-    for first in range(0, count, DRIVES):
-        last = min(first + DRIVES, count)
+    # of a drive with many belts the belts are enough to fill the arrays
+    size = DRIVES if drive.size < BELTS * count else 1
+    for first in range(0, count, size):
+        last = min(first + size, count)
         low, high = np.searchsorted(drive, (first, last))
         if high > low:
             yield slice(first, last), slice(int(low), int(high))
 
 
-def _solve_part(many: Many, tried: Tried, rows: slice, first: int) -> None:
-    """Solve the rows that are meant for some drives, in place; first: the number of the first drive."""
+def _solve_part(every: Many, loads: Loads, tried: Tried, drives: slice, rows: slice) -> None:
+    """Solve the rows that are meant for some drives, in place."""
+    many, first = every.chosen(drives), drives.start
     still = still_of(many)
     nodes = nodes_of(many, still)
     resting = Loaded(many, still)
-    state = State(resting, nodes, Known.of(nodes), wanted_at_rest(resting, nodes))
+    state = State(resting, nodes, Known.of(many, still, nodes), wanted_at_rest(resting, nodes))
     reach = _in_window(many, nodes)
     drive = tried.drive[rows] - first
     for part in parts_of(drive.size):
         _rest(state, tried, np.arange(part.start, part.stop) + rows.start, drive[part], reach)
     left = np.flatnonzero(tried.outcome[rows] != UNFIT)
-    for k in range(many.offsets_n.shape[0]):
-        left = left[tried.outcome[rows][left] != UNFIT]
+    if not left.size:
+        return
+    # only the drives that some belt rests on as it should are looked at again
+    names, of = np.unique(drive[left], return_inverse=True)
+    some, known, loads = nodes.chosen(names), state.known.chosen(names), loads.chosen(names + first)
+    own, standing, left = many.chosen(names), still.chosen(names), left + rows.start
+    for k in range(loads.states):
+        stays = tried.outcome[left] != UNFIT
+        left, of = left[stays], of[stays]
         if not left.size:
             return
-        # only the drives that some belt is left on are looked at again
-        names, of = np.unique(drive[left], return_inverse=True)
-        running = Loaded(many, still, many.offsets_n[k], many.centrifugal_n[k]).chosen(names)
-        some = nodes.chosen(names)
-        known = Known(state.known.asked[names], state.known.exists[names])
-        begins = np.flatnonzero(np.diff(of, prepend=-1))
-        cord = tried.cord_mm[rows][left]
-        shortest, longest = np.minimum.reduceat(cord, begins), np.maximum.reduceat(cord, begins)
-        wanted = wanted_running(running, some, shortest, longest)
-        now = State(running, some, known, wanted)
+        running = Loaded(own, standing, loads.offsets_n[k], loads.centrifugal_n[k])
+        shortest, longest = _tried(names.size, of, tried.cord_mm[left])
+        now = State(running, some, known, wanted_running(running, some, shortest, longest))
         for part in parts_of(left.size):
-            _run(now, tried, left[part] + rows.start, of[part])
-        state.known.asked[names], state.known.exists[names] = known.asked, known.exists
+            _run(now, tried, left[part], of[part])
+
+
+def _tried(count: int, of: Int, cord_mm: Float) -> tuple[Float, Float]:
+    """The shortest and the longest of the belts (R,) on each of so many drives; none where it has none."""
+    begins = np.flatnonzero(np.diff(of, prepend=-1))
+    shortest, longest = np.full(count, np.inf), np.full(count, -np.inf)
+    shortest[of[begins]] = np.minimum.reduceat(cord_mm, begins)
+    longest[of[begins]] = np.maximum.reduceat(cord_mm, begins)
+    return shortest, longest
 
 
 def _in_window(many: Many, nodes: Nodes) -> Bool:
-    """The cells that reach into the arm's window (J, C)."""
-    first, last = np.sort(np.stack(many.arms.window), axis=0)[..., None]
-    low = np.minimum(nodes.angle[:, :-1], nodes.angle[:, 1:])
-    high = np.maximum(nodes.angle[:, :-1], nodes.angle[:, 1:])
+    """The cells that reach into the arm's window (C, J)."""
+    first, last = np.sort(np.stack(many.arms.window), axis=0)
+    low = np.minimum(nodes.angle[:-1], nodes.angle[1:])
+    high = np.maximum(nodes.angle[:-1], nodes.angle[1:])
     return np.asarray((high >= first) & (low <= last))
 
 
@@ -142,7 +156,7 @@ def _rest(state: State, tried: Tried, rows: Int, drive: Int, reach: Bool) -> Non
     outcome = told(state, drive, cord, at, reach)
     tried.outcome[rows] = outcome
     inside = np.flatnonzero(outcome == FITS)
-    settled = refine(state, drive[inside], at.cell[inside], cord[inside])
+    settled = refine(state, drive[inside], at.chosen(inside), cord[inside])
     wound, unwound = settled.loaded.many.arms.window
     share = (settled.angle - wound) / (unwound - wound)
     within = (share >= 0) & (share <= 1)
@@ -161,7 +175,7 @@ def _run(state: State, tried: Tried, rows: Int, drive: Int) -> None:
     tried.outcome[rows] = np.where(outcome == FITS, before, outcome)
     inside = np.flatnonzero(outcome == FITS)
     kept = rows[inside]
-    settled = refine(state, drive[inside], at.cell[inside], cord[inside])
+    settled = refine(state, drive[inside], at.chosen(inside), cord[inside])
     loads = pulled(settled.loaded, settled.near, settled.residual, settled.step)
     tried.outcome[kept[~(loads.least_n > 0)]] = UNFIT
     tried.arc_used[kept] = np.fmax(tried.arc_used[kept], loads.arc_used)

@@ -23,6 +23,8 @@ class Loaded(Value, frozen=True, eq=False):
 
     def chosen(self, which: Int) -> Loaded:
         """The chosen drives, as often as each is named."""
+        if self.many.count == 1:
+            return self
         many, still = self.many.chosen(which), self.still.chosen(which)
         if self.offsets_n is None or self.centrifugal_n is None:
             return Loaded(many, still)
@@ -30,14 +32,12 @@ class Loaded(Value, frozen=True, eq=False):
 
 
 def slack_n(loaded: Loaded, near: Near, angle: Float) -> Float:
-    """Base traction from virtual work, N, (J,) or (J, K). METHOD 5."""
+    """Base traction from virtual work, N, (..., J). METHOD 5."""
     many, offsets_n = loaded.many, loaded.offsets_n
     push = many.arms.push * many.arms.torque_nmm(angle)
     if offsets_n is None:
         return np.asarray(push / near.grown)
     here, before = offsets_n[many.arm_place], offsets_n[many.before]
-    if angle.ndim == 2:
-        here, before = here[:, None], before[:, None]
     return np.asarray((push + here * near.out_pull - before * near.in_pull) / near.grown)
 
 
@@ -56,17 +56,13 @@ def mean_n(loaded: Loaded, near: Near, slack: Float) -> Float:
     return np.asarray(summed / near.total + loaded.centrifugal_n)
 
 
-def cord_wanted(loaded: Loaded, near: Near, mean: Float) -> Float:
-    """The belt that rests where the path and its mean tension are these: cord length at T_ref, mm,
-    (J,) or (J, K).
+def cord_wanted(many: Many, path_mm: Float, mean_n: Float) -> Float:
+    """The belt that rests where the path and its mean tension are these (..., J): cord length at T_ref,
+    mm.
     """
-    many = loaded.many
-    reference, stiffness = many.reference_n, many.stiffness_n
-    if mean.ndim == 2:
-        reference, stiffness = reference[:, None], stiffness[:, None]
-    stretched = 1.0 + (mean - reference) / stiffness
+    stretched = 1.0 + (mean_n - many.reference_n) / many.stiffness_n
     # a belt pulled less than nothing shrinks to nothing: none is so long that it would rest here
-    return np.asarray(np.where(stretched > 0, near.total / stretched, np.inf))
+    return np.asarray(np.where(stretched > 0, path_mm / stretched, np.inf))
 
 
 class Residual(Value, frozen=True, eq=False):
