@@ -34,6 +34,8 @@ jovial-tack bracket BUILD.jtack [--plate ID] [--dxf OUT.dxf] [--svg OUT.svg] [--
                              bracket plates: edges, webs, what they meet; drawn for cutter and paper
 jovial-tack worth BUILD.jtack [--drive ID] [--json]
                              what every change of a drive wins in reserve, and what it costs
+jovial-tack find BUILD.jtack [--rpm 850,2600,6800] [--limit N] [--json]
+                             every combination of what the build's choices let change, the best first
 jovial-tack log LOG.csv [--build BUILD.jtack --drive ID] [--columns rpm=NAME,…] [--json]
                              find full-throttle pulls in a log, and slip in them
 jovial-tack logger OUT.csv [--pulls 3] [--slip 8 --onset 5600] [--blower-speed] [--live]
@@ -71,6 +73,7 @@ _VERBS = {
     "lineup": "lineup",
     "bracket": "bracket",
     "worth": "worth",
+    "find": "find",
 }
 
 

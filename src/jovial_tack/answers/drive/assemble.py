@@ -97,9 +97,9 @@ def _placed(
         # a pulley on the belt's other side turns the other way
         signs = tuple(drives.sign if p.side == driving.side else -drives.sign for p in pulleys)
         placed[name] = Placed(driver, signs, drives.speed)
-        belt_speed = drives.speed * _radius(driving, belts[name])
+        belt_speed = drives.speed * radius_of(driving, belts[name])
         for pulley, sign in zip(pulleys, signs, strict=True):
-            speed = belt_speed / _radius(pulley, belts[name])
+            speed = belt_speed / radius_of(pulley, belts[name])
             turning.setdefault(pulley.shaft, ShaftTurn(sign, speed))
     return placed, turning
 
@@ -142,7 +142,7 @@ def _layout(
     centers: Mapping[str, complex],
 ) -> Layout:
     pulleys = _on_route(drive)
-    rho = np.array([s * _radius(p, belt) for s, p in zip(placed.signs, pulleys, strict=True)])
+    rho = np.array([s * radius_of(p, belt) for s, p in zip(placed.signs, pulleys, strict=True)])
     stands = np.array([centers[pulley.shaft] for pulley in pulleys])
     return Layout(stands, rho, placed.driver)
 
@@ -151,7 +151,8 @@ def _on_route(drive: doc.Drive) -> tuple[doc.Pulley, ...]:
     return tuple(drive.pulley(name) for name in drive.route)
 
 
-def _radius(pulley: doc.Pulley, belt: BeltFigures) -> float:
+def radius_of(pulley: doc.Pulley, belt: BeltFigures) -> float:
+    """Cord radius of a belt on a pulley, mm."""
     profile = belt.profile
     offset = profile.effective_to_cord_mm if pulley.side == "ribs" else profile.cord_to_back_mm
     return cord_radius(pulley.diameter_mm, offset)
@@ -187,7 +188,7 @@ def _case(
         adjuster_of(model, layout, belt, situation.spring_factor),
         belt.stretching(model.belt.effective_length_mm or 1.0),
         belt.mass_kg_per_m,
-        np.array([_friction(pulley, belt, situation) for pulley in pulleys]),
+        np.array([friction_of(pulley, belt, situation) for pulley in pulleys]),
         tuple(each.load for each in borne),
         placed.speed,
     )
@@ -250,7 +251,8 @@ def _borne(shaft: doc.Shaft, taken: Taken, beyond: Sequence[SolvableCase]) -> Bo
     )
 
 
-def _friction(pulley: doc.Pulley, belt: BeltFigures, situation: Situation) -> float:
+def friction_of(pulley: doc.Pulley, belt: BeltFigures, situation: Situation) -> float:
+    """Effective friction of a belt on a pulley, on the side in contact."""
     side = belt.friction_ribs if pulley.side == "ribs" else belt.friction_back
     return side * pulley.friction_scale * situation.friction_factor
 

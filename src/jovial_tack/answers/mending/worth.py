@@ -245,13 +245,22 @@ def _worth(
 ) -> Worth | None:
     """What one change does; None where the drive does not run with it."""
     after = solve_again(change.build, None, catalogue, before).results
-    was, now = before.results.drive(drive_id), after.drive(drive_id)
+    return worth_between(build, drive_id, change, before.results, after)
+
+
+def worth_between(
+    build: Build, drive_id: str, change: Change, before: Results, after: Results
+) -> Worth | None:
+    """What a change does that was solved before and after; None where the drive does not run with it,
+    or where nothing slips up to fifty times its loads.
+    """
+    was, now = before.drive(drive_id), after.drive(drive_id)
     if was.grip is None or now.grip is None or was.grip.capacity_factor is None:
         return None
     factor = now.grip.capacity_factor
     if factor is None:
         return None
-    costs = costs_of(before.results, after)
+    costs = costs_of(before, after)
     levels: list[Level] = [finding.level for finding in costs]
     level: Level | None = "stop" if "stop" in levels else "watch" if "watch" in levels else None
     bills: tuple[Bill, Bill] = bill_of(build), bill_of(change.build)

@@ -34,6 +34,7 @@ from jovial_tack.document.model.base import (
     unique,
 )
 from jovial_tack.document.model.build import FORMAT, VERSION, Build, Variant
+from jovial_tack.document.model.choices import Aim, Choices, Need, RatioTarget
 from jovial_tack.document.model.drive import (
     Belt,
     Drive,
@@ -120,6 +121,7 @@ from jovial_tack.document.model.survey import (
 __all__ = [
     "FORMAT",
     "VERSION",
+    "Aim",
     "AirState",
     "AlignmentReading",
     "AlignmentReadings",
@@ -138,6 +140,7 @@ __all__ = [
     "Bracket",
     "Build",
     "CaseLoad",
+    "Choices",
     "ConstantTorqueLoad",
     "CrossReading",
     "Cut",
@@ -172,6 +175,7 @@ __all__ = [
     "Mm",
     "Mount",
     "Name",
+    "Need",
     "Obstacle",
     "ObstacleKindName",
     "OffsetReading",
@@ -188,6 +192,7 @@ __all__ = [
     "Point",
     "PowerLawLoad",
     "Pulley",
+    "RatioTarget",
     "Rotation",
     "RoundReading",
     "Rpm",

@@ -9,6 +9,7 @@ from msgspec import Meta
 
 from jovial_tack.document.model.around import Bracket, Obstacle, PinnedNote, ShelfPart, StockBelt
 from jovial_tack.document.model.base import Name, Part, fault, unique
+from jovial_tack.document.model.choices import Choices
 from jovial_tack.document.model.drive import Drive, Pulley
 from jovial_tack.document.model.engine import AirState, Engine
 from jovial_tack.document.model.load_case import LoadCase
@@ -39,6 +40,7 @@ class Build(Part, frozen=True, kw_only=True):
     """One engine with its shafts and drives, and what is in their way.
 
     load_case: the one that is looked at, of load_cases or of the catalogue; absent: loads as they are.
+    choices: what the finder was last asked to choose among.
     """
 
     format: Literal["jovial-tack/build"] = "jovial-tack/build"
@@ -65,6 +67,7 @@ class Build(Part, frozen=True, kw_only=True):
     alignment: AlignmentReadings = AlignmentReadings()
     load_cases: Annotated[tuple[LoadCase, ...], Meta(max_length=100)] = ()
     load_case: Name | None = None
+    choices: Choices | None = None
 
     def obstacle(self, obstacle_id: str) -> Obstacle:
         """The obstacle of that id; KeyError if there is none."""

@@ -38,9 +38,9 @@ def still_exists(many: Many, still: Still) -> Bool:
         for place in fixed:
             if place not in (span.leaves, (span.leaves + 1) % count):
                 good &= _passes(many, span, many.centers[place], place)
-    for one, other in _pairs(spans, spans, count):
-        if one.leaves < other.leaves:
-            good &= ~_cross(one, other)
+    for first, second in _pairs(spans, spans, count):
+        if first.leaves < second.leaves:
+            good &= ~_cross(first, second)
     for place in fixed:
         if place not in (many.before, many.after):
             shorter = np.minimum(still.length[place], still.length[place - 1])
@@ -50,16 +50,14 @@ def still_exists(many: Many, still: Still) -> Bool:
 
 def path_exists(many: Many, still: Still, near: Near) -> Bool:
     """Whether the paths exist with the arms near angles (J,), given that all else does."""
-    count, before, here, after = many.pulleys, many.before, many.arm_place, many.after
+    count, before, here = many.pulleys, many.before, many.arm_place
     center = many.arms.pivot + near.lever
     good = np.isfinite(near.total)
     for place in range(count):
         if place != here:
             good &= stand_apart(many, center, here, many.centers[place], place)
     rho_before, rho_here = many.signed_radii[before], many.signed_radii[here]
-    into = Span(
-        before, many.centers[before] - 1j * rho_before * near.into, near.into, near.into_mm
-    )
+    into = Span(before, many.centers[before] - 1j * rho_before * near.into, near.into, near.into_mm)
     out = Span(here, center - 1j * rho_here * near.out, near.out, near.out_mm)
     spans = [_still_span(many, still, k) for k in range(count) if k not in (before, here)]
     for span in (into, out):
@@ -128,7 +126,7 @@ def _passes(many: Many, span: Span, center: Complex, place: int) -> Bool:
     nearest = np.minimum(np.maximum(dot(span.along, to_center), 0.0), span.length)
     away = to_center - nearest * span.along
     near = np.maximum(np.abs(many.signed_radii[place]) - TOUCH_MM, 0.0)
-    return ~(away.real**2 + away.imag**2 < near**2)
+    return np.asarray(~(away.real**2 + away.imag**2 < near**2))
 
 
 def _cross(one: Span, other: Span) -> Bool:

@@ -12,7 +12,7 @@ import numpy as np
 from jovial_tack.core.arrays import MM_PER_M, Complex, Float, Int
 from jovial_tack.core.drive.arm import Layout, SpringArm
 from jovial_tack.core.drive.lanes import BeltState
-from jovial_tack.core.value import Value
+from jovial_tack.core.value import Value, replace
 
 
 class Arms(Value, frozen=True, eq=False):
@@ -33,6 +33,14 @@ class Arms(Value, frozen=True, eq=False):
         """Torque of the springs, N·mm, at angles (..., J). METHOD 5."""
         rate = self.push * self.rate_nm_per_rad
         return np.asarray(MM_PER_M * (self.torque_nm - rate * (angle - self.angle)))
+
+    def times(self, factor: Float | float) -> Arms:
+        """The same with springs so many times as strong."""
+        return replace(
+            self,
+            torque_nm=self.torque_nm * factor,
+            rate_nm_per_rad=self.rate_nm_per_rad * factor,
+        )
 
     def chosen(self, which: Int | slice) -> Arms:
         """Those of the chosen drives."""
@@ -66,8 +74,8 @@ class Arms(Value, frozen=True, eq=False):
 
 
 class Loads(Value, frozen=True, eq=False):
-    """The loads of J drives in S running states: offsets_n (S, N, J) traction of each span above that of
-    the span leaving the driver, centrifugal_n (S, J) m·v².
+    """The loads of J drives in S running states: offsets_n (S, N, J) traction of each span above that
+    of the span leaving the driver, centrifugal_n (S, J) m·v².
     """
 
     offsets_n: Float

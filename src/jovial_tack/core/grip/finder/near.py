@@ -6,6 +6,8 @@ All else of the path stands still and is traced once per drive. What is computed
 
 from __future__ import annotations
 
+from typing import Any
+
 import numpy as np
 
 from jovial_tack.core.arrays import TWO_PI, Complex, Float, Int, dot
@@ -62,14 +64,10 @@ def still_of(many: Many) -> Still:
         if k not in (many.before, here, many.after):
             wrap[k] = wrapped(many.signed_radii[k], direction[k - 1], direction[k])
     total = (length + np.abs(many.signed_radii) * wrap).sum(axis=0)
-    return Still(
-        length, direction, wrap, total, direction[many.before - 1], direction[many.after]
-    )
+    return Still(length, direction, wrap, total, direction[many.before - 1], direction[many.after])
 
 
-def tangent(
-    here: Complex, radius: Float, there: Complex, other: Float
-) -> tuple[Complex, Float]:
+def tangent(here: Complex, radius: Float, there: Complex, other: Float) -> tuple[Complex, Float]:
     """Unit direction and length, mm, of the span from one pulley to another, as of `trace`."""
     gap, step = there - here, other - radius
     squared = gap.real**2 + gap.imag**2
@@ -112,8 +110,9 @@ class Near(Value, frozen=True, eq=False):
 
     def at(self, *which: Int | slice) -> Near:
         """The path at chosen places of the axes."""
-        each = (getattr(self, name) for name in self.__struct_fields__)
-        return Near(*(None if figure is None else figure[which] for figure in each))
+        each: list[Any] = [getattr(self, name) for name in self.__struct_fields__]
+        chosen: list[Any] = [None if figure is None else figure[which] for figure in each]
+        return Near(*chosen)
 
     def put(self, which: Int, other: Near) -> None:
         """Replace what was found at chosen drives."""

@@ -1,4 +1,5 @@
-"""Where belts rest on many drives and how they run: each state located, then refined (METHOD 5 and 7)."""
+"""Where belts rest on many drives and how they run: each state located, then refined (METHOD 5 and 7).
+"""
 
 from __future__ import annotations
 
@@ -15,14 +16,13 @@ from jovial_tack.core.grip.finder.travel import (
     cord_at,
     levers_of,
 )
-
 from jovial_tack.core.value import Value
 
 #: What is known of a belt on a drive in one state.
 UNFIT, FITS, OPEN = 0, 1, 2
 _STEPS = 40
 #: A last step so small, rad, that what follows from the angle may be moved on by it to first order.
-_LAST_STEP = 6e-5
+_LAST_STEP = 1.5e-5
 _TINY = 1e-13
 _HALVINGS = 18
 _LOOKS = (0.0, 0.25, 0.5, 0.75, 1.0)
@@ -69,7 +69,8 @@ def _tell_begins(state: State, drive: Int, at: Crossings, only: Bool, result: In
     rows = np.flatnonzero(at.too_short & at.found & ~before)
     exists = state.exists(drive[rows], first[rows]) & state.exists(drive[rows], first[rows] + 1)
     # a node with a lever by itself, without a whole cell
-    alone = ~nodes.works[drive] & nodes.levers.any(axis=0)[drive]
+    some = np.asarray(nodes.levers.any(axis=0))
+    alone = ~nodes.works[drive] & some[drive]
     result[rows[~exists]] = OPEN
     result[before | alone] = OPEN
 
@@ -110,9 +111,7 @@ def _tell_edges(
     angle = state.nodes.angle
     wound, unwound = angle[cell, of], angle[cell + 1, of]
     # many belts ask for the same cell
-    _, some, each = np.unique(
-        of * angle.shape[0] + cell, return_index=True, return_inverse=True
-    )
+    _, some, each = np.unique(of * angle.shape[0] + cell, return_index=True, return_inverse=True)
     inside = np.where(closes, wound, unwound)[some]
     outside = np.where(closes, unwound, wound)[some]
     keep = ~(closes & (_longest(state, of[some], inside, outside)[each] + _CLEAR_MM < cord))
@@ -228,7 +227,8 @@ def _newton(
     cord_mm: Float,
     known: tuple[Float, Float],
 ) -> Float:
-    """Move angles (Q,) on until the next step is a last one; known: the value, mm, and the step there."""
+    """Move angles (Q,) on until the next step is a last one; known: the value, mm, and the step there.
+    """
     settled, rows = angle.copy(), np.arange(angle.size)
     (low, high), (value, step) = ends, known
     for _ in range(_STEPS):

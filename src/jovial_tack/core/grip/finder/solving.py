@@ -8,6 +8,7 @@ from concurrent.futures import ThreadPoolExecutor
 import numpy as np
 
 from jovial_tack.core.arrays import Bool, Float, Int
+from jovial_tack.core.drive.travel import cells_across
 from jovial_tack.core.grip.finder.many import Loads, Many
 from jovial_tack.core.grip.finder.near import still_of
 from jovial_tack.core.grip.finder.settling import FITS, OPEN, UNFIT, refine, told
@@ -28,6 +29,8 @@ from jovial_tack.core.value import Value
 DRIVES = 8192
 #: Belts to a drive from which on drives are looked at one by one.
 BELTS = 500
+#: Places along the travels of drives that are looked at side by side.
+NODES = 150_000
 
 
 class Tried(Value, frozen=True, eq=False):
@@ -37,7 +40,8 @@ class Tried(Value, frozen=True, eq=False):
     `core.drive.adjuster`. Of those that fit, NaN or of no meaning for others: angle (R,) rad and
     tension_n at rest; arc_used the most arc used over wrap of any pulley in any state; hub_n the
     greatest pull on one; least_n the least traction of any span; running (2, R) the least and the
-    greatest angle, rad.
+    greatest angle, rad; spare_mm how much longer the belt is, pulled by nothing, than the path with the
+    arm at its wound stop.
     """
 
     drive: Int
@@ -49,14 +53,15 @@ class Tried(Value, frozen=True, eq=False):
     hub_n: Float
     least_n: Float
     running: Float
+    spare_mm: Float
 
     @staticmethod
     def blank(drive: Int, cord_mm: Float) -> Tried:
         """Nothing is known yet."""
-        empty = [np.full(drive.shape, np.nan) for _ in range(5)]
-        return Tried(
-            drive, cord_mm, np.full(drive.shape, UNFIT), *empty, np.full((2, drive.size), np.nan)
-        )
+        angle, tension, used, hub, least, spare = np.full((6, drive.size), np.nan)
+        running = np.full((2, drive.size), np.nan)
+        outcome = np.full(drive.shape, UNFIT)
+        return Tried(drive, cord_mm, outcome, angle, tension, used, hub, least, running, spare)
 
 
 def solve_many(
@@ -73,12 +78,11 @@ def solve_many(
     check: called with how many rows are done; what it raises ends it. METHOD 8.
     """
     tried = Tried.blank(drive, cord_mm)
-    parts = list(_parts(many.count, drive))
+    parts = list(_parts(many, drive))
     done = 0
     with ThreadPoolExecutor(threads) as pool:
         waiting = [
-            pool.submit(_solve_part, many, loads, tried, drives, rows)
-            for drives, rows in parts
+            pool.submit(_solve_part, many, loads, tried, drives, rows) for drives, rows in parts
         ]
         try:
             for one, (_, rows) in zip(waiting, parts, strict=True):
@@ -91,12 +95,14 @@ def solve_many(
     return tried
 
 
-def _parts(count: int, drive: Int) -> Iterator[tuple[slice, slice]]:
+def _parts(many: Many, drive: Int) -> Iterator[tuple[slice, slice]]:
     """Drives in parts, with the rows that are meant for each."""
-    # of a drive with many belts the belts are enough to fill the arrays
-    size = DRIVES if drive.size < BELTS * count else 1
-    for first in range(0, count, size):
-        last = min(first + size, count)
+    cells = int(cells_across(*many.arms.stops).max())
+    size = max(1, min(DRIVES, NODES // (cells + 1)))
+    if drive.size >= BELTS * many.count:
+        size = 1  # of a drive with many belts the belts are enough to fill the arrays
+    for first in range(0, many.count, size):
+        last = min(first + size, many.count)
         low, high = np.searchsorted(drive, (first, last))
         if high > low:
             yield slice(first, last), slice(int(low), int(high))
@@ -114,6 +120,9 @@ def _solve_part(every: Many, loads: Loads, tried: Tried, drives: slice, rows: sl
     for part in parts_of(drive.size):
         _rest(state, tried, np.arange(part.start, part.stop) + rows.start, drive[part], reach)
     left = np.flatnonzero(tried.outcome[rows] != UNFIT)
+    of, kept = drive[left], left + rows.start
+    unpulled = 1.0 - many.reference_n[of] / many.stiffness_n[of]
+    tried.spare_mm[kept] = tried.cord_mm[kept] * unpulled - nodes.total[0, of]
     if not left.size:
         return
     # only the drives that some belt rests on as it should are looked at again
@@ -133,7 +142,8 @@ def _solve_part(every: Many, loads: Loads, tried: Tried, drives: slice, rows: sl
 
 
 def _tried(count: int, of: Int, cord_mm: Float) -> tuple[Float, Float]:
-    """The shortest and the longest of the belts (R,) on each of so many drives; none where it has none."""
+    """The shortest and the longest of the belts (R,) on each of so many drives; none where it has none.
+    """
     begins = np.flatnonzero(np.diff(of, prepend=-1))
     shortest, longest = np.full(count, np.inf), np.full(count, -np.inf)
     shortest[of[begins]] = np.minimum.reduceat(cord_mm, begins)

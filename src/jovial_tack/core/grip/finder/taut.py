@@ -170,9 +170,7 @@ def pulled(loaded: Loaded, near: Near, found: Residual, step: Float) -> Pulled:
         many.before: near.into * (1.0 + 1j * rates.in_rate * step),
         many.arm_place: near.out * (1.0 + 1j * rates.out_rate * step),
     }
-    directions = [
-        turned.get(place, loaded.still.direction[place]) for place in range(many.pulleys)
-    ]
+    directions = [turned.get(place, loaded.still.direction[place]) for place in range(many.pulleys)]
     used, hub, least = np.zeros(slack.shape), np.zeros(slack.shape), np.full(slack.shape, np.inf)
     for place in range(many.pulleys):
         leaving, entering = slack + offsets_n[place], slack + offsets_n[place - 1]

@@ -31,10 +31,10 @@ def parts_of(rows: int) -> list[slice]:
 
 
 class Nodes(Value, frozen=True, eq=False, dict=True):
-    """The travel of J drives as K nodes from wound to unwound, all (K, J): angle rad; the path's length,
-    mm; the base traction at rest, N, and what a newton more in the spans out of and into the arm's
-    pulley adds to it; whether the arm has a lever and its spring has torque. near: the path there, of the
-    drives named in `of` (J,).
+    """The travel of J drives as K nodes from wound to unwound, all (K, J): angle rad; the path's
+    length, mm; the base traction at rest, N, and what a newton more in the spans out of and into the
+    arm's pulley adds to it; whether the arm has a lever and its spring has torque. near: the path
+    there, of the drives named in `of` (J,).
     """
 
     angle: Float
@@ -60,7 +60,7 @@ class Nodes(Value, frozen=True, eq=False, dict=True):
     @cached_property
     def first(self) -> Int:
         """The first of them (J,)."""
-        return np.argmax(self.whole, axis=0)
+        return np.asarray(np.argmax(self.whole, axis=0))
 
     @cached_property
     def end(self) -> Int:
@@ -126,14 +126,15 @@ def _placed(many: Many, still: Still, angle: Float) -> Near:
     """The path at nodes (K, J), node by node: the arrays of one stay in the processor's cache."""
     first = place_near(many, still, angle[0])
     names = [name for name in Near.__struct_fields__ if getattr(first, name) is not None]
-    every = {
+    every: dict[str, Any] = {
         name: np.empty(angle.shape, getattr(first, name).dtype) for name in names
     }
     for node, at in enumerate(angle):
         near = first if node == 0 else place_near(many, still, at)
         for name, figure in every.items():
             figure[node] = getattr(near, name)
-    return Near(*(every.get(name) for name in Near.__struct_fields__))
+    figures: list[Any] = [every.get(name) for name in Near.__struct_fields__]
+    return Near(*figures)
 
 
 def levers_of(many: Many, near: Near, angle: Float) -> Bool:
@@ -144,8 +145,8 @@ def levers_of(many: Many, near: Near, angle: Float) -> Bool:
 
 
 class Wanted(Value, frozen=True, eq=False):
-    """The belt that would rest at each node in one state: cord length at T_ref (K, J), mm; exact (K, J):
-    False where it is only known to be shorter, or longer, than every belt that is tried.
+    """The belt that would rest at each node in one state: cord length at T_ref (K, J), mm; exact (K,
+    J): False where it is only known to be shorter, or longer, than every belt that is tried.
     """
 
     cord_mm: Float
@@ -194,8 +195,8 @@ def cord_at(loaded: Loaded, near: Near, angle: Float) -> Float:
 
 class Known(Value, frozen=True, eq=False):
     """At which nodes it has been asked whether a path exists, and what was found (K, J); base (J,):
-    whether all exists that does not move; edge (C, J): where in a cell the path ends, rad, NaN where that
-    was not asked.
+    whether all exists that does not move; edge (C, J): where in a cell the path ends, rad, NaN where
+    that was not asked.
     """
 
     asked: Bool
