@@ -23,6 +23,7 @@ UNFIT, FITS, OPEN = 0, 1, 2
 _STEPS = 40
 #: A last step so small, rad, that what follows from the angle may be moved on by it to first order.
 _LAST_STEP = 1.5e-5
+_NO_STEP = 1e-9
 _TINY = 1e-13
 _HALVINGS = 18
 _LOOKS = (0.0, 0.25, 0.5, 0.75, 1.0)
@@ -197,19 +198,33 @@ def refine(state: State, drive: Int, at: Crossings, cord_mm: Float) -> Settled:
     Newton, halved whenever a step would leave the bracket. The last step is only taken to first order.
     """
     loaded = state.loaded.chosen(drive)
+    # where a path ends its derivatives grow beyond all bounds, and the first order is not enough
+    angles = state.nodes.angle
+    edged = (at.low != angles[at.cell, drive]) | (at.high != angles[at.cell + 1, drive])
+    enough = np.where(edged, _NO_STEP, _LAST_STEP)
     angle = _guess(state, drive, at, cord_mm)
     near, found, step = _step(loaded, angle, cord_mm)
-    rows = np.flatnonzero(~(np.abs(step) < _LAST_STEP))
-    if rows.size:
-        some = loaded.chosen(rows)
-        ends = at.low[rows], at.high[rows]
-        last = _newton(some, ends, angle[rows], cord_mm[rows], (found.value[rows], step[rows]))
-        angle[rows] = last
-        again, refound, restep = _step(some, last, cord_mm[rows])
+    rows = np.flatnonzero(~(np.abs(step) < enough))
+    some, low, high = loaded.chosen(rows), at.low[rows], at.high[rows]
+    for _ in range(_STEPS):
+        if not rows.size:
+            break
+        here, value = angle[rows], found.value[rows]
+        # low is always the side where the path is still shorter than the belt
+        low, high = np.where(value < 0, here, low), np.where(value >= 0, here, high)
+        onward = here + step[rows]
+        # a NaN step fails the test and is halved
+        inside = (onward - low) * (onward - high) <= 0
+        angle[rows] = np.where(inside, onward, (low + high) / 2)
+        again, refound, restep = _step(some, angle[rows], cord_mm[rows])
         near.put(rows, again)
         put(found, rows, refound)
-        # where halving ended the search the slope may be of no use
-        step[rows] = np.where(np.abs(restep) < _LAST_STEP, restep, 0.0)
+        step[rows] = restep
+        left = ~((np.abs(restep) < enough[rows]) | (np.abs(high - low) < _TINY))
+        rows, low, high = rows[left], low[left], high[left]
+        some = some.chosen(np.flatnonzero(left))
+    # where halving ended the search the slope may be of no use
+    step = np.where(np.abs(step) < _LAST_STEP, step, 0.0)
     return Settled(angle + step, loaded, near, found, step)
 
 
@@ -218,34 +233,6 @@ def _step(loaded: Loaded, angle: Float, cord_mm: Float) -> tuple[Near, Residual,
     found = residual_of(loaded, near, angle, cord_mm)
     with np.errstate(invalid="ignore", divide="ignore"):
         return near, found, -found.value / found.slope
-
-
-def _newton(
-    loaded: Loaded,
-    ends: tuple[Float, Float],
-    angle: Float,
-    cord_mm: Float,
-    known: tuple[Float, Float],
-) -> Float:
-    """Move angles (Q,) on until the next step is a last one; known: the value, mm, and the step there.
-    """
-    settled, rows = angle.copy(), np.arange(angle.size)
-    (low, high), (value, step) = ends, known
-    for _ in range(_STEPS):
-        # low is always the side where the path is still shorter than the belt
-        low, high = np.where(value < 0, angle, low), np.where(value >= 0, angle, high)
-        onward = angle + step
-        # a NaN step fails the test and is halved
-        inside = (onward - low) * (onward - high) <= 0
-        angle = np.where(inside, onward, (low + high) / 2)
-        settled[rows] = angle
-        _, found, step = _step(loaded, angle, cord_mm)
-        left = np.flatnonzero(~((np.abs(step) < _LAST_STEP) | (np.abs(high - low) < _TINY)))
-        if not left.size:
-            break
-        rows, angle, cord_mm, loaded = rows[left], angle[left], cord_mm[left], loaded.chosen(left)
-        low, high, value, step = low[left], high[left], found.value[left], step[left]
-    return settled
 
 
 def _guess(state: State, drive: Int, at: Crossings, cord_mm: Float) -> Float:
