@@ -18,6 +18,7 @@ from jovial_tack.document.edits.variants import keep_variant
 from jovial_tack.document.targets import NOTHING, ArmAt, BeltAt, PulleyAt, ShaftAt, SpanAt
 from jovial_tack.ui.belt.room import BeltRoom
 from jovial_tack.ui.front_view.scene import scene_point
+from jovial_tack.ui.grip.room import GripRoom
 from jovial_tack.ui.lay_out.room import LayOutRoom
 from jovial_tack.ui.line_up.room import LineUpRoom
 from jovial_tack.ui.ratios.room import RatiosRoom
@@ -137,16 +138,16 @@ def keeping(window: MainWindow) -> None:
         QTest.qWait(50)
 
 
-def placing(window: MainWindow) -> None:
-    """The idler dragged until it falls plumb under the alternator."""
-    session, front = window.session, window.front
-    start = front.pixel_of_shaft("idler")
-    x, y = session.build.shaft("alternator").center_mm[0], session.build.shaft("idler").center_mm[1]
-    end = front.mapFromScene(scene_point((x + 1.0, y - 2.0)))
-    viewport, left = front.viewport(), Qt.MouseButton.LeftButton
-    QTest.mousePress(viewport, left, Qt.KeyboardModifier.NoModifier, start)
-    QTest.mouseMove(viewport, start + QPoint(0, 12))
-    QTest.mouseMove(viewport, end)
+def finder(window: MainWindow) -> None:
+    """The blower drive mended by what lies at hand, the ghost of another over it."""
+    window.desk.stand_at("grip")
+    window.session.select(BeltAt("blower"))
+    room = window.desk.room(GripRoom)
+    room.hands.call(room.finder)
+    room.finder.look()
+    while room.finder.is_busy:
+        QTest.qWait(20)
+    room.finder.show_ghost(room.finder.kept[-1].place)
 
 
 def ratios(window: MainWindow) -> None:
@@ -204,7 +205,7 @@ SCENES = {
     "bracket": Scene(bracket),
     "variants": Scene(variants),
     "threading": Scene(threading),
-    "placing": Scene(placing),
+    "finder": Scene(finder),
     "ratios": Scene(ratios),
     "compressor-map": Scene(compressor_map),
     "pulleys-for-a-boost": Scene(wishes),

@@ -49,6 +49,7 @@ Role = Literal[
     "web_watch",
     "web_there",
     "web_could",
+    "found",
 ]
 #: The keys of shapes that stand there to be chosen by a click begin so.
 CHOICE = "choice/"

@@ -20,6 +20,8 @@ from jovial_tack.answers.finder.figures import (
 from jovial_tack.answers.finder.fitting import Fitting, Progress, bought, one_by_one
 from jovial_tack.answers.finder.space import FinderError, Space
 from jovial_tack.core.arrays import Bool, Float, Int
+from jovial_tack.core.drive.arm import place_arm
+from jovial_tack.core.drive.path import Path, trace
 from jovial_tack.core.grip.finder.alone import solve_alone
 from jovial_tack.core.grip.finder.settling import FITS, OPEN
 from jovial_tack.core.grip.finder.solving import solve_many
@@ -241,3 +243,13 @@ def low_side(answer: Answer, which: Int) -> LowSide:
         solve_alone(many, laws.loads, tried, int(row))
     runs = tried.outcome == FITS
     return LowSide(np.where(runs, tried.arc_used, np.nan), np.where(runs, tried.tension_n, np.nan))
+
+
+def path_of(answer: Answer, place: int) -> Path:
+    """The path at rest of one of what fits: one with (N,) members."""
+    space, fitting = answer.space, answer.fitting
+    case = case_of(space.build_of(int(fitting.combination[place])), space)
+    layout = case.drive.layout
+    if case.arm is None:
+        return trace(np.asarray(layout.centers), layout.signed_radii)
+    return place_arm(layout, case.arm, fitting.angle[[place]]).path.lanes(0)

@@ -13,8 +13,9 @@ from jovial_tack.answers.finder.figures import case_of
 from jovial_tack.answers.finder.trying import Answer
 from jovial_tack.answers.kinds import BELT_FLOATS, CLEARANCE, HUB_LOAD, SLIP, TOO_TIGHT
 from jovial_tack.answers.mending.changes import Change
+from jovial_tack.answers.mending.mends import costs_of
 from jovial_tack.answers.mending.worth import Worth, worth_between
-from jovial_tack.answers.results import DriveResult
+from jovial_tack.answers.results import DriveResult, Results
 from jovial_tack.core.errors import GeometryError
 from jovial_tack.core.value import Value
 from jovial_tack.document.model import Build, Need
@@ -62,14 +63,17 @@ def vetted(
     count: int,
     before: Solution | None = None,
     check_cancelled: Callable[[], None] = lambda: None,
+    first: int = 0,
 ) -> Iterator[Vetted]:
-    """The best combinations that meet every need, as many as are wanted, in their order."""
+    """The best combinations that meet every need, as many as are wanted, in their order; first: the
+    place from which on they are looked at.
+    """
     space = answer.space
     drive, needs = space.choices.drive, space.choices.needs
     before = before or solve_again(space.build, None, space.catalogue, None)
     kept = 0
-    most = min(answer.fitting.combination.size, count * _LOOKS)
-    for place in range(most):
+    most = min(answer.fitting.combination.size, first + count * _LOOKS)
+    for place in range(first, most):
         check_cancelled()
         build = space.build_of(int(answer.fitting.combination[place]))
         goes_on = can_be_put_on(answer, build)
@@ -77,7 +81,7 @@ def vetted(
             continue
         after = solve_again(build, None, space.catalogue, before).results
         result = after.drive(drive)
-        if _broken(needs, result):
+        if _broken(needs, result) or ("no_stop" in needs and _stops(before.results, after)):
             continue
         words = space.words_of(int(answer.fitting.combination[place]))
         change = Change(words, build)
@@ -91,3 +95,8 @@ def vetted(
 def _broken(needs: tuple[Need, ...], result: DriveResult) -> bool:
     kinds = {finding.kind for finding in result.findings}
     return any(kinds & _BREAKS.get(need, set()) for need in needs)
+
+
+def _stops(before: Results, after: Results) -> bool:
+    """Whether anything on the engine becomes a stop that was none."""
+    return any(finding.level == "stop" for finding in costs_of(before, after))

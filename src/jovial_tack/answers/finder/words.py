@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
+import numpy as np
+
 from jovial_tack.answers.finder.trying import Answer
 from jovial_tack.answers.finder.vetting import Vetted
 from jovial_tack.answers.mending.worth_words import cost_words, won_words
@@ -29,6 +31,21 @@ def best_words(answer: Answer, best: Vetted, today: DriveResult) -> str:
     said = f"{words}: {won_words(best.worth)}"
     why = list(reasons(answer, best.result, today))
     return f"{said}, since {', and '.join(why)}" if why else said
+
+
+def figure_words(answer: Answer, one: Vetted) -> str:
+    """What a combination comes to: what it wins, tension at rest, arm, ratio."""
+    space, fitting, place = answer.space, answer.fitting, one.place
+    unit = space.build.display_units
+    parts = ["nothing slips up to fifty times the loads"]
+    if one.worth is not None:
+        parts = [won_words(one.worth)]
+    parts.append(f"{written_in(float(fitting.tension_n[place]), FORCE, unit)} at rest")
+    if not np.isnan(fitting.angle[place]):
+        parts.append(f"arm at {np.degrees(fitting.angle[place]):.1f}°")
+    looked_at = space.build.shaft(space.drive.pulley(answer.looked_at).shaft).label
+    parts.append(f"ratio of {looked_at} {fitting.ratio[place]:.3f}")
+    return ", ".join(parts)
 
 
 def costs_words(answer: Answer, one: Vetted) -> str:

@@ -14,8 +14,9 @@ At = Annotated[int, Meta(ge=0, le=1000)]
 Options = Annotated[tuple[At, ...], Meta(max_length=200)]
 #: What the best is: most grip, a ratio on target, least pull on a hub, least to pay, least to buy.
 Aim = Literal["reserve", "ratio", "hub_load", "cost", "owned"]
-#: What a combination must keep: the belt can be put on, it is not too tight, and nothing is in its way.
-Need = Literal["holds", "goes_on", "not_tight", "clear"]
+#: What a combination must keep: nothing slips at any revs, the belt can be put on, it is not too tight,
+#: nothing is in its way, and nothing else becomes a stop.
+Need = Literal["holds", "goes_on", "not_tight", "clear", "no_stop"]
 
 
 class RatioTarget(Part, frozen=True, kw_only=True):
@@ -44,7 +45,7 @@ class Choices(Part, frozen=True, kw_only=True):
     aim: Aim = "reserve"
     target: RatioTarget | None = None
     boost_kpa: tuple[float, float] | None = None
-    needs: Annotated[tuple[Need, ...], Meta(max_length=4)] = ()
+    needs: Annotated[tuple[Need, ...], Meta(max_length=5)] = ()
     limit: Annotated[int, Meta(ge=1, le=1000)] = 50
 
     def __post_init__(self) -> None:

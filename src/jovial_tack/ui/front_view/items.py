@@ -254,8 +254,9 @@ _LINES: dict[str, tuple[str, float]] = {
     "web_watch": ("watch", 2.0),
     "web_there": ("ink", 1.2),
     "web_could": ("faded", 1.2),
+    "found": ("accent", 2.0),
 }
-_DASHED = ("window", "ghost", "freedom", "baseline", "keep_out", "edge_watch", "web_could")
+_DASHED = ("window", "ghost", "freedom", "baseline", "keep_out", "edge_watch", "web_could", "found")
 _THIN_WHEN_HELD = ("freedom", "note")
 #: Roles filled with a colour that what lies behind shows through, and how much of it there is.
 _THROUGH = {"plate": ("metal", 60), "web": ("good", 40), "web_watch": ("watch", 70)}

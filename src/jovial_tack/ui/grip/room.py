@@ -1,9 +1,10 @@
-"""Grip: arc used, tension and arm over the revs; what every change is worth."""
+"""Grip: arc used, tension and arm over the revs; what every change is worth; the finder."""
 
 from __future__ import annotations
 
 from typing import Literal
 
+from jovial_tack.ui.grip.finder.card import FinderCard
 from jovial_tack.ui.grip.worth import WorthCard
 from jovial_tack.ui.room import Aside, Hands, Room, Station
 
@@ -16,8 +17,10 @@ class GripRoom(Room):
     def __init__(self, hands: Hands) -> None:
         super().__init__(hands)
         self.worth = WorthCard(hands.session, hands.theme)
+        self.finder = FinderCard(hands.session, hands.theme, hands.front)
         self.asides = (
             Aside("What it is &worth", "Ctrl+Shift+W", self.worth, opened=self.worth.look),
+            Aside("Find the &best …", "Ctrl+Shift+X", self.finder, opened=self.finder.ask),
         )
 
     @property

@@ -52,7 +52,7 @@ class Plot(QWidget):
         self._widget.scene().sigMouseMoved.connect(self._moved)
         self._widget.scene().sigMouseClicked.connect(self._clicked)
         self._watch = _LeaveWatch(self._widget, self.left)
-        self._labels = ("", "")
+        self.labels = ("", "")
         self.set_theme(theme)
 
     def set_theme(self, theme: Theme) -> None:
@@ -66,11 +66,11 @@ class Plot(QWidget):
             axis.setTickFont(figures(11))
             axis.enableAutoSIPrefix(False)
             axis.label.setFont(words(12))
-        self.set_labels(*self._labels)
+        self.set_labels(*self.labels)
 
     def set_labels(self, x: str, y: str) -> None:
         """Name the axes."""
-        self._labels = (x, y)
+        self.labels = (x, y)
         for side, text in (("bottom", x), ("left", y)):
             self._item.getAxis(side).setLabel(
                 html.escape(text), color=self._theme.color("faded").name()

@@ -1,0 +1,1 @@
+"""The finder's card: what may change, the trade-off, the list."""
