@@ -34,7 +34,7 @@ jovial-tack bracket BUILD.jtack [--plate ID] [--dxf OUT.dxf] [--svg OUT.svg] [--
                              bracket plates: edges, webs, what they meet; drawn for cutter and paper
 jovial-tack worth BUILD.jtack [--drive ID] [--json]
                              what every change of a drive wins in reserve, and what it costs
-jovial-tack find BUILD.jtack [--rpm 850,2600,6800] [--limit N] [--json]
+jovial-tack find BUILD.jtack [--rpm 850,2600,6800] [--limit N] [--sure] [--json]
                              every combination of what the build's choices let change, the best first
 jovial-tack log LOG.csv [--build BUILD.jtack --drive ID] [--columns rpm=NAME,…] [--json]
                              find full-throttle pulls in a log, and slip in them

@@ -128,6 +128,7 @@ class Limits(Value, frozen=True):
     survey_sigma_mm: float
     diameter_sigma_mm: float
     belt_length_tolerance: float
+    spring_tolerance: float
     hot_rise_k: float
     block_growth_per_k: float
     pulley_growth_per_k: float

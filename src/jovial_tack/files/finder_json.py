@@ -7,6 +7,7 @@ from typing import Any
 
 import numpy as np
 
+from jovial_tack.answers.finder.sure import Sure
 from jovial_tack.answers.finder.trying import Answer, LowSide
 from jovial_tack.answers.results import number
 
@@ -14,7 +15,13 @@ Json = dict[str, Any]
 
 
 def finder_json(
-    answer: Answer, places: Sequence[int], low: LowSide, goes_on: Sequence[bool | None]
+    answer: Answer,
+    places: Sequence[int],
+    low: LowSide,
+    goes_on: Sequence[bool | None],
+    *,
+    sure: Sequence[Sure | None] = (),
+    today: Sure | None = None,
 ) -> Json:
     """What was found, as `find --json` tells it; places: those of what fits that are told, best first.
     """
@@ -28,8 +35,14 @@ def finder_json(
         "tried": answer.tried,
         "feasible": answer.feasible,
         "within_limits": int(answer.fitting.combination.size),
+        **({"today": {"sure": _sure(today)}} if sure else {}),
         "results": [
-            {**_row(answer, place), **_low(low, k), "goes_on": goes_on[k]}
+            {
+                **_row(answer, place),
+                **_low(low, k),
+                "goes_on": goes_on[k],
+                **({"sure": _sure(sure[k])} if sure else {}),
+            }
             for k, place in enumerate(places)
         ],
     }
@@ -67,4 +80,17 @@ def _low(low: LowSide, k: int) -> Json:
     return {
         "low_tension_n": number(float(low.tension_n[k])),
         "low_worst_arc_used": number(float(low.arc_used[k])),
+    }
+
+
+def _sure(sure: Sure | None) -> Json | None:
+    if sure is None:
+        return None
+    return {
+        "samples": sure.samples,
+        "fits": number(sure.fits),
+        "holds": number(sure.holds),
+        "known_within": number(sure.known_within),
+        "window": [number(share) for share in sure.window],
+        "worst_arc_used": [number(share) for share in sure.arc_used],
     }

@@ -27,6 +27,9 @@ def find_verb(arguments: Sequence[str]) -> int:
         "--rpm", type=speeds, help="engine speeds, such as 850,2600,6800 (idle, cruise, redline)"
     )
     parser.add_argument("--limit", type=int, metavar="N", help="how many are told")
+    parser.add_argument(
+        "--sure", action="store_true", help="how sure each fits and holds, within all tolerances"
+    )
     parser.add_argument("--json", action="store_true", help="the answer as JSON")
     asked = parser.parse_args(arguments)
 
@@ -34,6 +37,7 @@ def find_verb(arguments: Sequence[str]) -> int:
 
     from jovial_tack.answers.drive.solve import solve_again
     from jovial_tack.answers.finder.space import space_of
+    from jovial_tack.answers.finder.sure import how_sure
     from jovial_tack.answers.finder.trying import find, low_side
     from jovial_tack.answers.finder.vetting import can_be_put_on, vetted
     from jovial_tack.answers.finder.words import best_words
@@ -62,12 +66,14 @@ def find_verb(arguments: Sequence[str]) -> int:
     low = low_side(answer, np.array(places, dtype=np.int64))
     builds = [space.build_of(int(answer.fitting.combination[place])) for place in places]
     goes_on = [can_be_put_on(answer, each) for each in builds]
+    sure = [how_sure(each, choices.drive, catalogue) for each in builds] if asked.sure else []
+    today = how_sure(build, choices.drive, catalogue) if asked.sure else None
     if asked.json:
-        show(as_json(finder_json(answer, places, low, goes_on)))
+        show(as_json(finder_json(answer, places, low, goes_on, sure=sure, today=today)))
     else:
         best = next(vetted(answer, 1, before), None)
         said = ""
         if best is not None and before is not None:
             said = best_words(answer, best, before.results.drive(choices.drive))
-        show(find_table(answer, places, low, goes_on, said))
+        show(find_table(answer, places, low, goes_on, said, sure=sure, today=today))
     return 0 if places else 1

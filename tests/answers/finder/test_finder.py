@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import math
 from collections.abc import Sequence
 from pathlib import Path
 from typing import Any
@@ -11,11 +12,14 @@ import numpy as np
 import pytest
 
 from jovial_tack.answers.drive.solve import solve, solve_again
-from jovial_tack.answers.finder.figures import case_of, figures_of, laws_of
+from jovial_tack.answers.drive.spread import share_sigma, spread_of
+from jovial_tack.answers.finder.figures import case_of, cases_named, figures_of, laws_of
 from jovial_tack.answers.finder.space import FinderError, Space, space_of
+from jovial_tack.answers.finder.sure import how_sure
 from jovial_tack.answers.finder.trying import Answer, find, low_side
 from jovial_tack.answers.finder.vetting import vetted
 from jovial_tack.answers.finder.words import best_words
+from jovial_tack.answers.results import ArmResult
 from jovial_tack.catalogue import load_catalogue
 from jovial_tack.cli import main
 from jovial_tack.core.drive.adjuster import INSIDE
@@ -28,7 +32,7 @@ from jovial_tack.core.grip.finder.solving import solve_many
 from jovial_tack.core.grip.finder.taut import Loaded
 from jovial_tack.core.grip.finder.travel import nodes_of, wanted_at_rest
 from jovial_tack.core.value import replace
-from jovial_tack.document.edits.belts import set_belt
+from jovial_tack.document.edits.belts import set_belt, set_belt_length
 from jovial_tack.document.edits.brackets import add_bracket, set_bracket
 from jovial_tack.document.edits.changing import changed
 from jovial_tack.document.edits.freedoms import set_freedom, set_mount
@@ -294,3 +298,46 @@ def test_a_hole_keeps_its_place_on_a_bracket_that_is_moved() -> None:
         assert isinstance(made.mount, HolesMount)
         assert made.center_mm == made.mount.positions_mm[made.mount.at]
     assert changed(build, choices=choices).choices == choices
+
+
+def test_how_sure_it_is_spreads_as_the_linear_estimate_says_and_comes_out_the_same() -> None:
+    build, catalogue = demo(), load_catalogue()
+    sure = how_sure(build, "accessory", catalogue)
+    assert sure is not None
+    assert sure == how_sure(build, "accessory", catalogue)
+    assert sure != how_sure(build, "accessory", catalogue, seed=2)
+    case = cases_named(build, catalogue)["accessory"]
+    result = solve(build, None, catalogue).drive("accessory")
+    assert isinstance(result.tensioner, ArmResult)
+    angle = result.tensioner.arm_angle_deg
+    assert angle is not None
+    sigma = share_sigma(case, math.radians(angle), spread_of(build, catalogue))
+    assert sigma is not None
+    # the estimate knows nothing of the spring's tolerance and stretch, which matter little here
+    low, middle, high = sure.window
+    assert (high - low) / (2 * 1.645) == pytest.approx(sigma, rel=0.15)
+    assert middle == pytest.approx(result.tensioner.window_fraction, abs=0.02)
+
+
+def test_a_drive_that_is_known_exactly_holds_or_does_not() -> None:
+    build, catalogue = demo(), load_catalogue()
+    limits = replace(
+        catalogue.limits,
+        survey_sigma_mm=0.0,
+        diameter_sigma_mm=0.0,
+        belt_length_tolerance=0.0,
+        spring_tolerance=0.0,
+    )
+    profile = replace(
+        catalogue.profile("PK"), effective_to_cord_tolerance_mm=0.0, number_offset_tolerance_mm=0.0
+    )
+    known = replace(catalogue, limits=limits, profiles={**catalogue.profiles, "PK": profile})
+    slips = how_sure(build, "blower", known, samples=50)
+    holds = how_sure(set_belt_length(build, "blower", 1180.0), "blower", known, samples=50)
+    assert slips is not None and holds is not None
+    assert (slips.fits, slips.holds, holds.holds) == (1.0, 0.0, 1.0)
+    blower = solve(build, None, catalogue).drive("blower").pulley("blower")
+    assert blower is not None
+    used = blower.worst_arc_used
+    # stretch and mass of the belt are still drawn, and hardly matter
+    assert slips.arc_used[1] == pytest.approx(used, rel=0.005)

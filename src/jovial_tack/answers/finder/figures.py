@@ -14,6 +14,7 @@ from jovial_tack.answers.drive.belt_figures import BeltFigures, belt_figures
 from jovial_tack.answers.drive.case import SolvableCase
 from jovial_tack.answers.drive.taking import situation_of
 from jovial_tack.answers.finder.space import FinderError, Space
+from jovial_tack.catalogue import Catalogue
 from jovial_tack.core.arrays import MM_PER_M, Bool, Complex, Float, Int
 from jovial_tack.core.belt.lines import cord_length
 from jovial_tack.core.drive.arm import SpringArm
@@ -75,6 +76,12 @@ def figures_of(space: Space, case: SolvableCase, rpm: Float) -> Figures:
         belts=belts,
         axis_of=tuple(named.index(name) if name in named else None for name in route),
     )
+
+
+def cases_named(build: Build, catalogue: Catalogue) -> dict[str, SolvableCase]:
+    """The drives of a build that turn, by their ids."""
+    cases = assemble(build, catalogue)
+    return {case.model.id: case for case in cases if isinstance(case, SolvableCase)}
 
 
 def case_of(build: Build, space: Space) -> SolvableCase:

@@ -23,8 +23,9 @@ from jovial_tack.core.arrays import Bool, Float, Int
 from jovial_tack.core.drive.arm import place_arm
 from jovial_tack.core.drive.path import Path, trace
 from jovial_tack.core.grip.finder.alone import solve_alone
+from jovial_tack.core.grip.finder.many import Loads, Many
 from jovial_tack.core.grip.finder.settling import FITS, OPEN
-from jovial_tack.core.grip.finder.solving import solve_many
+from jovial_tack.core.grip.finder.solving import Tried, solve_many
 from jovial_tack.core.ratios.blower import charge_at
 from jovial_tack.core.value import Value, replace
 from jovial_tack.document.model import LockedTensioner
@@ -236,13 +237,24 @@ def low_side(answer: Answer, which: Int) -> LowSide:
         return LowSide(fitting.arc_used[which], fitting.tension_n[which])
     names, belt = np.divmod(fitting.combination[which], len(space.belts))
     laws = laws_of(space, figures, names)
-    many = replace(laws.many, arms=laws.many.arms.times(1.0 - damping_fraction(answer.case)))
+    low = 1.0 - damping_fraction(answer.case)
+    weak = replace(laws.many, arms=laws.many.arms.times(low))
     order, lengths = np.arange(names.size), cord_mm(space, figures)[belt]
-    tried = solve_many(many, laws.loads, order, lengths)
+    running = _settled(laws.many, replace(laws.loads, spring_scale=low), order, lengths)
+    no_loads = Loads(laws.loads.offsets_n[:0], laws.loads.centrifugal_n[:0])
+    resting = _settled(weak, no_loads, order, lengths)
+    return LowSide(
+        np.where(running.outcome == FITS, running.arc_used, np.nan),
+        np.where(resting.outcome == FITS, resting.tension_n, np.nan),
+    )
+
+
+def _settled(many: Many, loads: Loads, drive: Int, lengths: Float) -> Tried:
+    """Belts on drives solved, those left open by the general code."""
+    tried = solve_many(many, loads, drive, lengths)
     for row in np.flatnonzero(tried.outcome == OPEN):
-        solve_alone(many, laws.loads, tried, int(row))
-    runs = tried.outcome == FITS
-    return LowSide(np.where(runs, tried.arc_used, np.nan), np.where(runs, tried.tension_n, np.nan))
+        solve_alone(many, loads, tried, int(row))
+    return tried
 
 
 def path_of(answer: Answer, place: int) -> Path:

@@ -10,6 +10,7 @@ from collections.abc import Callable, Iterator
 from jovial_tack.answers.belt.putting_on import FittingRoom
 from jovial_tack.answers.drive.solve import Solution, solve_again
 from jovial_tack.answers.finder.figures import case_of
+from jovial_tack.answers.finder.sure import Sure, how_sure
 from jovial_tack.answers.finder.trying import Answer
 from jovial_tack.answers.kinds import BELT_FLOATS, CLEARANCE, HUB_LOAD, SLIP, TOO_TIGHT
 from jovial_tack.answers.mending.changes import Change
@@ -40,6 +41,7 @@ class Vetted(Value, frozen=True, eq=False):
     result: DriveResult
     worth: Worth | None
     goes_on: bool | None
+    sure: Sure | None
 
 
 def can_be_put_on(answer: Answer, build: Build) -> bool | None:
@@ -86,7 +88,8 @@ def vetted(
         words = space.words_of(int(answer.fitting.combination[place]))
         change = Change(words, build)
         worth = worth_between(space.build, drive, change, before.results, after)
-        yield Vetted(place, build, result, worth, goes_on)
+        sure = how_sure(build, drive, space.catalogue)
+        yield Vetted(place, build, result, worth, goes_on, sure)
         kept += 1
         if kept == count:
             return

@@ -6,6 +6,7 @@ from collections.abc import Iterator
 
 import numpy as np
 
+from jovial_tack.answers.finder.sure import Sure
 from jovial_tack.answers.finder.trying import Answer
 from jovial_tack.answers.finder.vetting import Vetted
 from jovial_tack.answers.mending.worth_words import cost_words, won_words
@@ -45,7 +46,21 @@ def figure_words(answer: Answer, one: Vetted) -> str:
         parts.append(f"arm at {np.degrees(fitting.angle[place]):.1f}°")
     looked_at = space.build.shaft(space.drive.pulley(answer.looked_at).shaft).label
     parts.append(f"ratio of {looked_at} {fitting.ratio[place]:.3f}")
+    parts += [said] if (said := sure_words(one.sure)) else []
     return ", ".join(parts)
+
+
+def sure_words(sure: Sure | None) -> str:
+    """How sure it is that it fits and holds, given what nobody knows exactly."""
+    if sure is None:
+        return ""
+    holds, fits = round(100 * sure.holds), round(100 * sure.fits)
+    within = round(100 * sure.known_within)
+    share = f"{holds} ± {within}" if within else f"{holds}"
+    if holds in (0, 100):
+        share = "more than 99" if holds else "less than 1"
+    also = f", fits in {fits}" if fits < 100 and fits != holds else ""
+    return f"holds in {share} of 100 engines like it{also}"
 
 
 def costs_words(answer: Answer, one: Vetted) -> str:

@@ -6,8 +6,9 @@ from collections.abc import Sequence
 
 import numpy as np
 
+from jovial_tack.answers.finder.sure import Sure
 from jovial_tack.answers.finder.trying import Answer, LowSide
-from jovial_tack.answers.finder.words import counted_words
+from jovial_tack.answers.finder.words import counted_words, sure_words
 from jovial_tack.core.units import FORCE, written_in
 from jovial_tack.core.words import capital, sentence
 
@@ -26,6 +27,9 @@ def find_table(
     low: LowSide,
     goes_on: Sequence[bool | None],
     best: str,
+    *,
+    sure: Sequence[Sure | None] = (),
+    today: Sure | None = None,
 ) -> str:
     """How many were tried, why the best is better than today, and the list."""
     space = answer.space
@@ -33,8 +37,12 @@ def find_table(
     lines = [f"{label}: {counted_words(answer)}, {_AIMS[space.choices.aim]}"]
     if best:
         lines.append(sentence(capital(best)))
+    if today is not None:
+        lines.append(f"Today it {sure_words(today)}.")
     for k, place in enumerate(places):
         lines += ["", *_row(answer, place, low, k, goes_on[k])]
+        if sure and (said := sure_words(sure[k])):
+            lines.append(f"     {said}")
     if not places:
         lines.append("Nothing that was tried keeps the limits.")
     return "\n".join(lines)

@@ -29,6 +29,8 @@ def solve_alone(many: Many, loads: Loads, tried: Tried, row: int) -> None:
         return
     tried.outcome[row] = FITS
     tried.angle[row], tried.tension_n[row] = settled.angle[0], tractions[0, 0]
+    if not loads.states:
+        return
     used = arc_used(tractions, states.friction) / settled.path.wrap
     tried.arc_used[row] = used[running].max()
     tried.hub_n[row] = np.abs(hub_load(settled.path, tractions))[running].max()
@@ -41,11 +43,13 @@ def _lanes(many: Many, loads: Loads, which: int, cord_mm: float) -> Lanes:
     offsets, centrifugal = loads.offsets_n[..., which], loads.centrifugal_n[..., which]
     count, belt = 1 + loads.states, many.belt(which, cord_mm)
     full = np.ones(count)
+    strength = np.full(count, loads.spring_scale)
+    strength[0] = 1.0  # rest
     return Lanes(
         np.concatenate([np.zeros((1, many.pulleys)), offsets]),
         np.broadcast_to(many.friction[:, which], (count, many.pulleys)),
         np.concatenate([[0.0], centrifugal]),
-        full,
+        strength,
         BeltState(
             full * belt.cord_length_mm, full * belt.stiffness_n, full * belt.reference_tension_n
         ),

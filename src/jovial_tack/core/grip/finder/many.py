@@ -75,11 +75,13 @@ class Arms(Value, frozen=True, eq=False):
 
 class Loads(Value, frozen=True, eq=False):
     """The loads of J drives in S running states: offsets_n (S, N, J) traction of each span above that
-    of the span leaving the driver, centrifugal_n (S, J) m·v².
+    of the span leaving the driver, centrifugal_n (S, J) m·v², and how many times as strong the springs
+    are there as at rest.
     """
 
     offsets_n: Float
     centrifugal_n: Float
+    spring_scale: float = 1.0
 
     @property
     def states(self) -> int:
@@ -88,7 +90,8 @@ class Loads(Value, frozen=True, eq=False):
 
     def chosen(self, which: Int | slice) -> Loads:
         """Those of the chosen drives."""
-        return Loads(self.offsets_n[..., which], self.centrifugal_n[..., which])
+        offsets, centrifugal = self.offsets_n[..., which], self.centrifugal_n[..., which]
+        return Loads(offsets, centrifugal, self.spring_scale)
 
 
 class Many(Value, frozen=True, eq=False):

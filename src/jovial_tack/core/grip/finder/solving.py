@@ -23,7 +23,7 @@ from jovial_tack.core.grip.finder.travel import (
     wanted_at_rest,
     wanted_running,
 )
-from jovial_tack.core.value import Value
+from jovial_tack.core.value import Value, replace
 
 #: Drives whose travel is looked along side by side.
 DRIVES = 8192
@@ -129,6 +129,9 @@ def _solve_part(every: Many, loads: Loads, tried: Tried, drives: slice, rows: sl
     names, of = np.unique(drive[left], return_inverse=True)
     some, known, loads = nodes.chosen(names), state.known.chosen(names), loads.chosen(names + first)
     own, standing, left = many.chosen(names), still.chosen(names), left + rows.start
+    if loads.spring_scale != 1.0:
+        own = replace(own, arms=own.arms.times(loads.spring_scale))
+        some = replace(some, rest_n=some.rest_n * loads.spring_scale)
     for k in range(loads.states):
         stays = tried.outcome[left] != UNFIT
         left, of = left[stays], of[stays]
