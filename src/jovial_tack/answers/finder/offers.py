@@ -97,21 +97,17 @@ def _sizes(build: Build, drive: Drive, name: str) -> Offer:
     shelf = [
         part.diameter_mm
         for part in build.shelf
-        if part.kind == kind and part.diameter_mm is not None and part.side in (None, pulley.side)
+        if part.kind == kind
+        and part.diameter_mm is not None
+        and part.side in (None, pulley.side)
+        # what is made for another belt fits no pulley of this one
+        and (kind == "idler" or part.grooves in (None, pulley.grooves))
     ]
-    # a blower's pulley is no pulley of an alternator: only where the grooves are as many
-    fitting = [mm for mm in shelf if kind == "idler" or _grooved_alike(build, mm, pulley.grooves)]
     own = pulley.diameter_mm
-    sizes = tuple(sorted({own, *fitting}))
-    is_at_hand = len(sizes) > 1 and shaft.kind != "crank"
-    return Offer("diameters_mm", name, f"Pulley of {shaft.label}", sizes, is_at_hand, (own, *shelf))
-
-
-def _grooved_alike(build: Build, diameter_mm: float, grooves: int | None) -> bool:
-    return any(
-        part.diameter_mm == diameter_mm and (part.grooves == grooves or part.grooves is None)
-        for part in build.shelf
-    )
+    # a crank's pulley is none of those that go on an accessory
+    sizes = (own,) if shaft.kind == "crank" else tuple(sorted({own, *shelf}))
+    words, many = f"Pulley of {shaft.label}", len(sizes) > 1
+    return Offer("diameters_mm", name, words, sizes, many, tuple(sorted({own, *shelf})))
 
 
 def _as_kept(offer: Offer, kept: Choices | None) -> Offer:
