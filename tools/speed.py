@@ -292,6 +292,57 @@ def bench_plates() -> None:
     line("all of it, on the worker", whole, "<= 300 ms")
 
 
+def bench_finder() -> None:
+    """All combinations of a drive: belts and notches, and geometry that differs in each; each beside
+    solving some of the same one at a time.
+    """
+    import numpy as np
+
+    from jovial_tack.answers.finder.figures import case_of
+    from jovial_tack.answers.finder.space import Space, space_of
+    from jovial_tack.answers.finder.sure import how_sure
+    from jovial_tack.answers.finder.trying import find
+    from jovial_tack.core.drive.lanes import Lanes
+    from jovial_tack.core.drive.solve import run_from_rest, states_at
+    from jovial_tack.document.model import Choices, make
+
+    build, catalogue = built(json.loads(DEMO.read_text("utf-8"))), load_catalogue()
+    speeds = np.array([850.0, 2600.0, 6600.0])
+
+    def one_alone(space: Space, combination: int) -> None:
+        drive = case_of(space.build_of(combination), space).drive
+        rest = Lanes.at_rest(drive.pulley_count, drive.belt)
+        run_from_rest(drive, Lanes.joined(rest, states_at(drive, speeds)))
+
+    def told(what: str, choices: dict[str, object]) -> None:
+        space = space_of(build, make(Choices, {"drive": "blower", **choices}), catalogue)
+        some = [int(k) for k in np.linspace(0, space.count - 1, 120)]
+        began = time.perf_counter()
+        for combination in some:
+            one_alone(space, combination)
+        plain = 1000.0 * (time.perf_counter() - began) / len(some) * space.count
+        times = timed(lambda: find(space, speeds.tolist()), 3)
+        fit = find(space, speeds.tolist()).feasible
+        rate = 1000.0 * space.count / statistics.median(times)
+        words = f"{space.count} combinations, {what}: {rate:,.0f}/s, {fit} fit"
+        line(words, times, ">= 100 times the plain", plain)
+
+    lengths = tuple((1195.0 + np.linspace(-60.0, 60.0, 38880)).round(3).tolist())
+    told("belts and notches", {"belt_lengths_mm": lengths[:19000], "notches": (0, 1, 2)})
+    sizes = {
+        "blower": tuple(np.linspace(70.0, 82.0, 18).round(2).tolist()),
+        "blower_idler": tuple(np.linspace(70.0, 90.0, 18).round(2).tolist()),
+        "crank": tuple(np.linspace(160.0, 170.0, 12).round(2).tolist()),
+        "blower_arm": tuple(np.linspace(80.0, 95.0, 10).round(2).tolist()),
+    }
+    told("all geometry", {"diameters_mm": sizes, "notches": (0, 1, 2)})
+    line(
+        "2,000 engines drawn and solved",
+        timed(lambda: how_sure(build, "blower", catalogue), 5),
+        "<= 150 ms",
+    )
+
+
 def bench_log() -> None:
     """A log of a million rows, 26 pulls in it, from file to answer; beside the csv module's reading."""
     import csv
@@ -366,6 +417,7 @@ def main() -> None:
     bench_solve()
     bench_belts()
     bench_plates()
+    bench_finder()
     bench_log()
     bench_drag()
     bench_stations()

@@ -61,10 +61,16 @@ def bought(space: Space, combination: Int) -> tuple[Int, Float]:
     today = space.drive.belt
     other = np.array([name != today.construction for name in space.constructions])[places[-2]]
     longer = np.array([length != today.effective_length_mm for length in space.belts])[places[-1]]
-    entries = [None if length is None else space.stocked(length) for length in space.belts]
-    prices = np.array([0.0 if entry is None else entry.price or 0.0 for entry in entries])
     new = other | longer
-    return to_buy + new, cost + np.where(new, prices[places[-1]], 0.0)
+    return to_buy + new, cost + np.where(new, _prices(space)[places[-1]], 0.0)
+
+
+def _prices(space: Space) -> Float:
+    """What each belt of the space costs (B,), 0 where no price is known."""
+    if all(entry.price is None for entry in space.stock):
+        return np.zeros(len(space.belts))
+    entries = [None if length is None else space.stocked(length) for length in space.belts]
+    return np.array([0.0 if entry is None else entry.price or 0.0 for entry in entries])
 
 
 def _part_bought(build: Build, now: Pulley, after: Pulley) -> tuple[int, float]:

@@ -79,6 +79,8 @@ def solve_many(
     """
     tried = Tried.blank(drive, cord_mm)
     parts = list(_parts(many, drive))
+    if drive.size >= BELTS * many.count:
+        threads = 1  # what is done for one drive is too little to share
     done = 0
     with ThreadPoolExecutor(threads) as pool:
         waiting = [

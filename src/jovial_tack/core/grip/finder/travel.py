@@ -22,7 +22,7 @@ from jovial_tack.core.grip.finder.taut import Loaded, cord_wanted, mean_n, slack
 from jovial_tack.core.value import Value
 
 #: States solved side by side, so many that the arrays of one step stay in the processor's cache.
-ROWS = 8192
+ROWS = 16384
 
 
 def parts_of(rows: int) -> list[slice]:
