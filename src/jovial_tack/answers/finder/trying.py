@@ -31,7 +31,7 @@ from jovial_tack.core.value import Value, replace
 from jovial_tack.document.model import LockedTensioner
 
 #: Combinations without their belts that are made ready at a time: two threads' worth.
-_LAWS = 16384
+_LAWS = 14_000
 MOST = 5_000_000
 
 

@@ -30,7 +30,7 @@ DRIVES = 8192
 #: Belts to a drive from which on drives are looked at one by one.
 BELTS = 500
 #: Places along the travels of drives that are looked at side by side.
-NODES = 150_000
+NODES = 120_000
 
 
 class Tried(Value, frozen=True, eq=False):
