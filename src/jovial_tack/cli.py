@@ -36,6 +36,8 @@ jovial-tack worth BUILD.jtack [--drive ID] [--json]
                              what every change of a drive wins in reserve, and what it costs
 jovial-tack find BUILD.jtack [--rpm 850,2600,6800] [--limit N] [--sure] [--json]
                              every combination of what the build's choices let change, the best first
+jovial-tack cases BUILD.jtack [--drive ID] [--json]
+                             a drive in every situation over all revs: loads, weather, wear, throttle
 jovial-tack log LOG.csv [--build BUILD.jtack --drive ID] [--columns rpm=NAME,…] [--json]
                              find full-throttle pulls in a log, and slip in them
 jovial-tack logger OUT.csv [--pulls 3] [--slip 8 --onset 5600] [--blower-speed] [--live]
@@ -74,6 +76,7 @@ _VERBS = {
     "bracket": "bracket",
     "worth": "worth",
     "find": "find",
+    "cases": "cases",
 }
 
 

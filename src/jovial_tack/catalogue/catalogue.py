@@ -125,6 +125,11 @@ class Limits(Value, frozen=True):
     flutter_share: float
     friction_wet: float
     friction_dry: float
+    friction_oily: float
+    friction_glazed: float
+    belt_run_in: float
+    speeding_rpm_per_s: float
+    shifting_rpm_per_s: float
     survey_sigma_mm: float
     diameter_sigma_mm: float
     belt_length_tolerance: float

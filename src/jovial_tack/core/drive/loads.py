@@ -110,6 +110,29 @@ class Scaled(Value, frozen=True):
         return self.load.corners_rpm()
 
 
+class Speeding(Value, frozen=True):
+    """A load whose shaft is sped up: so much more torque, N·m, less when it is slowed down; one_way:
+    its pulley cannot be driven by it, so that it takes nothing rather than less.
+    """
+
+    load: Load
+    more_nm: float
+    one_way: bool = False
+
+    def torque_nm(self, rpm: Float) -> Float:
+        """Torque, N·m, shape of rpm.
+
+        >>> Speeding(ConstantTorque(2.0), -5.0).torque_nm(np.array([900.0])).tolist()
+        [-3.0]
+        """
+        torque = self.load.torque_nm(rpm) + self.more_nm
+        return np.maximum(torque, 0.0) if self.one_way else torque
+
+    def corners_rpm(self) -> tuple[float, ...]:
+        """Those of the load."""
+        return self.load.corners_rpm()
+
+
 def electrical_load(
     rpm: tuple[float, ...], current_a: tuple[float, ...], volts: float, efficiency: float
 ) -> PowerTable:

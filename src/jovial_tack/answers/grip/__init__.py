@@ -1,0 +1,1 @@
+"""A drive in every situation, over all revs."""
