@@ -19,6 +19,7 @@ def situations_json(build: Build, told: Situations) -> Json:
         "version": 1,
         "drive": told.drive,
         "worst": told.worst.key,
+        "slips_from_rpm": {"wet": number(told.band[0]), "dry": number(told.band[1])},
         "rpm": [number(float(rpm)) for rpm in told.grid],
         "cases": [
             {

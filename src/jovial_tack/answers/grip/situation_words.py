@@ -38,12 +38,18 @@ def worst_words(build: Build, told: Situations) -> str:
     """The worst of all situations, beside how it is."""
     worst = told.worst
     if worst is told.each[0]:
-        return f"worst as it is: {situation_words(build, told.drive, worst)}"
+        return f"worst as it is: {situation_words(build, told.drive, worst)}{_band_words(told)}"
     guess = " (usual figures)" if worst.usual else ""
     return (
         f"worst {worst.label}{guess}: {situation_words(build, told.drive, worst)};"
-        f" as it is, {slips_words(told.each[0])}"
+        f" as it is, {slips_words(told.each[0])}{_band_words(told)}"
     )
+
+
+def _band_words(told: Situations) -> str:
+    """What the friction that nobody knows makes of where it slips."""
+    wet, dry = ("never" if rpm is None else f"from {rpm:.0f}" for rpm in told.band)
+    return f" (wet {wet}, new and dry {dry})"
 
 
 def _label(build: Build, drive_id: str, place: int) -> str:

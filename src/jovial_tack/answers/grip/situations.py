@@ -47,7 +47,8 @@ class Situation(Value, frozen=True, eq=False):
 
 
 class Situations(Value, frozen=True, eq=False):
-    """A drive in every situation, as it is first, then the worst first. grid (C,) rpm and over (K, C,
+    """A drive in every situation, as it is first, then the worst first; band: from what speed it slips
+    as it is with wet and with new and dry ribs, None for never. grid (C,) rpm and over (K, C,
     N) the shares at it, for a picture.
     """
 
@@ -55,6 +56,7 @@ class Situations(Value, frozen=True, eq=False):
     each: tuple[Situation, ...]
     grid: Float
     over: Float
+    band: tuple[float | None, float | None]
 
     @property
     def worst(self) -> Situation:
@@ -89,9 +91,27 @@ def situations_of(
         return None
     order = sorted(range(1, len(found)), key=lambda k: -found[k].worst[0])
     order = [0, *order]
+    plain = next(_all(build, drive_id, catalogue))
     return Situations(
-        drive_id, tuple(found[k] for k in order), grid, np.stack([over[k] for k in order])
+        drive_id,
+        tuple(found[k] for k in order),
+        grid,
+        np.stack([over[k] for k in order]),
+        _band(plain[2], catalogue.limits),
     )
+
+
+def _band(case: SolvableCase, limits: Limits) -> tuple[float | None, float | None]:
+    """From what speed a drive slips with wet and with new and dry ribs."""
+    engine, drive = case.engine, case.drive
+    at = np.unique([*speeds_over(drive, engine.idle_rpm, engine.redline_rpm), engine.cruise_rpm])
+    low = 1.0 - damping_fraction(case)
+    slips = [
+        slip_ranges(drive, at, spring_scale=low, friction_scale=factor)
+        for factor in (limits.friction_wet, limits.friction_dry)
+    ]
+    wet, dry = (ranges[0][0] if ranges else None for ranges in slips)
+    return wet, dry
 
 
 def _used(case: SolvableCase, drive: BeltDrive, rpm: Float) -> Float:

@@ -1,10 +1,13 @@
-"""Grip: arc used, tension and arm over the revs; what every change is worth; the finder."""
+"""Grip: arc used, tension and arm over the revs; every situation; what every change is worth; the
+finder.
+"""
 
 from __future__ import annotations
 
 from typing import Literal
 
 from jovial_tack.ui.grip.finder.card import FinderCard
+from jovial_tack.ui.grip.situations import SituationsCard
 from jovial_tack.ui.grip.worth import WorthCard
 from jovial_tack.ui.room import Aside, Hands, Room, Station
 
@@ -18,7 +21,14 @@ class GripRoom(Room):
         super().__init__(hands)
         self.worth = WorthCard(hands.session, hands.theme)
         self.finder = FinderCard(hands.session, hands.theme, hands.front)
+        self.situations = SituationsCard(hands.session, hands.theme, hands.front)
         self.asides = (
+            Aside(
+                "In every &situation",
+                "Ctrl+Shift+V",
+                self.situations,
+                opened=self.situations.look,
+            ),
             Aside("What it is &worth", "Ctrl+Shift+W", self.worth, opened=self.worth.look),
             Aside("Find the &best …", "Ctrl+Shift+X", self.finder, opened=self.finder.ask),
         )

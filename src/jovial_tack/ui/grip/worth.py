@@ -15,8 +15,7 @@ from jovial_tack.answers.mending.worth_words import cost_words, nothing_words, w
 from jovial_tack.answers.verdicts import Mark
 from jovial_tack.core.words import capital, sentence
 from jovial_tack.document.model import Build
-from jovial_tack.document.targets import drive_of
-from jovial_tack.sheets import shaft_of
+from jovial_tack.ui.grip.meant import drive_meant
 from jovial_tack.ui.session import Session
 from jovial_tack.ui.widgets.blocks import ComparisonPage, act_row
 from jovial_tack.ui.widgets.marks import MarkLabel
@@ -87,7 +86,7 @@ class WorthCard(SideCard):
     def look(self) -> None:
         """Try every change of the drive that is looked at; what was found before goes."""
         session, build = self._session, self._session.history.build
-        drive = self._drive()
+        drive = drive_meant(self._session)
         self._forget()
         if drive is None or session.is_read_only:
             self._worker.drop()
@@ -118,21 +117,6 @@ class WorthCard(SideCard):
     def _forget(self) -> None:
         self.worths, self._so_far, self._of = (), [], None
         self._factor, self._is_done = None, False
-
-    def _drive(self) -> str | None:
-        """The drive that is meant: of what is selected, else one that slips, else the first."""
-        session = self._session
-        build = session.history.build
-        own = drive_of(session.selection)
-        if own is not None:
-            return own
-        shaft = shaft_of(build, session.selection)
-        for drive in build.drives:
-            if shaft is not None and any(pulley.shaft == shaft for pulley in drive.pulleys):
-                return drive.id
-        slips = [d.id for d in session.results.drives if any(f.code == "slip" for f in d.findings)]
-        here = [drive.id for drive in build.drives]
-        return next((name for name in slips if name in here), here[0] if here else None)
 
     def _follow(self) -> None:
         """Another build: what was found is of the one before, and is not offered any more."""

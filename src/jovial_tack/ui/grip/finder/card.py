@@ -26,12 +26,11 @@ from jovial_tack.answers.results import DriveResult
 from jovial_tack.core.errors import JovialTackError
 from jovial_tack.core.words import capital, sentence
 from jovial_tack.document.model import Build
-from jovial_tack.document.targets import drive_of
 from jovial_tack.drawing.found import found_shapes
-from jovial_tack.sheets import shaft_of
 from jovial_tack.ui.front_view import FrontView
 from jovial_tack.ui.grip.finder.form import FinderForm
 from jovial_tack.ui.grip.finder.trade_off import TradeOff
+from jovial_tack.ui.grip.meant import drive_meant
 from jovial_tack.ui.session import Session
 from jovial_tack.ui.widgets.blocks import ComparisonPage, act_row
 from jovial_tack.ui.widgets.desk_part import scrolled
@@ -125,7 +124,7 @@ class FinderCard(SideCard):
         self._worker.drop()
         self._forget()
         session = self._session
-        build, drive = session.history.build, self._meant()
+        build, drive = session.history.build, drive_meant(self._session)
         self._pages.setCurrentIndex(0)
         self._drive = drive or ""
         if drive is None:
@@ -144,20 +143,6 @@ class FinderCard(SideCard):
             if shaft.kind == "supercharger":
                 return pulley.id, pulley.speed_ratio
         return None
-
-    def _meant(self) -> str | None:
-        session = self._session
-        build = session.history.build
-        own = drive_of(session.selection)
-        if own is not None:
-            return own
-        shaft = shaft_of(build, session.selection)
-        for drive in build.drives:
-            if shaft is not None and any(pulley.shaft == shaft for pulley in drive.pulleys):
-                return drive.id
-        slips = [d.id for d in session.results.drives if any(f.code == "slip" for f in d.findings)]
-        here = [drive.id for drive in build.drives]
-        return next((name for name in slips if name in here), here[0] if here else None)
 
     def look(self) -> None:
         """Try every combination of what is ticked; the choices are kept in the build."""
