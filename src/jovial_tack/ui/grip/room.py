@@ -7,6 +7,7 @@ from __future__ import annotations
 from typing import Literal
 
 from jovial_tack.ui.grip.finder.card import FinderCard
+from jovial_tack.ui.grip.loads import LoadsCard
 from jovial_tack.ui.grip.situations import SituationsCard
 from jovial_tack.ui.grip.worth import WorthCard
 from jovial_tack.ui.room import Aside, Hands, Room, Station
@@ -22,7 +23,9 @@ class GripRoom(Room):
         self.worth = WorthCard(hands.session, hands.theme)
         self.finder = FinderCard(hands.session, hands.theme, hands.front)
         self.situations = SituationsCard(hands.session, hands.theme, hands.front)
+        self.loads = LoadsCard(hands.session, hands.theme, hands.front)
         self.asides = (
+            Aside("&Loads on the parts", "Ctrl+Shift+O", self.loads),
             Aside(
                 "In every &situation",
                 "Ctrl+Shift+V",

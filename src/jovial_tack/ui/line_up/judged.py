@@ -19,6 +19,7 @@ class JudgedPlate(QObject):
     def __init__(self, session: Session, front: FrontView, may_draw: Callable[[], bool]) -> None:
         super().__init__(front)
         self._session, self._front, self._may_draw = session, front, may_draw
+        self._has_drawn = False
         session.selection_changed.connect(self.draw)
         session.readings_changed.connect(self.draw)
         front.picked.connect(self._pick)
@@ -28,7 +29,10 @@ class JudgedPlate(QObject):
         if self._may_draw():
             session = self._session
             shapes = plate_overlay(session.build, session.results, session.selection)
-            self._front.show_overlay(shapes)
+            # what others have laid there is not taken away for nothing
+            if shapes or self._has_drawn:
+                self._front.show_overlay(shapes)
+            self._has_drawn = bool(shapes)
 
     def _pick(self, key: str) -> None:
         """Put a web in, or take it out, whose disc was clicked."""
