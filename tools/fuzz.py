@@ -28,6 +28,8 @@ from multiprocessing import get_context
 from pathlib import Path
 from typing import Any
 
+import numpy as np
+
 ROOT = Path(__file__).parents[1]
 sys.path.insert(0, str(ROOT / "tests"))
 DATA = ROOT / "src/jovial_tack/data"
@@ -293,6 +295,59 @@ def a_plate(number: int, dice: random.Random, folder: Path) -> None:
             )
 
 
+def a_choice(number: int, dice: random.Random, folder: Path) -> None:
+    """Mutated choices on sound drives: refused in words, or tried; and every situation and load."""
+    from jovial_tack.answers.finder.offers import offers_of, sizes_text, sizes_typed
+    from jovial_tack.answers.finder.space import space_of
+    from jovial_tack.answers.finder.trade import AGAINST, trade_of
+    from jovial_tack.answers.finder.trying import find, low_side, path_of
+    from jovial_tack.answers.grip.situations import situations_of
+    from jovial_tack.catalogue import load_catalogue
+    from jovial_tack.document.model import dump
+    from jovial_tack.files.build_file import read_build
+    from jovial_tack.files.finder_json import finder_json
+    from support import furnished
+
+    seed = _KEPT.get("choices")
+    if seed is None:
+        seed = _KEPT["choices"] = dump(furnished())
+        seed["choices"] = {
+            "drive": "blower", "belt_lengths_mm": [1180.0, 1195.0], "notches": [0, 1],
+            "diameters_mm": {"blower": [72.0, 76.0]}, "sides": {"blower_idler": ["ribs", "back"]},
+            "constructions": ["standard", "low_stretch"], "aim": "ratio", "needs": ["not_tight"],
+            "target": {"pulley": "blower", "ratio": 2.1, "tolerance": 0.1},
+            "boost_kpa": [10.0, 90.0], "limit": 3, "holes": {}, "offsets": {},
+        }  # fmt: skip
+    catalogue = load_catalogue()
+    changed = mutated(dice, {"choices": seed["choices"], "brackets": seed["brackets"]})
+    path = folder / "case.jtack"
+    path.write_bytes(json.dumps({**seed, **changed}).encode("utf-8", "surrogatepass"))
+    try:
+        build = read_build(path, catalogue).build
+        space = space_of(build, build.choices, catalogue) if build.choices else None
+        answer = find(space, (850.0, 6600.0)) if space and space.count <= 20000 else None
+    except Exception as error:
+        if not _in_words(error):
+            raise
+        return
+    for drive in build.drives[: 1 + number % 2]:
+        for offer in offers_of(build, drive.id, catalogue):
+            if offer.is_typed:
+                sizes_typed(offer, sizes_text(offer, build.display_units), build.display_units, 1.0)
+        if number % 20 == 0:
+            situations_of(build, drive.id, catalogue)
+    if answer is None:
+        return
+    places = list(range(min(2, answer.fitting.combination.size)))
+    low = low_side(answer, np.array(places, dtype=np.int64))
+    json.dumps(finder_json(answer, places, low, [None] * len(places)), allow_nan=False)
+    for key, _, _ in AGAINST:
+        trade_of(answer, key, None)
+    for place in places:
+        path_of(answer, place)
+        answer.space.words_of(int(answer.fitting.combination[place]))
+
+
 def _verbs(path: Path) -> None:
     """The verbs on a build, each with an exit status and at most one line of error."""
     for verb in (["solve", "--bare"], ["plan"], ["belt"], ["boost"], ["bracket"]):
@@ -491,7 +546,8 @@ def the_window(number: int, dice: random.Random, folder: Path) -> None:
 
 
 KINDS: dict[str, Callable[[int, random.Random, Path], None]] = {
-    "builds": a_build, "surveys": a_survey, "plates": a_plate, "logs": a_log, "maps": a_map,
+    "builds": a_build, "surveys": a_survey, "plates": a_plate, "choices": a_choice,
+    "logs": a_log, "maps": a_map,
     "curves": a_curve, "stock": a_stock,
     "own": own_data, "settings": some_settings, "numbers": a_number, "window": the_window,
 }  # fmt: skip

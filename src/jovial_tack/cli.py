@@ -38,6 +38,8 @@ jovial-tack find BUILD.jtack [--rpm 850,2600,6800] [--limit N] [--sure] [--json]
                              every combination of what the build's choices let change, the best first
 jovial-tack cases BUILD.jtack [--drive ID] [--json]
                              a drive in every situation over all revs: loads, weather, wear, throttle
+jovial-tack loads BUILD.jtack [--against OTHER.jtack] [--json]
+                             pulls on shafts over the revs, moments, bends, life against another
 jovial-tack log LOG.csv [--build BUILD.jtack --drive ID] [--columns rpm=NAME,…] [--json]
                              find full-throttle pulls in a log, and slip in them
 jovial-tack logger OUT.csv [--pulls 3] [--slip 8 --onset 5600] [--blower-speed] [--live]
@@ -77,6 +79,7 @@ _VERBS = {
     "worth": "worth",
     "find": "find",
     "cases": "cases",
+    "loads": "loads",
 }
 
 

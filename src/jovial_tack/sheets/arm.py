@@ -2,12 +2,22 @@
 
 from __future__ import annotations
 
+from math import radians
 from typing import Any
 
 from jovial_tack.answers.belt.putting_on import wind_back
 from jovial_tack.answers.drive.spread import known_by
 from jovial_tack.answers.results import ArmResult
-from jovial_tack.core.units import ANGLE, FORCE, LENGTH, PERCENT, TORQUE, TORQUE_RATE, written_in
+from jovial_tack.core.units import (
+    ANGLE,
+    FORCE,
+    LENGTH,
+    PERCENT,
+    TORQUE,
+    TORQUE_RATE,
+    format_length,
+    written_in,
+)
 from jovial_tack.document.edits.tensioners import set_arm, set_arm_end
 from jovial_tack.document.model import Build, SpringArmTensioner
 from jovial_tack.document.targets import ArmAt, BeltAt, PulleyAt
@@ -47,6 +57,25 @@ def _running(name: str) -> Any:
 def _in_window(view: Shown[ArmAt]) -> float | None:
     found = _found(view)
     return None if found is None or found.window_fraction is None else 100 * found.window_fraction
+
+
+def _mark(view: Shown[ArmAt]) -> float | None:
+    """Where a mark on the arm stands against one for the middle of its window, mm along the arc of its
+    pulley's centre; less than nothing toward the wound side.
+    """
+    found, arm = _found(view), _arm(view)
+    if found is None or found.window_fraction is None:
+        return None
+    low, high = arm.window_deg or arm.stops_deg
+    return (found.window_fraction - 0.5) * abs(radians(high - low)) * arm.arm_mm
+
+
+def _marks_apart(view: Shown[ArmAt]) -> str:
+    """How far apart the marks for the ends of the window are."""
+    arm = _arm(view)
+    low, high = arm.window_deg or arm.stops_deg
+    apart = abs(radians(high - low)) * arm.arm_mm
+    return f"from the middle of {format_length(apart, view.build.display_units)}"
 
 
 def _window_sd(view: Shown[ArmAt]) -> float | None:
@@ -203,6 +232,13 @@ _FIGURES: tuple[Row[ArmAt], ...] = (
         spoken="Angle of the arm while running",
     ),
     Figure("In its window", PERCENT, _in_window, aside=lambda _v: "0 wound"),
+    Figure(
+        "Its mark",
+        LENGTH,
+        _mark,
+        aside=_marks_apart,
+        spoken="Where a mark on the arm stands from the middle of its window, along its pulley's arc",
+    ),
     Figure(
         "Known to ±",
         PERCENT,

@@ -11,6 +11,7 @@ from jovial_tack.answers.drive.solve import solve
 from jovial_tack.answers.grip.loads import belt_uses, pulls_mark, pulls_of
 from jovial_tack.answers.grip.loads_words import pulls_words
 from jovial_tack.catalogue import load_catalogue
+from jovial_tack.cli import main
 from jovial_tack.document.edits.belts import set_belt, set_belt_length
 from jovial_tack.document.edits.pulleys import set_plane
 from jovial_tack.document.edits.shafts import set_shaft
@@ -41,6 +42,20 @@ def test_a_shaft_bears_the_sum_of_its_belts_and_their_moments() -> None:
     assert crank.moment_nm == pytest.approx(float(moments.max()))
     assert crank.most[0] == pytest.approx(float(np.abs(crank.pull_n).max()))
     assert "on its bearing" in pulls_words(build, crank)
+
+
+def test_the_verb_tells_the_same(capsys: pytest.CaptureFixture[str]) -> None:
+    assert main(["loads", str(DEMO), "--against", str(DEMO), "--json"]) == 0
+    told = json.loads(capsys.readouterr().out)
+    assert {belt["drive"]: belt["life_ratio"] for belt in told["belts"]} == {
+        "accessory": pytest.approx(1.0),
+        "blower": pytest.approx(1.0),
+    }
+    blower = next(shaft for shaft in told["shafts"] if shaft["id"] == "blower")
+    most = max(np.hypot(x, y) for x, y in blower["pull_n"])
+    assert blower["most_n"] == pytest.approx(most)
+    assert main(["loads", str(DEMO)]) == 0
+    assert "bends a second" in capsys.readouterr().out
 
 
 def test_the_mark_is_that_of_the_finding() -> None:

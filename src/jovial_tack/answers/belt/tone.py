@@ -9,8 +9,8 @@ from jovial_tack.answers.drive.judging import case_of
 from jovial_tack.answers.results import DriveResult
 from jovial_tack.catalogue import Catalogue
 from jovial_tack.core.errors import GeometryError
-from jovial_tack.core.grip.span_readings import span_tone, tone_tension
-from jovial_tack.core.units import FORCE, TONE, format_length, written, written_in
+from jovial_tack.core.grip.span_readings import span_tone, tone_tension, twist_torque
+from jovial_tack.core.units import FORCE, TONE, TORQUE, format_length, written, written_in
 from jovial_tack.core.value import Value
 from jovial_tack.core.words import sentence
 from jovial_tack.document.model import Build
@@ -22,10 +22,13 @@ _LEAST_HZ, _MOST_HZ = 5.0, 2000.0
 
 
 class Tuned(Value, frozen=True):
-    """A tension and the tone it makes in the span, N and Hz."""
+    """A tension, N, the tone it makes in the span, Hz, and the torque that twists its middle by a
+    quarter turn, N·m; None of V-belts, which are no strips.
+    """
 
     tension_n: float
     tone_hz: float
+    twist_nm: float | None
 
 
 class Heard(Value, frozen=True):
@@ -72,7 +75,11 @@ class Heard(Value, frozen=True):
             ("Most allowed", self.most),
         ):
             if one is not None:
-                said.append(f"{what}, {force(one.tension_n)}: {written(one.tone_hz, TONE)}.")
+                told = f"{what}, {force(one.tension_n)}: {written(one.tone_hz, TONE)}"
+                if one.twist_nm is not None:
+                    torque = written_in(one.twist_nm, TORQUE, unit)
+                    told += f", and {torque} to twist it a quarter turn"
+                said.append(f"{told}.")
         return tuple(said)
 
 
@@ -94,13 +101,19 @@ def from_tone(
     chosen = next((s for s in result.spans if s.from_id == span), None) or longest_span(result)
     case = case_of(build, result.id, catalogue)
     length, mass = np.array(chosen.length_mm), case.belt.mass_kg_per_m
+    strip = case.belt.profile.section != "v"
+    width = case.belt.ribs * case.belt.profile.pitch_mm if strip else None
     tones = tone_hz * np.array([1.0, 1.0 - _READ_WITHIN, 1.0 + _READ_WITHIN])
     tension, low, high = tone_tension(tones, length, mass)
 
     def tuned(at_n: float | None) -> Tuned | None:
         if not at_n:
             return None
-        return Tuned(at_n, float(span_tone(np.array(at_n), length, mass)))
+        tone = float(span_tone(np.array(at_n), length, mass))
+        twist = None
+        if width is not None:
+            twist = float(twist_torque(np.array(at_n), width, length, np.pi / 2))
+        return Tuned(at_n, tone, twist)
 
     labels = {p.id: build.shaft(p.shaft).label for p in build.drive(result.id).pulleys}
     held, grip = result.tensioner, result.grip

@@ -5,17 +5,20 @@ how long a belt lasts against another state (METHOD 9).
 from __future__ import annotations
 
 from collections.abc import Sequence
+from typing import Literal
 
 import numpy as np
 
 from jovial_tack.answers.kinds import HUB_LOAD
 from jovial_tack.answers.results import DriveResult, Results
-from jovial_tack.answers.verdicts import Mark
 from jovial_tack.catalogue import Catalogue, Construction
 from jovial_tack.core.arrays import MM_PER_M, Complex, Float
 from jovial_tack.core.grip.life import damage
 from jovial_tack.core.value import Value
 from jovial_tack.document.model import Build, Drive, Shaft
+
+#: How a shaft bears what pulls at it.
+Borne = Literal["good", "watch", "stop", "unknown"]
 
 
 class Pulls(Value, frozen=True, eq=False):
@@ -104,7 +107,7 @@ def _on(build: Build, results: Results, shaft: Shaft) -> Pulls | None:
     )
 
 
-def pulls_mark(build: Build, results: Results, pulls: Pulls) -> Mark:
+def pulls_mark(build: Build, results: Results, pulls: Pulls) -> Borne:
     """How a shaft bears its pulls, as is found of it on the high side of the damping, hot and at rest
     too; unknown where it has no limit.
     """
