@@ -285,6 +285,11 @@ def test_the_verb_tells_the_keys_and_counts(
     ).drive("blower")
     assert best["tension_n"] == pytest.approx(solved.tensioner.tension_n, rel=1e-6)  # type: ignore[union-attr]
     assert best["low_worst_arc_used"] > best["worst_arc_used"]
+    data["choices"]["belt_lengths_mm"] = [700.0, 3000.0]
+    file.write_text(json.dumps(data), "utf-8")
+    assert main(["find", str(file), "--sure"]) == 1
+    assert "2 fit" not in (nothing := capsys.readouterr().out)
+    assert "Nothing that was tried keeps the limits" in nothing
     assert main(["find", str(DEMO)]) == 2
     assert "choices" in capsys.readouterr().err
 

@@ -229,9 +229,10 @@ def refine(state: State, drive: Int, at: Crossings, cord_mm: Float) -> Settled:
 
 
 def _step(loaded: Loaded, angle: Float, cord_mm: Float) -> tuple[Near, Residual, Float]:
-    near = place_near(loaded.many, loaded.still, angle)
-    found = residual_of(loaded, near, angle, cord_mm)
-    with np.errstate(invalid="ignore", divide="ignore"):
+    # where no path exists all of it is NaN, and goes no further
+    with np.errstate(invalid="ignore", divide="ignore", over="ignore"):
+        near = place_near(loaded.many, loaded.still, angle)
+        found = residual_of(loaded, near, angle, cord_mm)
         return near, found, -found.value / found.slope
 
 

@@ -78,6 +78,8 @@ def solve_many(
     check: called with how many rows are done; what it raises ends it. METHOD 8.
     """
     tried = Tried.blank(drive, cord_mm)
+    if not drive.size:
+        return tried
     parts = list(_parts(many, drive))
     if drive.size >= BELTS * many.count:
         threads = 1  # what is done for one drive is too little to share
