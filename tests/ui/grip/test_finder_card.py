@@ -81,6 +81,12 @@ def test_points_are_hovered_and_another_build_ends_it(qtbot: QtBot, window: Main
     assert plot.labels != shown and "Ratio" in plot.labels[0]
     session.edit("spring", set_arm(session.build, "blower", torque_nm=39.0))
     assert card.answer is None and "find anew" in card.said.text()
+    # what keeps nothing says so
+    card.ask()
+    card.form.ratio.setText("9.9")
+    qtbot.mouseClick(card.begin, Qt.MouseButton.LeftButton)
+    qtbot.waitUntil(lambda: not card.is_busy, timeout=30_000)
+    assert "0 within the limits" in card.said.text() and "let more change" in card.said.text()
     # asked again it has kept what was ticked
     qtbot.keyClick(card.change, Qt.Key.Key_Space)
     assert session.build.choices is not None and card.begin.isVisible()

@@ -17,6 +17,8 @@ def front_of(cost: Float, gain: Float) -> Int:
     [0, 1, 3]
     """
     order = np.lexsort((-gain, cost))
+    if not order.size:
+        return order
     best = np.maximum.accumulate(gain[order])
     rises = np.concatenate([[True], best[1:] > best[:-1]])
     return np.asarray(order[rises])

@@ -183,7 +183,7 @@ def space_of(build: Build, choices: Choices, catalogue: Catalogue) -> Space:
     _check_holes(build, drive, choices)
     for name, places in choices.offsets.items():
         if name not in {bracket.id for bracket in build.brackets}:
-            raise FinderError(f"choices.offsets: a bracket of the build, not “{name}”")
+            raise FinderError(f"choices.offsets: a bracket of the build, not “{_said(name)}”")
         most = len(build.bracket(name).offsets_mm)
         _check_places(f"choices.offsets.{name}", places, most, "offsets_mm")
     arm = drive.tensioner
@@ -197,7 +197,7 @@ def space_of(build: Build, choices: Choices, catalogue: Catalogue) -> Space:
         catalogue.construction(drive.belt.profile, name)
     target = choices.target
     if target is not None and target.pulley not in drive.route:
-        raise FinderError(f"choices.target.pulley: one of the route, not “{target.pulley}”")
+        raise FinderError(f"choices.target.pulley: one of the route, not “{_said(target.pulley)}”")
     lengths: tuple[float | None, ...] = choices.belt_lengths_mm
     return Space(
         build=build,
@@ -213,12 +213,19 @@ def space_of(build: Build, choices: Choices, catalogue: Catalogue) -> Space:
     )
 
 
+def _said(name: str) -> str:
+    """A name from a file as it can stand in a sentence."""
+    return " ".join(name.split())[:60]
+
+
 def _check_holes(build: Build, drive: Drive, choices: Choices) -> None:
     shafts = {drive.pulley(name).shaft for name in drive.route}
     for name, places in choices.holes.items():
         mount = build.shaft(name).mount if name in shafts else None
         if not isinstance(mount, HolesMount):
-            raise FinderError(f"choices.holes: a shaft of {drive.label} with holes, not “{name}”")
+            raise FinderError(
+                f"choices.holes: a shaft of {drive.label} with holes, not “{_said(name)}”"
+            )
         _check_places(f"choices.holes.{name}", places, len(mount.positions_mm), "positions_mm")
 
 
@@ -234,7 +241,7 @@ def _pulleys(
     for key in ("diameters_mm", "sides"):
         for name in getattr(choices, key):
             if name not in drive.route:
-                raise FinderError(f"choices.{key}: a pulley of {drive.label}, not “{name}”")
+                raise FinderError(f"choices.{key}: a pulley of {drive.label}, not “{_said(name)}”")
     for name in drive.route:
         sizes, sides = choices.diameters_mm.get(name, ()), choices.sides.get(name, ())
         if not sizes and not sides:
