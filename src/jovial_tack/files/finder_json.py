@@ -23,8 +23,7 @@ def finder_json(
     sure: Sequence[Sure | None] = (),
     today: Sure | None = None,
 ) -> Json:
-    """What was found, as `find --json` tells it; places: those of what fits that are told, best first.
-    """
+    """What was found, as `find --json` tells it; places: what is told of what fits, best first."""
     space = answer.space
     return {
         "format": "jovial-tack/find",

@@ -1,5 +1,4 @@
-"""Loads on the parts, driven: arrows at the shafts that follow the slider, life once a state is pinned.
-"""
+"""Loads on the parts, driven: arrows that follow the slider, life once a state is pinned."""
 
 from __future__ import annotations
 

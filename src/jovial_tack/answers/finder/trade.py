@@ -36,8 +36,7 @@ class Trade(Value, frozen=True, eq=False):
 
 
 def trade_of(answer: Answer, against: str, today: DriveResult | None) -> Trade:
-    """Grip against another figure. Of very many points every so many are shown, and all of the front.
-    """
+    """Grip against another figure. Of very many points every so many are shown, and the whole front."""
     _, words, more_is_better = next(row for row in AGAINST if row[0] == against)
     unit = answer.space.build.display_units
     scale, label = _scaled(answer, against, words, unit)

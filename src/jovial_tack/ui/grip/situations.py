@@ -18,26 +18,25 @@ from jovial_tack.drawing.rings import rings_of
 from jovial_tack.ui.front_view import FrontView
 from jovial_tack.ui.grip.heat import HeatStrip
 from jovial_tack.ui.grip.meant import drive_meant
+from jovial_tack.ui.grip.working import WorkingCard
 from jovial_tack.ui.session import Session
 from jovial_tack.ui.widgets.desk_part import scrolled
-from jovial_tack.ui.widgets.side_card import SideCard
 from jovial_tack.ui.widgets.text import heading, together
 from jovial_tack.ui.widgets.theme import Theme
-from jovial_tack.ui.worker import NewestOnly
 
 _HINT = (
     "How much of its wrap each pulley uses, from idle to redline, on the low side of the damping."
 )
 
 
-class SituationsCard(SideCard):
+class SituationsCard(WorkingCard):
     """The drive of what is selected, else the first that slips, else the first."""
 
     def __init__(
         self, session: Session, theme: Theme, front: FrontView, parent: QWidget | None = None
     ) -> None:
-        super().__init__("In every situation", _HINT, parent)
-        self._session, self._front = session, front
+        super().__init__(session, theme, "In every situation", _HINT, parent)
+        self._front = front
         self.told: Situations | None = None
         self._of: tuple[Build, str] | None = None
         self.said, self.of_one = heading("plain"), heading("plain")
@@ -52,7 +51,6 @@ class SituationsCard(SideCard):
             column.addWidget(widget)
         column.addStretch(1)
         self.column.addWidget(scrolled(inside), 1)
-        self._worker = NewestOnly(self)
         self._worker.done.connect(self._take)
         self._worker.failed.connect(self._fail)
         session.results_changed.connect(self._follow)
@@ -65,19 +63,9 @@ class SituationsCard(SideCard):
 
     def hideEvent(self, event: QHideEvent | None) -> None:
         """Put away, nothing is solved any more and no ring stays."""
-        self._worker.drop()
         self._of = None
         self._front.show_overlay(())
         super().hideEvent(event)
-
-    def close_work(self) -> None:
-        """Let running work end."""
-        self._worker.finish()
-
-    @property
-    def is_busy(self) -> bool:
-        """Whether situations are still solved."""
-        return self._worker.busy
 
     def look(self) -> None:
         """Solve every situation of the drive that is looked at."""

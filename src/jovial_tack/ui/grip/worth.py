@@ -16,13 +16,12 @@ from jovial_tack.answers.verdicts import Mark
 from jovial_tack.core.words import capital, sentence
 from jovial_tack.document.model import Build
 from jovial_tack.ui.grip.meant import drive_meant
+from jovial_tack.ui.grip.working import WorkingCard
 from jovial_tack.ui.session import Session
 from jovial_tack.ui.widgets.blocks import ComparisonPage, act_row
 from jovial_tack.ui.widgets.marks import MarkLabel
-from jovial_tack.ui.widgets.side_card import SideCard
 from jovial_tack.ui.widgets.text import heading, together
 from jovial_tack.ui.widgets.theme import Theme
-from jovial_tack.ui.worker import NewestOnly
 
 _HINT = (
     "Every change is made and solved over all revs: what it wins in reserve, and what it costs. Doing"
@@ -32,14 +31,13 @@ _Of = tuple[Build, str]
 _Answer = tuple[_Of, float | None, tuple[Worth, ...]]
 
 
-class WorthCard(SideCard):
+class WorthCard(WorkingCard):
     """The drive of what is selected, else the first that slips, else the first."""
 
     _one_found = pyqtSignal(object)
 
     def __init__(self, session: Session, theme: Theme, parent: QWidget | None = None) -> None:
-        super().__init__("What it is worth", _HINT, parent)
-        self._session, self._theme = session, theme
+        super().__init__(session, theme, "What it is worth", _HINT, parent)
         self.worths: tuple[Worth, ...] = ()
         self._so_far: list[Worth] = []
         self._factor: float | None = None
@@ -57,7 +55,6 @@ class WorthCard(SideCard):
         self.column.addWidget(self.told)
         self.column.addLayout(row)
         self.column.addWidget(self._page, 1)
-        self._worker = NewestOnly(self)
         self._worker.done.connect(self._take)
         self._worker.failed.connect(self._fail)
         self._one_found.connect(self._take_one)
@@ -73,15 +70,6 @@ class WorthCard(SideCard):
         if self._of is not None and not self._is_done:
             self.end()
         super().hideEvent(event)
-
-    def close_work(self) -> None:
-        """Let running work end."""
-        self._worker.finish()
-
-    @property
-    def is_busy(self) -> bool:
-        """Whether changes are still tried."""
-        return self._worker.busy
 
     def look(self) -> None:
         """Try every change of the drive that is looked at; what was found before goes."""

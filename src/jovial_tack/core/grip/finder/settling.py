@@ -1,5 +1,4 @@
-"""Where belts rest on many drives and how they run: each state located, then refined (METHOD 5 and 7).
-"""
+"""Where belts rest on many drives and how they run: each state located, then refined (METHOD 5, 7)."""
 
 from __future__ import annotations
 

@@ -149,8 +149,7 @@ def _solve_part(every: Many, loads: Loads, tried: Tried, drives: slice, rows: sl
 
 
 def _tried(count: int, of: Int, cord_mm: Float) -> tuple[Float, Float]:
-    """The shortest and the longest of the belts (R,) on each of so many drives; none where it has none.
-    """
+    """The shortest and the longest belt (R,) on each of so many drives; none where it has none."""
     begins = np.flatnonzero(np.diff(of, prepend=-1))
     shortest, longest = np.full(count, np.inf), np.full(count, -np.inf)
     shortest[of[begins]] = np.minimum.reduceat(cord_mm, begins)

@@ -1,5 +1,4 @@
-"""The finder, at the right of the desk: what may change, all of it tried on a worker, the best first.
-"""
+"""The finder, at the right of the desk: what may change, all tried on a worker, the best first."""
 
 from __future__ import annotations
 
@@ -31,21 +30,20 @@ from jovial_tack.ui.front_view import FrontView
 from jovial_tack.ui.grip.finder.form import FinderForm
 from jovial_tack.ui.grip.finder.trade_off import TradeOff
 from jovial_tack.ui.grip.meant import drive_meant
+from jovial_tack.ui.grip.working import WorkingCard
 from jovial_tack.ui.session import Session
 from jovial_tack.ui.widgets.blocks import ComparisonPage, act_row
 from jovial_tack.ui.widgets.desk_part import scrolled
 from jovial_tack.ui.widgets.elided import ElidedChoice
-from jovial_tack.ui.widgets.side_card import SideCard
 from jovial_tack.ui.widgets.text import heading, together
 from jovial_tack.ui.widgets.theme import Theme
-from jovial_tack.ui.worker import NewestOnly
 
 _HINT = "All combinations tried; the best solved over all revs. Taking one is one step to undo."
 #: How many are solved whole before more are asked for, and how often progress is told, s.
 _AT_ONCE, _TOLD_EVERY = 6, 0.1
 
 
-class FinderCard(SideCard):
+class FinderCard(WorkingCard):
     """The drive of what is selected, else the first that slips, else the first."""
 
     _told = pyqtSignal(object)
@@ -53,8 +51,8 @@ class FinderCard(SideCard):
     def __init__(
         self, session: Session, theme: Theme, front: FrontView, parent: QWidget | None = None
     ) -> None:
-        super().__init__("Find the best", _HINT, parent)
-        self._session, self._theme, self._front = session, theme, front
+        super().__init__(session, theme, "Find the best", _HINT, parent)
+        self._front = front
         self.answer: Answer | None = None
         self.kept: list[Vetted] = []
         self._today: Solution | None = None
@@ -91,7 +89,6 @@ class FinderCard(SideCard):
         row.addStretch(1)
         self.column.addWidget(self._pages, 1)
         self.column.addLayout(row)
-        self._worker = NewestOnly(self)
         self._worker.done.connect(self._end_work)
         self._worker.failed.connect(self._fail)
         self._told.connect(self._take)
@@ -106,18 +103,8 @@ class FinderCard(SideCard):
 
     def hideEvent(self, event: QHideEvent | None) -> None:
         """Put away, nothing more is tried, and no ghost stays."""
-        self._worker.drop()
         self.show_ghost(-1)
         super().hideEvent(event)
-
-    def close_work(self) -> None:
-        """Let running work end."""
-        self._worker.finish()
-
-    @property
-    def is_busy(self) -> bool:
-        """Whether something is still tried."""
-        return self._worker.busy
 
     def ask(self) -> None:
         """Ask what may change of the drive that is looked at."""
