@@ -87,6 +87,7 @@ def test_points_are_hovered_and_another_build_ends_it(qtbot: QtBot, window: Main
     qtbot.mouseClick(card.begin, Qt.MouseButton.LeftButton)
     qtbot.waitUntil(lambda: not card.is_busy, timeout=30_000)
     assert "0 within the limits" in card.said.text() and "let more change" in card.said.text()
+    assert "break the ratio" in card.said.text()
     # asked again it has kept what was ticked
     qtbot.keyClick(card.change, Qt.Key.Key_Space)
     assert session.build.choices is not None and card.begin.isVisible()

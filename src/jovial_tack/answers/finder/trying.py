@@ -38,7 +38,7 @@ MOST = 5_000_000
 class Answer(Value, frozen=True, eq=False):
     """What was found: how many were tried and fit, and those of them that keep what can be told of the
     limits at once, best first; case: the drive today; looked_at: the pulley whose ratio is told;
-    figures: None where no arm keeps the belt tight.
+    figures: None where no arm keeps the belt tight; broken: how many of what fits break each limit.
     """
 
     space: Space
@@ -49,6 +49,7 @@ class Answer(Value, frozen=True, eq=False):
     feasible: int
     fitting: Fitting
     figures: Figures | None
+    broken: tuple[tuple[str, int], ...] = ()
 
 
 def find(space: Space, rpm: Sequence[float], progress: Progress = lambda _count: None) -> Answer:
@@ -68,7 +69,11 @@ def find(space: Space, rpm: Sequence[float], progress: Progress = lambda _count:
         every = one_by_one(space, case, speeds, looked_at, progress)
     else:
         every = _all_at_once(space, figures, looked_at, progress)
-    within = every.chosen(np.flatnonzero(_within(space, case, every)))
+    limits = _limits(space, case, every)
+    keeps = np.ones(every.combination.shape, dtype=np.bool_)
+    for kept in limits.values():
+        keeps &= kept
+    within = every.chosen(np.flatnonzero(keeps))
     return Answer(
         space,
         case,
@@ -78,6 +83,7 @@ def find(space: Space, rpm: Sequence[float], progress: Progress = lambda _count:
         every.combination.size,
         within.chosen(_ranked(space, within)),
         figures,
+        tuple((words, int((~kept).sum())) for words, kept in limits.items()),
     )
 
 
@@ -164,24 +170,27 @@ def _looked_at(space: Space, case: SolvableCase, rpm: Float) -> int:
     return int(np.argmax(takes)) if takes.any() else (case.driver + 1) % len(route)
 
 
-def _within(space: Space, case: SolvableCase, fitting: Fitting) -> Bool:
-    """Which combinations keep the limits on ratio and boost, and what can be told at once of the
-    others: tension at rest on the high side of damping.
+def _limits(space: Space, case: SolvableCase, fitting: Fitting) -> dict[str, Bool]:
+    """Which combinations keep each limit that can be told of all at once, by its words: ratio, boost,
+    and of what is solved whole later the tension at rest on the high side of damping.
     """
-    within = np.ones(fitting.combination.shape, dtype=np.bool_)
+    kept: dict[str, Bool] = {}
     target = space.choices.target
     if target is not None:
-        within &= np.abs(fitting.ratio - target.ratio) <= target.tolerance + 1e-12
+        off = np.abs(fitting.ratio - target.ratio)
+        kept["the ratio"] = np.asarray(off <= target.tolerance + 1e-12)
     if space.choices.boost_kpa is not None:
         boost = boost_kpa(space, case, fitting.ratio)
         low, high = space.choices.boost_kpa
-        within &= (boost >= low) & (boost <= high)
+        theirs = f" ({boost.min():.0f} to {boost.max():.0f} kPa)" if boost.size else ""
+        kept[f"the boost{theirs}"] = (boost >= low) & (boost <= high)
     if "not_tight" in space.choices.needs:
         belts = [belt_of(space, name) for name in space.constructions]
         most = np.array([b.construction.most_tension_n_per_rib * b.ribs for b in belts])
         which = np.unravel_index(fitting.combination, space.shape)[-2]
-        within &= fitting.tension_n * (1.0 + damping_fraction(case)) <= most[which]
-    return within
+        tight = fitting.tension_n * (1.0 + damping_fraction(case))
+        kept["the belt's tension"] = np.asarray(tight <= most[which])
+    return kept
 
 
 def boost_kpa(space: Space, case: SolvableCase, ratio: Float) -> Float:

@@ -21,7 +21,10 @@ def counted_words(answer: Answer) -> str:
     """How many were tried, and what became of them."""
     left = answer.fitting.combination.size
     said = f"{answer.tried:,} combinations tried, {answer.feasible:,} fit"
-    return said if left == answer.feasible else f"{said}, {left:,} within the limits"
+    if left == answer.feasible:
+        return said
+    broke = ", ".join(f"{count:,} break {words}" for words, count in answer.broken if count)
+    return f"{said}, {left:,} within the limits" + ("" if left else f": {broke}")
 
 
 def best_words(answer: Answer, best: Vetted, today: DriveResult) -> str:
