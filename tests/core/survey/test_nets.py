@@ -193,7 +193,9 @@ def test_the_next_reading_helps_as_much_as_is_said(seed: int) -> None:
     dice = np.random.default_rng(seed)
     along = dice.normal(size=12)
     ahead = next_reading(found, [along], {"distance": 0.7, "dx": 1.0})
-    assert ahead is not None
+    if ahead is None:  # none is worth its while where all is known well already
+        assert found.determined.all()
+        return
     (now,), (then,) = ahead.length_sd_mm
     assert now == pytest.approx(length_sd(found, along))
     more = reading(ahead.kind, ahead.points, found.places, np.zeros(6))
