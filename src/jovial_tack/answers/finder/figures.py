@@ -19,7 +19,7 @@ from jovial_tack.core.arrays import MM_PER_M, Bool, Complex, Float, Int
 from jovial_tack.core.belt.lines import cord_length
 from jovial_tack.core.drive.arm import SpringArm
 from jovial_tack.core.drive.loads import belt_speed
-from jovial_tack.core.grip.finder.many import Arms, Loads, Many
+from jovial_tack.core.grip.finder.many import Arms, Loads, Many, offsets_from
 from jovial_tack.core.value import Value
 from jovial_tack.document.edits.belts import set_belt
 from jovial_tack.document.edits.brackets import bolt_bracket
@@ -207,16 +207,12 @@ def _arms(figures: Figures, notch: Int, pivot: Complex) -> Arms:
 
 def _offsets_n(figures: Figures, own: list[Int], radii: Float) -> Float:
     """Traction of each span above that of the span leaving the driver (S, N, J), N."""
-    driver, count = figures.driver, radii.shape[0]
+    driver = figures.driver
     steps = np.zeros((figures.rpm.size, *radii.shape))
     for place, torque in enumerate(figures.torque):
         if torque is not None:
             steps[:, place] = MM_PER_M * torque[own[driver], own[place]].T / radii[place]
-    order = (driver + np.arange(1, count)) % count
-    offsets = np.zeros_like(steps)
-    # cumulated from the driver's exit, the slack span, in the order of travel
-    offsets[:, order] = np.cumsum(steps[:, order], axis=1)
-    return offsets
+    return offsets_from(steps, driver)
 
 
 def cord_mm(space: Space, figures: Figures) -> Float:

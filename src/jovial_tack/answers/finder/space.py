@@ -185,7 +185,7 @@ def space_of(build: Build, choices: Choices, catalogue: Catalogue) -> Space:
         if name not in {bracket.id for bracket in build.brackets}:
             raise FinderError(f"choices.offsets: a bracket of the build, not “{_said(name)}”")
         most = len(build.bracket(name).offsets_mm)
-        _check_places(f"choices.offsets.{name}", places, most, "offsets_mm")
+        _check_places(f"choices.offsets.{_said(name)}", places, most, "offsets_mm")
     arm = drive.tensioner
     notches: tuple[int | None, ...] = (None,)
     if choices.notches:
@@ -226,7 +226,9 @@ def _check_holes(build: Build, drive: Drive, choices: Choices) -> None:
             raise FinderError(
                 f"choices.holes: a shaft of {drive.label} with holes, not “{_said(name)}”"
             )
-        _check_places(f"choices.holes.{name}", places, len(mount.positions_mm), "positions_mm")
+        _check_places(
+            f"choices.holes.{_said(name)}", places, len(mount.positions_mm), "positions_mm"
+        )
 
 
 def _check_places(where: str, places: Sequence[int], count: int, of: str) -> None:

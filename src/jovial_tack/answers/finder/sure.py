@@ -21,7 +21,7 @@ from jovial_tack.core.belt.lines import cord_length
 from jovial_tack.core.drive.arm import SpringArm
 from jovial_tack.core.drive.loads import belt_speed
 from jovial_tack.core.grip.finder.alone import solve_alone
-from jovial_tack.core.grip.finder.many import Arms, Loads, Many
+from jovial_tack.core.grip.finder.many import Arms, Loads, Many, offsets_from
 from jovial_tack.core.grip.finder.settling import FITS, OPEN
 from jovial_tack.core.grip.finder.solving import Tried, solve_many
 from jovial_tack.core.value import Value
@@ -179,7 +179,7 @@ def _offsets_n(
     case: SolvableCase, rpm: Float, radii: Float, catalogue: Catalogue, rng: np.random.Generator
 ) -> Float:
     """Traction of each span above that of the span leaving the driver (S, N, J), N."""
-    torque, driver, count = case.drive.torques(rpm), case.driver, radii.shape[0]
+    torque, driver = case.drive.torques(rpm), case.driver
     steps = np.zeros((rpm.size, *radii.shape))
     for place, shaft in enumerate(case.shafts):
         if place == driver:
@@ -187,10 +187,7 @@ def _offsets_n(
         within = catalogue.kinds[shaft.kind].load_tolerance if shaft.id in case.guessed else None
         share = np.maximum(1.0 + rng.normal(0.0, (within or 0.0) / 2, radii.shape[1]), 0.0)
         steps[:, place] = MM_PER_M * torque[:, place, None] * share / radii[place]
-    order = (driver + np.arange(1, count)) % count
-    offsets = np.zeros_like(steps)
-    offsets[:, order] = np.cumsum(steps[:, order], axis=1)
-    return offsets
+    return offsets_from(steps, driver)
 
 
 def _told(case: SolvableCase, tried: Tried, samples: int) -> Sure:

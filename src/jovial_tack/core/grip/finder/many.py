@@ -94,6 +94,18 @@ class Loads(Value, frozen=True, eq=False):
         return Loads(offsets, centrifugal, self.spring_scale)
 
 
+def offsets_from(steps_n: Float, driver: int) -> Float:
+    """Traction of each span above that of the span leaving the driver (S, N, J), N, from how much each
+    pulley adds (S, N, J), the driver's own left out. METHOD 7.
+    """
+    count = steps_n.shape[1]
+    order = (driver + np.arange(1, count)) % count
+    offsets = np.zeros_like(steps_n)
+    # cumulated from the driver's exit, the slack span, in the order of travel
+    offsets[:, order] = np.cumsum(steps_n[:, order], axis=1)
+    return offsets
+
+
 class Many(Value, frozen=True, eq=False):
     """J drives of N pulleys with a spring arm.
 
