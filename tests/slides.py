@@ -3,11 +3,17 @@
 from __future__ import annotations
 
 import cmath
+import json
 import math
 from typing import Any
 
+import numpy as np
+
+from jovial_tack.answers.lay_out.suited import set_spring_slide
+from jovial_tack.catalogue import load_catalogue
+from jovial_tack.document.model import Build, dump
 from plain import Plain
-from support import read_case
+from support import built, read_case
 
 CORD, BACK = 1.6, 1.1
 
@@ -63,3 +69,19 @@ def plain_length(data: dict[str, Any], share: float) -> float:
         )
     still = Plain(centers, rho, [1.0] * len(rho), 0, 1.0, 1.0, 0.0, 0.1)
     return still.total(0.0)
+
+
+def slid(seed: int = 0) -> Build:
+    """A reference drive whose arm's pulley slides on a slot instead, drawn in place, way and spring."""
+    rng = np.random.default_rng(seed)
+    name = ["accessory_spring_arm", "blower_spring_arm"][seed % 2]
+    data: dict[str, Any] = read_case(name)["build"]
+    build = built(data)
+    drive = build.drives[0]
+    assert drive.tensioner is not None
+    build = set_spring_slide(build, drive.id, drive.tensioner.pulley, load_catalogue())  # type: ignore[union-attr]
+    told = json.loads(json.dumps(dump(build)))
+    slide = told["drives"][0]["tensioner"]
+    slide["force_n"] *= float(rng.uniform(0.8, 1.3))
+    slide["rate_n_per_mm"] *= float(rng.uniform(0.0, 3.0))
+    return built(told)

@@ -156,12 +156,14 @@ def _seeds_of_builds() -> list[Any]:
     from jovial_tack.answers.lay_out.starts import LAYOUTS
     from jovial_tack.catalogue import load_catalogue
     from jovial_tack.document.model import dump
+    from slides import slid
     from support import furnished
 
     catalogue = load_catalogue()
     names = ("tessary-fen.jtack", "tessary-fen-survey.jtack")
     found = [json.loads((DATA / "demo" / name).read_text("utf-8")) for name in names]
     found.append(dump(furnished()))
+    found += [dump(slid(seed)) for seed in range(2)]
     found += [dump(make(catalogue)) for _, make in LAYOUTS]
     cases = sorted((ROOT / "tests/data/cases").glob("*.json"))
     return found + [json.loads(case.read_text("utf-8"))["build"] for case in cases]

@@ -51,7 +51,7 @@ jovial-tack boost BUILD.jtack [--rpm 2600,6800] [--target-kpa 60 | --pulleys] [-
                              boost over the revs, the pulleys that make one, or what pulleys make
 jovial-tack belt BUILD.jtack [--drive ID] [--arm-at DEG | --travel-at SHARE]
                              [--measured tape=1640 [--thick 0.2] [--held-at DEG]]
-                             [--push N --play MM] [--tone HZ] [--span ID] [--json]
+                             [--push N --play MM] [--tone HZ] [--twist NM] [--span ID] [--json]
                              belts that fit, where they put the adjuster, and which to bring home;
                              what an adjuster seen somewhere, or a measurement, means
 jovial-tack number TEXT [--json]

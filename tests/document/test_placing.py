@@ -47,7 +47,7 @@ def test_a_mirrored_engine_that_turns_the_other_way_is_the_same_engine() -> None
         assert after.cord_length_mm == pytest.approx(before.cord_length_mm, abs=1e-6)
         assert after.tensioner.tension_n == pytest.approx(before.tensioner.tension_n)  # type: ignore[union-attr]
         assert after.tensioner.arm_angle_deg == pytest.approx(  # type: ignore[union-attr]
-            180 - before.tensioner.arm_angle_deg  # type: ignore[union-attr]
+            180 - before.tensioner.arm_angle_deg  # type: ignore[union-attr, operator]
         )
         for p, q in zip(before.pulleys, after.pulleys, strict=True):
             assert q.arc_used_fraction == pytest.approx(p.arc_used_fraction, rel=1e-6)

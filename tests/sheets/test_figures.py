@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+import cmath
 import json
 from collections.abc import Iterator
+from math import radians
 
 import pytest
 
@@ -14,9 +16,11 @@ from jovial_tack.core.errors import BuildFileError
 from jovial_tack.core.units import parse
 from jovial_tack.core.value import replace
 from jovial_tack.document.loading import build_from_json
-from jovial_tack.document.model import Build, dump, replaced
-from jovial_tack.document.targets import Target
+from jovial_tack.document.model import Build, SpringArmTensioner, dump, replaced
+from jovial_tack.document.targets import ArmAt, Target
+from jovial_tack.document.travel import notch_offset_deg
 from jovial_tack.sheets import Choice, Figure, Shown, Words, exists, sheet_of
+from slides import slid
 from support import DEMO, built, furnished, targets
 
 CATALOGUE = load_catalogue()
@@ -25,6 +29,7 @@ CATALOGUE = load_catalogue()
 BUILDS = {
     "demo": built(json.loads(DEMO.read_text("utf-8"))),
     "furnished": furnished(),
+    "sprung slide": slid(),
     **{name: make(CATALOGUE) for name, make in LAYOUTS},
 }
 
@@ -135,3 +140,25 @@ def test_every_choice_word_and_act_leaves_a_whole_build(name: str, part: int) ->
             whole(changed, name, view.target)
             if act.then is not None:
                 assert exists(changed, act.then(changed)), act.name
+
+
+def test_the_mark_of_an_arm_stands_as_far_from_the_middle_as_its_pulley_has_swung() -> None:
+    """By the places of the pulley's centre itself, along their circle."""
+    build, results = BUILDS["demo"], SOLVED["demo"].results
+    for drive in build.drives:
+        arm = drive.tensioner
+        assert isinstance(arm, SpringArmTensioner) and arm.window_deg is not None
+        view = Shown(build, results, ArmAt(drive.id), 6600, CATALOGUE)
+        line = next(line for line in sheet_of(view.target).figures(view) if line.name == "Its mark")
+        assert isinstance(line, Figure)
+        told = line.value(view)
+        path = results.drive(drive.id).rest_path
+        assert told is not None and path is not None
+        stands = complex(path.centers[drive.route.index(arm.pulley)])
+        pivot = complex(*arm.pivot_mm)
+        turned = notch_offset_deg(arm)
+        middle = cmath.rect(1.0, radians(sum(arm.window_deg) / 2 + turned))
+        swung = cmath.phase((stands - pivot) / middle) * abs(stands - pivot)
+        # toward the unwound side is more than nothing, whichever way the spring pushes
+        way = 1 if arm.pushes == "ccw" else -1
+        assert told == pytest.approx(way * swung, abs=1e-3)

@@ -14,6 +14,7 @@ from typing import Any, Literal
 import numpy as np
 
 from jovial_tack.answers.kinds import Kind
+from jovial_tack.answers.places import Place
 from jovial_tack.core.arrays import Float
 from jovial_tack.core.drive.path import Path
 from jovial_tack.core.line_up.plate_cuts import KeptOut, Ring
@@ -70,22 +71,38 @@ class Finding(Value, frozen=True):
 
 
 class ArmResult(Value, frozen=True):
-    """A spring arm at rest, and its running state along the speeds.
+    """A spring arm or slide at rest, and its running state along the speeds.
 
-    window_sd: one standard deviation of window_fraction, None while something moves; surveyed: whether
-    the shafts are known by the build's survey.
+    place: where it stands; running: the same along the speeds, degrees of an arm, mm of a slide.
+    torque_nm, force_n: of an arm's and of a slide's spring; travel_share: of a slide's slot;
+    toggle_deg, toggle_mm: how far it is from where it loses its lever. window_sd: one standard
+    deviation of window_fraction, None while something moves; surveyed: whether the shafts are known by
+    the build's survey.
     """
 
-    arm_angle_deg: float
-    torque_nm: float
+    place: Place
+    torque_nm: float | None
     tension_n: float
     window_fraction: float | None
     toggle_deg: float | None
-    running_angle_deg: Numbers
+    running: Numbers
     running_tension_n: Numbers
     at_stop: tuple[bool | None, ...]
     window_sd: float | None = None
     surveyed: bool = False
+    force_n: float | None = None
+    travel_share: float | None = None
+    toggle_mm: float | None = None
+
+    @property
+    def arm_angle_deg(self) -> float | None:
+        """The angle of an arm at rest; None of a slide."""
+        return self.place.arm_angle_deg
+
+    @property
+    def slide_mm(self) -> float | None:
+        """How far a slide stands from the first end of its slot at rest; None of an arm."""
+        return self.place.slide_mm
 
 
 class TravelResult(Value, frozen=True):
@@ -176,9 +193,9 @@ class ClearanceResult(Value, frozen=True):
 
     of: what comes near: the belt, a pulley, a body that hangs on the moving shaft (its obstacle is
     `body`), or the wrench that winds an arm. pulley: the pulley it is at, or whose arc or following
-    span it is; arm_angle_deg: None at rest; here_mm on what comes near, there_mm on the obstacle.
-    gap_sd_mm: one standard deviation by where the shafts are, None while something moves; surveyed:
-    whether that is by the build's survey.
+    span it is; place: where the tensioner stands then, None at rest; here_mm on what comes near,
+    there_mm on the obstacle. gap_sd_mm: one standard deviation by where the shafts are, None while
+    something moves; surveyed: whether that is by the build's survey.
     """
 
     obstacle: str
@@ -187,7 +204,7 @@ class ClearanceResult(Value, frozen=True):
     body: str | None
     gap_mm: float
     needed_mm: float
-    arm_angle_deg: float | None
+    place: Place | None
     here_mm: tuple[float, float]
     there_mm: tuple[float, float]
     gap_sd_mm: float | None = None

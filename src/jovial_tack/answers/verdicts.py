@@ -8,7 +8,7 @@ from typing import Literal
 from jovial_tack.answers.belt.order import OrderedBelt
 from jovial_tack.answers.drive.findings.guesses import guessed_loads
 from jovial_tack.answers.drive.words import percent
-from jovial_tack.answers.kinds import NOT_DETERMINED, Judged, Station
+from jovial_tack.answers.kinds import NOT_DETERMINED, SLIP, Judged, Station
 from jovial_tack.answers.results import ArmResult, DriveResult, Finding, Mend, PulleyResult, Results
 from jovial_tack.catalogue import Limits
 from jovial_tack.core.units import FORCE, format_length, written_in
@@ -114,7 +114,7 @@ def _fits(build: Build, results: Results, limits: Limits) -> Verdict:
     ]
     edge = limits.window_edge_fraction
     parts = [
-        f"{build.drive(drive.id).label} arm {_in_window(drive.tensioner)} into its window"
+        f"{build.drive(drive.id).label} {_noun(drive)} {_in_window(drive.tensioner)} into its window"
         for drive, _ in arms
     ]
     near = [drive for drive, f in arms if not edge <= f <= 1 - edge]
@@ -123,7 +123,7 @@ def _fits(build: Build, results: Results, limits: Limits) -> Verdict:
         return Verdict(
             title,
             "watch",
-            f"{build.drive(near[0].id).label}: arm near the end of its window",
+            f"{build.drive(near[0].id).label}: {_noun(near[0])} near the end of its window",
             " · ".join(parts),
             (near[0].id, near[0].spans[0].from_id),
         )
@@ -163,6 +163,10 @@ def order_verdict(build: Build, orders: Mapping[str, OrderedBelt | None]) -> Ver
     return Verdict(title, mark, " · ".join(named), detail, missing or where, belts=belts)
 
 
+def _noun(drive: DriveResult) -> str:
+    return drive.tensioner.place.noun if isinstance(drive.tensioner, ArmResult) else "arm"
+
+
 def _in_window(arm: object) -> str:
     """How far an arm rests into its window; with its ± where the shafts were surveyed."""
     assert isinstance(arm, ArmResult) and arm.window_fraction is not None
@@ -174,7 +178,8 @@ def _order_detail(order: OrderedBelt, unit: str) -> str:
     text = ""
     if order.window_fraction is not None and order.growth_left_mm is not None:
         left = format_length(order.growth_left_mm, unit, digits=0 if unit == "mm" else 2)
-        text = f"arm {percent(order.window_fraction, order.window_sd)} in, {left} of stretch left"
+        inside = percent(order.window_fraction, order.window_sd)
+        text = f"{order.noun} {inside} in, {left} of stretch left"
     elif order.travel_fraction is not None:
         text = f"bolted {percent(order.travel_fraction)} along its travel"
     elif order.off_by_mm is not None:
@@ -201,7 +206,8 @@ def _holds(build: Build, results: Results) -> Verdict:
     title: Judged = "Holds"
     worst = _worst(results, title)
     if worst is not None:
-        return _from_finding(title, *worst)
+        verdict = _from_finding(title, *worst)
+        return replace(verdict, sentence=_with_band(verdict.sentence, *worst[:2]))
     used = _most_used(results)
     if used is None:
         return Verdict(title, "unknown", "No tension to judge yet", "")
@@ -216,6 +222,26 @@ def _holds(build: Build, results: Results) -> Verdict:
         where = guessing.id, _pulley_on(build, guessing)
         return Verdict(title, "unknown", "Nothing slips with usual loads", detail, where)
     return Verdict(title, "good", "Nothing slips up to redline", most, (drive.id, pulley.id))
+
+
+def _with_band(sentence: str, drive: DriveResult, finding: Finding) -> str:
+    """What slips, with from where it would with wet and with new and dry ribs: how well the friction is
+    known. Only of what is the first to slip, since that is what was solved.
+    """
+    head, _, share = sentence.partition(": ")
+    grip = drive.grip
+    if finding.kind is not SLIP or grip is None:
+        return sentence
+    wet, design, dry = grip.slip_from_rpm
+    pulley = drive.pulley(finding.where)
+    first = () if pulley is None else pulley.slips_rpm
+    if design is None or not first or abs(first[0][0] - design) > 0.5:
+        return sentence
+    told = [
+        f"{name} {'never' if rpm is None else f'from {rpm:.0f}'}"
+        for name, rpm in (("wet", wet), ("new and dry", dry))
+    ]
+    return f"{head} ({', '.join(told)}): {share.partition(' (')[0]}"
 
 
 def _pulley_on(build: Build, drive: DriveResult) -> str:

@@ -117,6 +117,7 @@ class Limits(Value, frozen=True):
 
     low_reserve_arc_used: float
     near_toggle_deg: float
+    near_toggle_mm: float
     window_edge_fraction: float
     weak_spring: float
     damping_fraction_low: float
@@ -153,7 +154,8 @@ class UsualParts(Value, frozen=True):
     v_groove_depth_share: of the belt's thickness; rib_groove_depth_share: of the depth at which the
     flanks would meet; tape_thick_mm: of a tape laid round a pulley; pulley_step_…: of pulleys of a
     series, in builds in mm and in inches; arm_…: a spring arm to begin with, its series of springs, and
-    stops and window to either side; wrench_half_width_mm: of the bar that winds an arm back;
+    stops and window to either side; slide_…: the same of a sprung slide, its slot's length, and the
+    share of it that is its window; wrench_half_width_mm: of the bar that winds an arm back;
     wind_bar_mm, one_person_n: the bar it is wound with where none is told, and what one person pulls on
     it; coating_friction: of a coated rim over a plain one; crank_steps: by which shares a larger crank
     pulley is tried.
@@ -171,6 +173,11 @@ class UsualParts(Value, frozen=True):
     arm_torques_nm: list[float]
     arm_stops_deg: float
     arm_window_deg: float
+    slide_mm: float
+    slide_rate_n_per_mm: float
+    slide_damping_fraction: float
+    slide_forces_n: list[float]
+    slide_window_share: float
     wrench_half_width_mm: float
     wind_bar_mm: float
     one_person_n: float

@@ -20,6 +20,7 @@ KW_PER_HP = 0.7456998715822702
 KPA_PER_PSI = 6.894757293168361
 LITRES_PER_CUBIC_INCH = 0.016387064
 KG_PER_LB = 0.45359237
+KG_M2_PER_LB_IN2 = KG_PER_LB * (MM_PER_INCH / 1000) ** 2
 INCHES_PER_FOOT = 12.0
 
 _LONGEST = 30
@@ -139,6 +140,21 @@ FORCE = Quantity(
     "lbf",
     (0, 0),
 )
+FORCE_RATE = Quantity(
+    "a spring rate",
+    "4 N/mm or 23 lbf/in",
+    {
+        **{f"{name}/mm": value for name, value in FORCE.factors.items()},
+        **{
+            f"{name}/{inch}": value / MM_PER_INCH
+            for name, value in FORCE.factors.items()
+            for inch in ("in", "inch")
+        },
+    },
+    "N/mm",
+    "lbf/in",
+    (2, 1),
+)
 SPEED = Quantity(
     "a speed", "6500 rpm", {"rpm": 1.0, "1/min": 1.0, "r/min": 1.0}, "rpm", None, (0, 0)
 )
@@ -206,6 +222,19 @@ MASS = Quantity(
     "kg",
     "lb",
     (2, 2),
+)
+INERTIA = Quantity(
+    "a moment of inertia",
+    "0.003 kg·m² or 10 lb·in²",
+    {
+        **dict.fromkeys(("kg·m²", "kg m²", "kgm²", "kg·m2", "kg m2", "kgm2", "kg m^2"), 1.0),
+        **dict.fromkeys(
+            ("lb·in²", "lb in²", "lbin²", "lb·in2", "lb in2", "lb-in2", "lb in^2"), KG_M2_PER_LB_IN2
+        ),
+    },
+    "kg·m²",
+    "lb·in²",
+    (4, 1),
 )
 DENSITY = Quantity(
     "a density",

@@ -28,6 +28,20 @@ def track_on(
     return None
 
 
+def slot_of(drive: doc.Drive, shaft: doc.Shaft) -> Slot | None:
+    """The slot a spring pushes a shaft along; None where the drive has no sprung slide there."""
+    tensioner = drive.tensioner
+    if not isinstance(tensioner, doc.SpringSlideTensioner):
+        return None
+    track = track_on(shaft.mount) if drive.pulley(tensioner.pulley).shaft == shaft.id else None
+    return track if isinstance(track, Slot) else None
+
+
+def stands_by_share(tensioner: doc.Tensioner | None) -> bool:
+    """Whether where a tensioner stands is told as a share of its travel: bolted shafts and slides."""
+    return isinstance(tensioner, doc.LockedTensioner | doc.SpringSlideTensioner)
+
+
 def notch_offset_deg(tensioner: doc.SpringArmTensioner) -> float:
     """Degrees the chosen notch turns the whole tensioner, counter-clockwise positive."""
     if not tensioner.notches_deg or tensioner.notch is None:

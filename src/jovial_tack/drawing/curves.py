@@ -12,11 +12,11 @@ from jovial_tack.answers.drive.air import air_of, blower_of, engine_air
 from jovial_tack.answers.results import ArmResult, DriveResult, Numbers, Results
 from jovial_tack.core.cells import as_text
 from jovial_tack.core.ratios.blower import charge_at
-from jovial_tack.core.units import FORCE, PRESSURE, Quantity
+from jovial_tack.core.units import FORCE, LENGTH, PRESSURE, Quantity
 from jovial_tack.core.value import Value, replace
-from jovial_tack.document.model import Build, Drive, SpringArmTensioner
+from jovial_tack.document.model import Build, Drive, SpringArmTensioner, SpringSlideTensioner
 from jovial_tack.document.targets import NOTHING, ArmAt, PulleyAt, SpanAt, Target
-from jovial_tack.document.travel import notch_offset_deg
+from jovial_tack.document.travel import notch_offset_deg, slot_of
 
 Over = Literal["arc used", "tension", "arm angle", "speed", "boost"]
 OVERS: tuple[Over, ...] = get_args(Over)
@@ -78,7 +78,8 @@ def rev_curves(
     """The curves of a drive. Arc used is judged on the low side of the arm's damping."""
     drive, result = build.drive(drive_id), results.drive(drive_id)
     names = {p.id: build.shaft(p.shaft).label for p in drive.pulleys}
-    quantity = _QUANTITIES.get(over)
+    slides = over == "arm angle" and isinstance(drive.tensioner, SpringSlideTensioner)
+    quantity = LENGTH if slides else _QUANTITIES.get(over)
     unit = _UNITS[over] if quantity is None else quantity.shown(build.display_units)
     if over == "boost":
         return RevCurves(
@@ -90,7 +91,7 @@ def rev_curves(
     if over == "arc used":
         bounds = (Bound("slips", 100.0, True), Bound("watch", 100 * watch_arc_used, False))
     elif over == "arm angle":
-        bounds = _arm_bounds(drive)
+        bounds = _slide_bounds(build, drive, unit) if slides else _arm_bounds(drive)
     elif over == "speed":
         limits = {p.id: build.shaft(p.shaft).max_rpm for p in drive.pulleys}
         bounds = tuple(
@@ -140,7 +141,8 @@ def _arm(drive: Drive, result: DriveResult, names: dict[str, str]) -> tuple[Curv
     arm = result.tensioner
     if not isinstance(arm, ArmResult):
         return ()
-    return (Curve(f"arm of {drive.label}", ArmAt(drive.id), result.rpm, arm.running_angle_deg),)
+    what = "arm" if arm.slide_mm is None else "slide"
+    return (Curve(f"{what} of {drive.label}", ArmAt(drive.id), result.rpm, arm.running),)
 
 
 def _speeds(drive: Drive, result: DriveResult, names: dict[str, str]) -> tuple[Curve, ...]:
@@ -177,6 +179,16 @@ def _arm_bounds(drive: Drive) -> tuple[Bound, ...]:
     if arm.window_deg is not None:
         found += [Bound("window", angle + turned, False) for angle in arm.window_deg]
     return tuple(found)
+
+
+def _slide_bounds(build: Build, drive: Drive, unit: str) -> tuple[Bound, ...]:
+    """The ends of a sprung slide's slot and of its window, in the unit shown."""
+    slide = drive.tensioner
+    assert isinstance(slide, SpringSlideTensioner)
+    slot, shown = slot_of(drive, build.shaft(drive.pulley(slide.pulley).shaft)), LENGTH.factor(unit)
+    ends = () if slot is None else (0.0, slot.length_mm)
+    found = [Bound("stop", end / shown, True) for end in ends]
+    return (*found, *(Bound("window", end / shown, False) for end in slide.window_mm or ()))
 
 
 def as_csv(shown: RevCurves) -> str:

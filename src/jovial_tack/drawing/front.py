@@ -31,6 +31,7 @@ from jovial_tack.document.model import (
     Shaft,
     SlotMount,
     SpringArmTensioner,
+    SpringSlideTensioner,
     SwingMount,
 )
 from jovial_tack.document.targets import (
@@ -46,11 +47,13 @@ from jovial_tack.document.targets import (
     SpanAt,
     Target,
 )
-from jovial_tack.document.travel import notch_offset_deg
+from jovial_tack.document.travel import notch_offset_deg, slot_of
 from jovial_tack.drawing.plates import plate_shapes
 from jovial_tack.drawing.shapes import Arc, BeltLoop, Circle, Cross, Label, Line, Point, Role, Shape
 
 BELT_WIDTH_MM = 4.6
+#: A drawn spring: how far its foot lies behind the slot, half its width, its turns; half a tick.
+_SPRING_MM, _COIL_MM, _COILS, _TICK_MM = 22.0, 7.0, 9, 11.0
 
 
 def front_view(
@@ -72,7 +75,7 @@ def front_view(
         look: Role = "belt" if layer == len(order) else "belt_behind"
         result = results.drive(drive.id)
         lane = -1 if rpm is None else result.lane(rpm)
-        shapes += _drive_shapes(drive, result, centers, 10.0 * layer, catalogue, look, lane)
+        shapes += _drive_shapes(build, drive, result, centers, 10.0 * layer, catalogue, look, lane)
     shapes += _obstacle_shapes(build, results, centers)
     shapes += _note_shapes(build)
     shapes += _bracket_shapes(build)
@@ -101,17 +104,30 @@ def shaft_centers(build: Build, results: Results) -> dict[str, Point]:
         tensioner, result = drive.tensioner, results.drive(drive.id).tensioner
         if isinstance(tensioner, SpringArmTensioner):
             shaft = drive.pulley(tensioner.pulley).shaft
-            angle = (
-                result.arm_angle_deg
-                if isinstance(result, ArmResult)
-                else drawn_arm_angle_deg(tensioner, centers[shaft])
-            )
+            angle = result.arm_angle_deg if isinstance(result, ArmResult) else None
+            if angle is None:
+                angle = drawn_arm_angle_deg(tensioner, centers[shaft])
             centers[shaft] = _around(tensioner.pivot_mm, tensioner.arm_mm, angle)
+        elif isinstance(tensioner, SpringSlideTensioner):
+            slid = _slid_to(build, drive, result)
+            if slid is not None:
+                centers[drive.pulley(tensioner.pulley).shaft] = slid
         elif isinstance(tensioner, LockedTensioner):
             travel = result.travel if isinstance(result, FixedResult) else None
             if travel is not None:
                 centers[tensioner.shaft] = travel.center_mm
     return centers
+
+
+def _slid_to(build: Build, drive: Drive, result: object) -> Point | None:
+    """Where a belt puts a sprung slide; None where that is not known."""
+    tensioner = drive.tensioner
+    assert isinstance(tensioner, SpringSlideTensioner)
+    slot = slot_of(drive, build.shaft(drive.pulley(tensioner.pulley).shaft))
+    place = result.slide_mm if isinstance(result, ArmResult) else None
+    if slot is None or place is None:
+        return None
+    return _point(complex(slot.center(np.asarray(place / slot.length_mm))))
 
 
 def drawn_arm_angle_deg(arm: SpringArmTensioner, picture: Point) -> float:
@@ -132,6 +148,7 @@ def _around(center: Point, radius: float, angle_deg: float) -> Point:
 
 
 def _drive_shapes(
+    build: Build,
     drive: Drive,
     result: DriveResult,
     centers: dict[str, Point],
@@ -153,6 +170,8 @@ def _drive_shapes(
         yield from _arm_shapes(drive, drive.tensioner, centers, layer)
         half_width = catalogue.parts.wrench_half_width_mm
         yield from _wrench_shapes(drive, drive.tensioner, result, layer, half_width)
+    if isinstance(drive.tensioner, SpringSlideTensioner):
+        yield from _slide_shapes(build, drive, drive.tensioner, centers, layer)
     if result.rest_path is None:
         points = tuple(centers[drive.pulley(name).shaft] for name in drive.route)
         target = BeltAt(drive.id)
@@ -269,6 +288,45 @@ def _arm_shapes(
         yield Line(f"stop/{drive.id}/{place}", "stop", layer + 7, target, tick)
 
 
+def _slide_shapes(
+    build: Build,
+    drive: Drive,
+    slide: SpringSlideTensioner,
+    centers: dict[str, Point],
+    layer: float,
+) -> Iterator[Shape]:
+    """A sprung slide: its spring from the end it pushes from, and the ends of its window."""
+    shaft = build.shaft(drive.pulley(slide.pulley).shaft)
+    slot = slot_of(drive, shaft)
+    if slot is None:
+        return
+    target = ArmAt(drive.id)
+    way = (slot.end - slot.start) / slot.length_mm
+    seat = slot.start if slide.pushes_to == "second" else slot.end
+    onward = way if slide.pushes_to == "second" else -way
+    foot, here = seat - _SPRING_MM * onward, complex(*centers[shaft.id])
+    yield Line(f"arm/{drive.id}", "stop", layer + 7, target, _coil(foot, here))
+    yield Circle(f"pivot/{drive.id}", "pivot", layer + 8, target, _point(foot), 3.5)
+    across = _TICK_MM * 1j * way
+    for place, end in enumerate(slide.window_mm or ()):
+        at = slot.start + end * way
+        tick = (_point(at - across), _point(at + across))
+        yield Line(f"window/{drive.id}/{place}", "window", layer + 7, target, tick)
+    for place, stop in enumerate((slot.start, slot.end)):
+        tick = (_point(stop - 0.7 * across), _point(stop + 0.7 * across))
+        yield Line(f"stop/{drive.id}/{place}", "stop", layer + 7, target, tick)
+
+
+def _coil(foot: complex, here: complex) -> tuple[Point, ...]:
+    """A spring drawn from its foot to where it pushes."""
+    along = here - foot
+    if abs(along) < 1e-6:
+        return _point(foot), _point(here)
+    side = 1j * along / abs(along) * _COIL_MM
+    turns = [foot + along * (k + 0.5) / _COILS + (side if k % 2 else -side) for k in range(_COILS)]
+    return tuple(_point(point) for point in (foot, *turns, here))
+
+
 def _wrench_shapes(
     drive: Drive,
     arm: SpringArmTensioner,
@@ -278,12 +336,13 @@ def _wrench_shapes(
 ) -> Iterator[Shape]:
     """The swing of the wrench that winds the arm back: its bar at both ends, and the way of its end."""
     found = result.tensioner
-    if arm.wrench_mm is None or not isinstance(found, ArmResult):
+    rests = found.arm_angle_deg if isinstance(found, ArmResult) else None
+    if arm.wrench_mm is None or rests is None:
         return
     turned = notch_offset_deg(arm)
     stops = sorted(stop + turned for stop in arm.stops_deg)
     wound = stops[0] if arm.pushes == "ccw" else stops[1]
-    for place, angle in enumerate((found.arm_angle_deg, wound)):
+    for place, angle in enumerate((rests, wound)):
         bar = wrench_outline(arm, radians(angle), half_width_mm)
         corners = tuple(_point(corner) for corner in bar)
         yield Line(
@@ -294,8 +353,8 @@ def _wrench_shapes(
             corners,
             closed=True,
         )
-    start = found.arm_angle_deg + arm.wrench_deg
-    sweep = wound - found.arm_angle_deg
+    start = rests + arm.wrench_deg
+    sweep = wound - rests
     yield Arc(
         f"wrench/{drive.id}",
         "freedom",

@@ -14,6 +14,7 @@ from jovial_tack.answers.belt.toothed import GUIDANCE, ToothedAnswer
 from jovial_tack.answers.belt.window import Candidate, Window
 from jovial_tack.answers.results import number
 from jovial_tack.core.belt.numbers import Reading
+from jovial_tack.files.results_json import place_json
 
 Json = dict[str, Any]
 
@@ -53,12 +54,19 @@ def brought_home_json(belt: BroughtHome) -> Json:
     }
 
 
+def _toggle(belt: Candidate) -> Json:
+    """How far the adjuster is from its toggle: degrees of an arm, mm of a slide."""
+    if belt.toggle is not None and belt.toggle.slide_mm is not None:
+        return {"toggle_mm": number(belt.toggle.slide_mm)}
+    return {"toggle_deg": None if belt.toggle is None else number(belt.toggle.arm_angle_deg)}
+
+
 def candidate_json(belt: Candidate) -> Json:
     """A belt that was looked at; how it is put on follows where that was looked into."""
     told: Json = {
         "number": belt.number,
         "effective_length_mm": number(belt.effective_length_mm),
-        "arm_angle_deg": number(belt.arm_angle_deg),
+        **place_json(belt.place),
         "window_fraction": number(belt.window_fraction),
         "tension_n": number(belt.tension_n),
         "fits": belt.fits,
@@ -66,7 +74,7 @@ def candidate_json(belt: Candidate) -> Json:
         "reason": belt.reason,
         "tension_hot_n": number(belt.tension_hot_n),
         "growth_left_mm": number(belt.growth_left_mm),
-        "toggle_deg": number(belt.toggle_deg),
+        **_toggle(belt),
         "price": number(belt.price),
         "count": belt.count,
         "runs_in_window": belt.runs_in_window,
@@ -127,19 +135,24 @@ def felt_json(felt: Felt) -> Json:
 
 
 def heard_json(heard: Heard) -> Json:
-    """As `belt --tone … --json` tells it."""
+    """As `belt --tone … --json`, or --twist, tells it."""
     bands = {"set_to": heard.set_to, "least": heard.least, "most": heard.most}
     return {
         "from": heard.span,
         "length_mm": number(heard.length_mm),
         "tone_hz": number(heard.tone_hz),
+        **({} if heard.twist_nm is None else {"twist_nm": number(heard.twist_nm)}),
         "tension_n": number(heard.tension_n),
         "between_n": [number(n) for n in heard.between_n],
         "verdict": heard.verdict,
         **{
             name: None
             if one is None
-            else {"tension_n": number(one.tension_n), "tone_hz": number(one.tone_hz)}
+            else {
+                "tension_n": number(one.tension_n),
+                "tone_hz": number(one.tone_hz),
+                "twist_nm": number(one.twist_nm),
+            }
             for name, one in bands.items()
         },
     }

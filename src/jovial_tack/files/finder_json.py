@@ -5,11 +5,11 @@ from __future__ import annotations
 from collections.abc import Sequence
 from typing import Any
 
-import numpy as np
-
+from jovial_tack.answers.finder.space import stands_at
 from jovial_tack.answers.finder.sure import Sure
 from jovial_tack.answers.finder.trying import Answer, LowSide
 from jovial_tack.answers.results import number
+from jovial_tack.files.results_json import place_json
 
 Json = dict[str, Any]
 
@@ -64,7 +64,7 @@ def _row(answer: Answer, place: int) -> Json:
         "offsets": offsets,
         "diameters_mm": {name: pulley.diameter_mm for name, pulley in pulleys.items()},
         "sides": {name: pulley.side for name, pulley in pulleys.items()},
-        "arm_angle_deg": number(float(np.degrees(fitting.angle[place]))),
+        **place_json(stands_at(space, float(fitting.angle[place]))),
         "tension_n": number(float(fitting.tension_n[place])),
         "worst_arc_used": number(float(fitting.arc_used[place])),
         "ratio": number(float(fitting.ratio[place])),

@@ -8,6 +8,7 @@ from jovial_tack.answers.ratios.pulleys import PulleyPair
 from jovial_tack.answers.ratios.rev_plan import PlannedShaft
 from jovial_tack.answers.ratios.underdrive import Underdrive
 from jovial_tack.answers.results import number
+from jovial_tack.files.results_json import place_json
 
 Json = dict[str, Any]
 
@@ -62,7 +63,7 @@ def pulley_pair_json(pair: PulleyPair) -> Json:
         "arc_used_change": number(pair.arc_used_change),
         "path_effective_length_mm": number(pair.path_effective_length_mm),
         "length_change_mm": number(pair.length_change_mm),
-        "arm_angle_deg": number(pair.arm_angle_deg),
+        **place_json(pair.place),
         "next_belt_mm": number(pair.next_belt_mm),
         "part": pair.part,
         "problem": pair.problem,

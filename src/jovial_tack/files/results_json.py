@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
+from jovial_tack.answers.places import Place
 from jovial_tack.answers.results import (
     ArmResult,
     ClearanceResult,
@@ -51,17 +52,32 @@ def finding_json(finding: Finding) -> dict[str, Any]:
     }
 
 
+def place_json(place: Place | None) -> dict[str, Any]:
+    """Where a sprung tensioner stands: the angle of an arm, null where it is not known, or the place of
+    a slide.
+    """
+    if place is not None and place.slide_mm is not None:
+        return {"slide_mm": number(place.slide_mm)}
+    return {"arm_angle_deg": None if place is None else number(place.arm_angle_deg)}
+
+
 def arm_json(arm: ArmResult) -> dict[str, Any]:
     """As in the results file."""
+    slides = arm.slide_mm is not None
+    stands = {"slide_mm": number(arm.slide_mm), "force_n": number(arm.force_n)}
+    if not slides:
+        stands = {"arm_angle_deg": number(arm.arm_angle_deg), "torque_nm": number(arm.torque_nm)}
+    toggle = (
+        {"toggle_mm": number(arm.toggle_mm)} if slides else {"toggle_deg": number(arm.toggle_deg)}
+    )
     return {
-        "arm_angle_deg": number(arm.arm_angle_deg),
-        "torque_nm": number(arm.torque_nm),
+        **stands,
         "tension_n": number(arm.tension_n),
         "window_fraction": number(arm.window_fraction),
         "window_sd": number(arm.window_sd),
-        "toggle_deg": number(arm.toggle_deg),
+        **toggle,
         "running": {
-            "arm_angle_deg": list(arm.running_angle_deg),
+            "slide_mm" if slides else "arm_angle_deg": list(arm.running),
             "tension_n": list(arm.running_tension_n),
             "at_stop": list(arm.at_stop),
         },
@@ -142,7 +158,7 @@ def clearance_json(clearance: ClearanceResult) -> dict[str, Any]:
         "gap_mm": number(clearance.gap_mm),
         "gap_sd_mm": number(clearance.gap_sd_mm),
         "needed_mm": number(clearance.needed_mm),
-        "arm_angle_deg": number(clearance.arm_angle_deg),
+        **place_json(clearance.place),
     }
 
 

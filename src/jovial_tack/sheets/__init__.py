@@ -3,7 +3,7 @@ its cautions. Without Qt: the window only lays them out."""
 
 from typing import Any
 
-from jovial_tack.document.model import Build, SpringArmTensioner
+from jovial_tack.document.model import Build, Sprung
 from jovial_tack.document.targets import (
     NOTHING,
     ArmAt,
@@ -21,7 +21,6 @@ from jovial_tack.document.targets import (
     SpanAt,
     Target,
 )
-from jovial_tack.sheets.arm import ARM
 from jovial_tack.sheets.belt import BELT
 from jovial_tack.sheets.boss import BOSS
 from jovial_tack.sheets.bracket import BRACKET
@@ -35,6 +34,7 @@ from jovial_tack.sheets.pulley import PULLEY
 from jovial_tack.sheets.shaft import SHAFT
 from jovial_tack.sheets.sheet import Act, Choice, Figure, Row, Sheet, Shown, Words
 from jovial_tack.sheets.span import SPAN
+from jovial_tack.sheets.sprung import SPRUNG
 
 __all__ = [
     "Act",
@@ -56,7 +56,7 @@ _SHEETS: dict[type[Target], Sheet[Any]] = {
     PulleyAt: PULLEY,
     BeltAt: BELT,
     SpanAt: SPAN,
-    ArmAt: ARM,
+    ArmAt: SPRUNG,
     ShaftAt: SHAFT,
     ObstacleAt: OBSTACLE,
     NoteAt: NOTE,
@@ -95,7 +95,7 @@ def shaft_of(build: Build, target: Target) -> str | None:
             return build.drive(target.drive).pulley(target.pulley).shaft
         case ArmAt():
             drive = build.drive(target.drive)
-            assert isinstance(drive.tensioner, SpringArmTensioner)  # else its card is not there
+            assert isinstance(drive.tensioner, Sprung)  # else its card is not there
             return drive.pulley(drive.tensioner.pulley).shaft
         case _:
             return None

@@ -226,7 +226,7 @@ _FIGURES: tuple[Row[ArmAt], ...] = (
     Figure(
         "Running",
         ANGLE,
-        _running("running_angle_deg"),
+        _running("running"),
         aside=Shown.at,
         digits=2,
         spoken="Angle of the arm while running",

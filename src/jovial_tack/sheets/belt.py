@@ -3,7 +3,12 @@
 from __future__ import annotations
 
 from jovial_tack.answers.drive.spread import known_by
-from jovial_tack.answers.lay_out.suited import bolt_shaft, fit_belt, set_spring_arm
+from jovial_tack.answers.lay_out.suited import (
+    bolt_shaft,
+    fit_belt,
+    set_spring_arm,
+    set_spring_slide,
+)
 from jovial_tack.answers.results import ArmResult, FixedResult, GripResult, TravelResult
 from jovial_tack.core.units import (
     ANGLE,
@@ -23,7 +28,15 @@ from jovial_tack.document.edits.tensioners import (
     set_stretch,
     set_tensioner,
 )
-from jovial_tack.document.model import Belt, Build, Drive, LockedTensioner, SpringArmTensioner
+from jovial_tack.document.model import (
+    Belt,
+    Build,
+    Drive,
+    LockedTensioner,
+    SpringArmTensioner,
+    SpringSlideTensioner,
+    Sprung,
+)
 from jovial_tack.document.targets import ArmAt, BeltAt, Target
 from jovial_tack.sheets.fields import Fields
 from jovial_tack.sheets.sheet import Act, Choice, Figure, Row, Sheet, Shown, Words
@@ -178,7 +191,7 @@ _ARM: tuple[Row[BeltAt], ...] = (
         LENGTH,
         lambda v: v.result.growth_left_mm,
         aside=lambda _v: "to the end",
-        spoken="Growth of the belt before the arm leaves its window",
+        spoken="Growth of the belt before its tensioner leaves its window",
     ),
     Figure(
         "To the toggle",
@@ -199,6 +212,23 @@ def _each(view: Shown[BeltAt]) -> str:
     return f"{written_in(pull / belt.ribs, FORCE, view.build.display_units)} each"
 
 
+_SLIDE: tuple[Row[BeltAt], ...] = (
+    Figure(
+        "Slide",
+        LENGTH,
+        lambda v: a.slide_mm if (a := _arm(v)) else None,
+        aside=lambda _v: "at rest",
+        spoken="How far the slide stands from the first end of its slot",
+    ),
+    *_ARM[1:-1],
+    Figure(
+        "To the toggle",
+        LENGTH,
+        lambda v: a.toggle_mm if (a := _arm(v)) else None,
+        aside=lambda _v: "lever lost",
+        spoken="How far the slide is from losing its lever",
+    ),
+)
 _LOCKED: tuple[Row[BeltAt], ...] = (
     Figure(
         "Installed",
@@ -349,14 +379,17 @@ def _tensioners(view: Shown[BeltAt]) -> tuple[tuple[str, str], ...]:
     driver = view.result.driver or view.drive.route[0]
     driven = [name for name in view.drive.route if name != driver]
     arms = [(f"arm {name}", f"spring arm: {view.name_of(name)}") for name in driven]
+    slides = [(f"slide {name}", f"sprung slide: {view.name_of(name)}") for name in driven]
     shafts = [(f"locked {name}", f"moved and bolted: {view.name_of(name)}") for name in driven]
-    return (("none", "not decided"), *arms, *shafts, ("stretch", "the belt's own stretch"))
+    return (("none", "not decided"), *arms, *slides, *shafts, ("stretch", "the belt's own stretch"))
 
 
 def _tensioner(view: Shown[BeltAt]) -> str:
     held = view.drive.tensioner
     if isinstance(held, SpringArmTensioner):
         return f"arm {held.pulley}"
+    if isinstance(held, SpringSlideTensioner):
+        return f"slide {held.pulley}"
     if isinstance(held, LockedTensioner):
         on_it = (p.id for p in view.drive.pulleys if p.shaft == held.shaft)
         return f"locked {next(on_it, '')}"
@@ -368,6 +401,8 @@ def _tension_by(view: Shown[BeltAt]) -> Choice[BeltAt]:
         way, _, name = key.partition(" ")
         if way == "arm":
             return set_spring_arm(build, target.drive, name, view.catalogue)
+        if way == "slide":
+            return set_spring_slide(build, target.drive, name, view.catalogue)
         if way == "locked":
             shaft = build.drive(target.drive).pulley(name).shaft
             return bolt_shaft(build, target.drive, shaft, view.catalogue)
@@ -410,6 +445,8 @@ def _figures(view: Shown[BeltAt]) -> tuple[Row[BeltAt], ...]:
     middle: tuple[Row[BeltAt], ...] = ()
     if isinstance(tensioner, SpringArmTensioner):
         middle = _ARM
+    elif isinstance(tensioner, SpringSlideTensioner):
+        middle = _SLIDE
     elif isinstance(tensioner, LockedTensioner):
         middle = _LOCKED
     return (
@@ -428,8 +465,9 @@ def _figures(view: Shown[BeltAt]) -> tuple[Row[BeltAt], ...]:
 
 
 def _related(view: Shown[BeltAt]) -> tuple[tuple[str, Target], ...]:
-    sprung = isinstance(view.drive.tensioner, SpringArmTensioner)
-    return (("Arm", ArmAt(view.target.drive)),) if sprung else ()
+    held = view.drive.tensioner
+    what = "Slide" if isinstance(held, SpringSlideTensioner) else "Arm"
+    return ((what, ArmAt(view.target.drive)),) if isinstance(held, Sprung) else ()
 
 
 def _is_there(build: Build, target: BeltAt) -> bool:

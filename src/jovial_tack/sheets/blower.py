@@ -8,7 +8,7 @@ import numpy as np
 
 from jovial_tack.answers.drive.air import air_of, blower_of, engine_air
 from jovial_tack.core.ratios.blower import Charge, charge_at
-from jovial_tack.core.units import PERCENT, POWER, PRESSURE, RATIO, SPEED, TEMPERATURE
+from jovial_tack.core.units import INERTIA, PERCENT, POWER, PRESSURE, RATIO, SPEED, TEMPERATURE
 from jovial_tack.document.edits.changing import changed
 from jovial_tack.document.edits.shafts import set_shaft
 from jovial_tack.document.model import Build, KnownPoint, Shaft, SuperchargerLoad
@@ -133,6 +133,13 @@ _PUSHED: tuple[Row[ShaftAt], ...] = (
     ),
     _share("Volumetric", "volumetric_efficiency", "Volumetric efficiency of the blower"),
     _LOAD.figure("step_up", "Step-up", RATIO, "Step-up inside the blower", aside="inside"),
+    _LOAD.figure(
+        "impeller_inertia_kg_m2",
+        "Rotor inertia",
+        INERTIA,
+        "Moment of inertia of its rotors or impeller, at their own speed",
+        aside="behind the step-up",
+    ),
 )
 _KNOWN: tuple[Row[ShaftAt], ...] = (
     _POINT.figure(

@@ -24,7 +24,7 @@ from jovial_tack.document.edits.pulleys import set_diameter, set_plane, set_tilt
 from jovial_tack.document.edits.routes import set_side, shift_in_route, take_off
 from jovial_tack.document.edits.shafts import move_shaft
 from jovial_tack.document.edits.shelf import shelve_pulley
-from jovial_tack.document.model import Build, Pulley, SpringArmTensioner
+from jovial_tack.document.model import Build, Pulley, SpringSlideTensioner, Sprung
 from jovial_tack.document.targets import ArmAt, BeltAt, PartAt, PulleyAt, ShaftAt, SpanAt, Target
 from jovial_tack.sheets.fields import Fields
 from jovial_tack.sheets.sheet import (
@@ -345,8 +345,10 @@ def _related(view: Shown[PulleyAt]) -> tuple[tuple[str, Target], ...]:
         ("Span in", SpanAt(drive.id, before)),
         ("Span out", SpanAt(drive.id, name)),
     ]
-    if isinstance(drive.tensioner, SpringArmTensioner) and drive.tensioner.pulley == name:
-        found.insert(0, ("Arm", ArmAt(drive.id)))
+    held = drive.tensioner
+    if isinstance(held, Sprung) and held.pulley == name:
+        what = "Slide" if isinstance(held, SpringSlideTensioner) else "Arm"
+        found.insert(0, (what, ArmAt(drive.id)))
     return tuple(found)
 
 

@@ -8,7 +8,7 @@ from jovial_tack.answers.lay_out.suited import best_span
 from jovial_tack.answers.line_up.plate_proposed import proposed_plate
 from jovial_tack.answers.results import Finding
 from jovial_tack.catalogue import Catalogue
-from jovial_tack.core.units import FORCE, LENGTH, RATIO, SPEED, TORQUE
+from jovial_tack.core.units import FORCE, INERTIA, LENGTH, RATIO, SPEED, TORQUE
 from jovial_tack.document.edits.brackets import add_bracket, bracket_of
 from jovial_tack.document.edits.freedoms import set_mount
 from jovial_tack.document.edits.routes import Side, lay_on, new_belt
@@ -157,6 +157,14 @@ _FIGURES: tuple[Row[ShaftAt], ...] = (
         undo=_moved,
         axis=1,
         change=lambda b, t, mm: _move(b, t, None, mm),
+    ),
+    _KEYS.figure(
+        "inertia_kg_m2",
+        "Inertia",
+        INERTIA,
+        "Moment of inertia of what turns with the shaft, at its own speed",
+        undo="inertia",
+        missing="not told",
     ),
     _KEYS.figure(
         "max_rpm",

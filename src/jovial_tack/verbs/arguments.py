@@ -9,7 +9,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING, NoReturn
 
 from jovial_tack.core.errors import JovialTackError, UnitError
-from jovial_tack.core.units import FORCE, LENGTH, PRESSURE, Quantity, parse
+from jovial_tack.core.units import FORCE, LENGTH, PRESSURE, TORQUE, Quantity, parse
 
 if TYPE_CHECKING:
     from jovial_tack.catalogue import Catalogue
@@ -158,6 +158,11 @@ def force(text: str) -> float:
 def length(text: str) -> float:
     """A length above zero, mm, or in a unit that is given."""
     return _within(text, _ABOVE_ZERO, 1e6, "a length such as 6.5 or 1/4in", LENGTH)
+
+
+def torque(text: str) -> float:
+    """A torque above zero, N·m, or in a unit that is given."""
+    return _within(text, _ABOVE_ZERO, 1e6, "a torque such as 1.1 or 9lb·in", TORQUE)
 
 
 def _within(

@@ -26,6 +26,7 @@ from jovial_tack.verbs.arguments import (
     show,
     signed,
     teeth,
+    torque,
 )
 
 if TYPE_CHECKING:
@@ -75,7 +76,13 @@ def belt_verb(arguments: Sequence[str]) -> int:
         help="lowest tone of the longest span, plucked at rest",
     )
     parser.add_argument(
-        "--span", metavar="ID", help="pulley that the span leaves, for push and tone"
+        "--twist",
+        type=torque,
+        metavar="TORQUE",
+        help="that twists the middle of the longest span by a quarter turn",
+    )
+    parser.add_argument(
+        "--span", metavar="ID", help="pulley that the span leaves, for push, tone and twist"
     )
     parser.add_argument("--json", action="store_true", help="the answer as JSON")
     asked = parser.parse_args(arguments)
@@ -87,7 +94,7 @@ def belt_verb(arguments: Sequence[str]) -> int:
     from jovial_tack.answers.belt.counter import asked_for
     from jovial_tack.answers.belt.feel import from_feel
     from jovial_tack.answers.belt.measured import against_layout, from_measurement
-    from jovial_tack.answers.belt.tone import from_tone
+    from jovial_tack.answers.belt.tone import from_tone, from_twist
     from jovial_tack.answers.drive.solve import solve
     from jovial_tack.core.errors import GeometryError
     from jovial_tack.files.belt_json import (
@@ -134,6 +141,8 @@ def belt_verb(arguments: Sequence[str]) -> int:
         readings.append(("felt", felt, felt_json))
     if asked.tone is not None:
         readings.append(("heard", partial(from_tone, tone_hz=asked.tone), heard_json))
+    if asked.twist is not None:
+        readings.append(("twisted", partial(from_twist, twist_nm=asked.twist), heard_json))
     result = solve(build, None, catalogue).drive(drive) if readings else None
     for key, read, told_json in readings:
         assert result is not None

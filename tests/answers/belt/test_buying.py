@@ -79,8 +79,9 @@ def test_the_window_of_an_arm_and_what_solves_at_its_ends(
                 set_belt_length(build, drive.id, belt.effective_length_mm), None, CATALOGUE
             )
             arm_now = tried.drive(drive.id).tensioner
-            if belt.arm_angle_deg is not None:
-                assert belt.arm_angle_deg == pytest.approx(arm_now.arm_angle_deg, abs=1e-4)  # type: ignore[union-attr]
+            if belt.place is not None:
+                angle = arm_now.place.arm_angle_deg  # type: ignore[union-attr]
+                assert belt.place.arm_angle_deg == pytest.approx(angle, abs=1e-4)
                 assert belt.tension_n == pytest.approx(arm_now.tension_n, rel=1e-6)  # type: ignore[union-attr]
             inside = window.shortest_mm <= belt.effective_length_mm <= window.longest_mm
             assert belt.fits == inside and (belt.reason is not None or belt.can_be_fitted)
@@ -107,8 +108,9 @@ def test_an_engine_turned_moved_or_mirrored_takes_the_same_belts(
             if a.window_fraction is not None:
                 assert a.window_fraction == pytest.approx(b.window_fraction, abs=1e-6)
                 assert a.tension_hot_n == pytest.approx(b.tension_hot_n, rel=1e-6)
-            if a.toggle_deg is not None:
-                assert a.toggle_deg == pytest.approx(b.toggle_deg, abs=1e-4)
+            if a.toggle is not None:
+                away = b.toggle.arm_angle_deg  # type: ignore[union-attr]
+                assert a.toggle.arm_angle_deg == pytest.approx(away, abs=1e-4)
 
 
 def share_of(data: dict[str, Any], path: float) -> float:
@@ -263,7 +265,7 @@ def seen_with(build: Build, drive: str, changed_build: Build) -> Seen:
 
 def test_an_arm_seen_elsewhere_tells_belt_or_survey(demo_data: dict[str, Any]) -> None:
     build = built(demo_data)
-    angle = solve(build, None, CATALOGUE).drive("blower").tensioner.arm_angle_deg  # type: ignore[union-attr]
+    angle = solve(build, None, CATALOGUE).drive("blower").tensioner.place.arm_angle_deg  # type: ignore[union-attr]
     right = as_fitted(build, "blower", CATALOGUE, Seen(arm_deg=angle))
     assert right.off_mm == pytest.approx(0.0, abs=1e-4) and right.causes[0].cause == "nothing"
     shorter = set_belt_length(build, "blower", 1195.0 - 6.0)

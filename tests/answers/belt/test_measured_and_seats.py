@@ -14,7 +14,7 @@ from jovial_tack.answers.belt.feel import from_feel
 from jovial_tack.answers.belt.measured import WAYS, from_measurement, string_in
 from jovial_tack.answers.belt.putting_on import wind_back
 from jovial_tack.answers.belt.seating import seat_of
-from jovial_tack.answers.belt.tone import from_tone
+from jovial_tack.answers.belt.tone import from_tone, from_twist
 from jovial_tack.answers.drive.solve import solve
 from jovial_tack.catalogue import load_catalogue
 from jovial_tack.cli import main
@@ -75,7 +75,7 @@ def test_a_right_reading_leads_to_the_layouts_own_belt(
     fitted = set_belt_length(build, drive, window.mid_mm + 2.0)
     arm = solve(fitted, None, CATALOGUE).drive(drive)
     assert arm.back_length_mm is not None
-    held = arm.tensioner.arm_angle_deg  # type: ignore[union-attr]
+    held = arm.tensioner.arm_angle_deg  # type: ignore[union-attr, assignment]
     outside = from_measurement(
         fitted, drive, CATALOGUE, "outside", arm.back_length_mm, held_at=held
     )
@@ -290,6 +290,29 @@ def test_a_tone_is_the_tension_that_makes_it_sprung_drives_too(drive_id: str) ->
             from_tone(build, result, CATALOGUE, tone_hz=hz)
 
 
+def test_a_twist_means_the_tension_that_its_tone_means_and_a_v_belt_has_none() -> None:
+    build = built(json.loads(DEMO.read_text("utf-8")))
+    result = solve(build, None, CATALOGUE).drive("accessory")
+    for span in result.spans:
+        heard = from_tone(build, result, CATALOGUE, tone_hz=55.0, span=span.from_id)
+        assert heard.least is not None and heard.least.twist_nm is not None
+        twisted = from_twist(
+            build, result, CATALOGUE, twist_nm=heard.least.twist_nm, span=span.from_id
+        )
+        assert twisted.tension_n == pytest.approx(heard.least.tension_n)
+        assert twisted.tone_hz == pytest.approx(heard.least.tone_hz)
+        low, high = twisted.between_n
+        assert low < twisted.tension_n < high and "quarter turn" in twisted.lines()[0]
+    data = json.loads(DEMO.read_text("utf-8"))
+    belt = data["drives"][0]["belt"]
+    for key in [key for key in belt if key.endswith("_per_rib") or key.startswith("friction")]:
+        del belt[key]
+    data["drives"][0]["belt"] = belt | {"profile": "A", "ribs": 1, "construction": "standard"}
+    single = built(data)
+    with pytest.raises(GeometryError, match="no strip"):
+        from_twist(single, solve(single, None, CATALOGUE).drives[0], CATALOGUE, twist_nm=1.0)
+
+
 def test_the_verb_tells_a_tone_of_any_span(capsys: pytest.CaptureFixture[str]) -> None:
     asked = ["belt", str(DEMO), "--drive", "accessory", "--tone", "60", "--span", "pump", "--json"]
     assert main(asked) in (0, 1)
@@ -335,7 +358,7 @@ def test_a_play_under_a_push_is_the_tension_that_makes_it(span: str | None) -> N
         from_feel(build, result, CATALOGUE, push_n=0.5, play_mm=length / 5)
     demo = built(json.loads(DEMO.read_text("utf-8")))
     sprung = solve(demo, None, CATALOGUE).drive(demo.drives[0].id)
-    with pytest.raises(GeometryError, match="spring arm"):
+    with pytest.raises(GeometryError, match="sprung tensioner"):
         from_feel(demo, sprung, CATALOGUE, push_n=30.0, play_mm=5.0)
 
 

@@ -153,7 +153,7 @@ def test_usable_travel_is_what_collisions_leave(demo_data: dict[str, Any]) -> No
     arm = build.drive("blower").tensioner
     assert arm is not None
     pivot = complex(*arm.pivot_mm)  # type: ignore[union-attr]
-    rest = bare.tensioner.arm_angle_deg  # type: ignore[union-attr]
+    rest: float = bare.tensioner.arm_angle_deg  # type: ignore[union-attr, assignment]
     # something small that the arm's pulley reaches 12 degrees further on
     reach = arm.arm_mm  # type: ignore[union-attr]
     rim = 45.0

@@ -11,7 +11,7 @@ import pytest
 from jovial_tack.answers.drive.solve import solve
 from jovial_tack.answers.finder.figures import cases_named
 from jovial_tack.answers.grip.situation_words import worst_words
-from jovial_tack.answers.grip.situations import _speeding, situations_of
+from jovial_tack.answers.grip.situations import _speeding, reflected_inertia, situations_of
 from jovial_tack.catalogue import load_catalogue
 from jovial_tack.cli import main
 from jovial_tack.document.edits.changing import changed, with_pulley
@@ -64,7 +64,8 @@ def test_speeding_up_takes_inertia_times_acceleration_and_one_way_pulleys_give_n
         place = case.model.route.index("alternator")
         rpm = np.array([2600.0])
         before = case.drive.torques(rpm)[0, place]
-        return before, _speeding(case, rpm_per_s).torques(rpm)[0, place]
+        inertia = reflected_inertia(case, build, catalogue)
+        return before, _speeding(case, rpm_per_s, inertia).torques(rpm)[0, place]
 
     case = cases_named(build, catalogue)["accessory"]
     ratio = case.drive.ratios[case.model.route.index("alternator")]
@@ -89,3 +90,37 @@ def test_the_verb_names_the_worst(tmp_path: Path, capsys: pytest.CaptureFixture[
     assert mine is not None
     assert worst_words(demo(), mine)[1:] in said
     assert "wet from" in said and "new and dry never" in said
+
+
+def test_what_turns_behind_a_step_up_and_on_belts_further_on_is_felt_by_its_energy() -> None:
+    """½·J·ω² of all that turns at a radian a second of the pulley is ½ of what the pulley feels."""
+    data, catalogue = json.loads(DEMO.read_text("utf-8")), load_catalogue()
+    blower = next(shaft for shaft in data["shafts"] if shaft["id"] == "blower")
+    blower["load"] = {
+        "type": "supercharger", "model": "positive_displacement", "displacement_l_per_rev": 1.2,
+        "step_up": 2.5, "impeller_inertia_kg_m2": 0.002,
+    }  # fmt: skip
+    blower["inertia_kg_m2"] = 0.001
+    alternator = next(shaft for shaft in data["shafts"] if shaft["id"] == "alternator")
+    alternator["inertia_kg_m2"] = 0.003
+    x, y = alternator["center_mm"]
+    data["shafts"].append(
+        {"id": "fan", "kind": "fan", "center_mm": [x + 200, y], "inertia_kg_m2": 0.01}
+    )
+    pulleys = [
+        {"id": "a", "shaft": "alternator", "diameter_mm": 60.0, "side": "ribs", "grooves": 4}
+    ]
+    pulleys.append({"id": "f", "shaft": "fan", "diameter_mm": 90.0, "side": "ribs", "grooves": 4})
+    belt = {"profile": "PK", "ribs": 4}
+    data["drives"].append({"id": "more", "belt": belt, "pulleys": pulleys, "route": ["a", "f"]})
+    build = built(data)
+    cases = cases_named(build, catalogue)
+
+    def felt(drive: str, pulley: str) -> float:
+        place = cases[drive].model.route.index(pulley)
+        return float(reflected_inertia(cases[drive], build, catalogue)[place])
+
+    assert felt("blower", "blower") == pytest.approx(0.001 + 0.002 * 2.5**2)
+    radii = np.abs(cases["more"].drive.layout.signed_radii)
+    slower = radii[0] / radii[1]
+    assert felt("accessory", "alternator") == pytest.approx(0.003 + 0.01 * slower**2)

@@ -264,7 +264,7 @@ def test_a_map_bounds_the_wish_and_pulleys_on_the_shelf_are_tried(
     )
     pulley = now.pulley("blower")
     assert pair.contact_mm == pytest.approx(math.radians(pulley.wrap_deg) * (36.0 + 1.6))  # type: ignore[union-attr]
-    assert pair.arm_angle_deg == pytest.approx(now.tensioner.arm_angle_deg)  # type: ignore[union-attr]
+    assert pair.place == now.tensioner.place  # type: ignore[union-attr]
     assert pair.next_belt_mm == belts_to_order(fitted, CATALOGUE)["blower"].effective_length_mm  # type: ignore[union-attr]
 
 

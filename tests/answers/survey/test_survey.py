@@ -58,7 +58,7 @@ def places_of(build: Build) -> dict[str, complex]:
 def rests_at(build: Build, drive: str, length: float) -> float:
     """Where the arm truly comes to rest with a belt, degrees."""
     tensioner = solve(set_belt_length(build, drive, length), None, CATALOGUE).drive(drive).tensioner
-    angle: float = tensioner.arm_angle_deg  # type: ignore[union-attr]
+    angle: float = tensioner.arm_angle_deg  # type: ignore[union-attr, assignment]
     return angle
 
 

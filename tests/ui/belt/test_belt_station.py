@@ -137,13 +137,22 @@ def test_a_tone_is_told_as_tension_kept_and_of_another_span(
         page.span.activated.emit(place)
         assert place == first or now(page.found).span != heard.span
     assert page.tone.text() == "1.0 Hz"  # what was typed of a span stays with it
+    # or twisted by hand: it begins with the torque of the layout, and is kept like a tone
+    page.way.setCurrentIndex(page.way.findData("twist"))
+    page.way.activated.emit(page.way.currentIndex())
+    assert now(page.found).tension_n == pytest.approx(held.tension_n, rel=0.02)
+    type_into(qtbot, page.twist, "0.9 lb ft")
+    qtbot.mouseClick(page.kept.button, Qt.MouseButton.LeftButton)
+    event = session.build.logbook.events[-1]
+    assert event.twist_nm == pytest.approx(0.9 * 1.3558, rel=1e-3) and event.tone_hz is None
+    assert event.tension_n == pytest.approx(now(page.found).tension_n, abs=0.1)
 
 
 def test_a_push_and_its_play_are_told_as_tension_and_typed_over(
     qtbot: QtBot, window: MainWindow, along: BeltsAlongWindow
 ) -> None:
     session, bench = window.session, bench_at(window, "feel")
-    assert "spring arm gives way" in said(bench) and not bench.feel.push.isVisible()
+    assert "sprung tensioner gives way" in said(bench) and not bench.feel.push.isVisible()
     session.new(built(read_case("two_pulleys_locked")["build"]))
     window.desk.stand_at("belt")
     if not bench.isVisible():

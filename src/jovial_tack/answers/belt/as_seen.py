@@ -97,7 +97,9 @@ def as_fitted(build: Build, drive_id: str, catalogue: Catalogue, seen: Seen) -> 
         raise GeometryError("there is no belt path, or no lever, with the adjuster there")
     sigma = length_sigma(case, spread_of(build, catalogue))
     looked_at = _Looked(build, case, catalogue, seen, implied, label, sigma)
-    angle = None if case.arm is None else float(np.degrees(_arm_angle(case.arm, seen)))
+    angle = None
+    if case.arm is not None and not case.arm.slides:
+        angle = float(np.degrees(_arm_angle(case.arm, seen)))
     return AsFitted(implied, label, sigma, _weighed(looked_at), angle)
 
 
@@ -129,7 +131,11 @@ def _implied(case: SolvableCase, seen: Seen) -> float:
 
 
 def _arm_angle(arm: SpringArm, seen: Seen) -> float:
-    """The angle an arm is seen at, rad."""
+    """The angle an arm is seen at, rad; of a slide its share of the travel."""
+    if arm.slides:
+        if seen.share is None:
+            raise GeometryError("where on its travel the slide stands must be seen")
+        return seen.share
     if seen.arm_deg is not None:
         return float(np.radians(seen.arm_deg))
     if seen.share is None:
@@ -259,7 +265,7 @@ def _other_notches(at: _Looked) -> Iterator[_Tried]:
     others = [k for k in range(len(model.notches_deg)) if k != (model.notch or 0)]
     for notch in others:
         turned = replace(case.model, tensioner=replace(model, notch=notch))
-        arm = adjuster_of(turned, case.drive.layout, case.belt)
+        arm = adjuster_of(turned, case.shafts, case.drive.layout, case.belt)
         left = _with_adjuster(at, arm) - at.label
         if np.isfinite(left):
             words = f"the tensioner bolted at its notch of {model.notches_deg[notch]:g}°"

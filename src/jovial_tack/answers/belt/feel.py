@@ -125,7 +125,7 @@ def _at_rest(result: DriveResult) -> tuple[float, float]:
     held, path = result.tensioner, result.rest_path
     if isinstance(held, ArmResult):
         raise GeometryError(
-            "a spring arm gives way when a span is pushed: read its tension from its marks, as seen"
+            "a sprung tensioner gives way when a span is pushed: read its tension from its marks"
         )
     if held is None or path is None or held.tension_n <= 0:
         raise GeometryError("the belt has no tension at rest, so there is nothing to compare with")

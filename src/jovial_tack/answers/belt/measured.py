@@ -376,8 +376,11 @@ def reading_path(case: SolvableCase, way: Way, thick_mm: float, held_at: float |
 
 def _held(case: SolvableCase, held_at: float | None) -> float:
     """Where the adjuster was held: rad of an arm, or a share of a travel."""
-    if case.arm is not None:
-        return sum(case.arm.window) / 2 if held_at is None else radians(held_at)
+    arm = case.arm
+    if arm is not None and held_at is None:
+        return sum(arm.window) / 2
+    if arm is not None and held_at is not None and not arm.slides:
+        return radians(held_at)
     share = 0.5 if held_at is None else held_at
     if not 0.0 <= share <= 1.0:
         raise GeometryError("a place on slot or swing is a share from 0 to 1")

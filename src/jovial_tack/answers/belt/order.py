@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from math import radians
 
 from jovial_tack.answers.belt.buying import ENOUGH, BeltChoice, choose_belt
 from jovial_tack.answers.belt.window import Candidate
@@ -24,7 +23,7 @@ class OrderedBelt(Value, frozen=True):
     shaft is bolted, of its travel from the shortest belt's side; off_by_mm from the length that fixed
     centres call for; tension_n: what a stretch belt's stretch gives it; missed: what speaks against it
     though nothing better is stocked; window_sd: one standard deviation of window_fraction, where the
-    shafts stand as surveyed.
+    shafts stand as surveyed; noun: what rests in a window, arm or slide.
     """
 
     drive: str
@@ -41,6 +40,7 @@ class OrderedBelt(Value, frozen=True):
     tension_n: float | None = None
     missed: str | None = None
     window_sd: float | None = None
+    noun: str = "arm"
 
 
 def belts_to_order(
@@ -87,8 +87,9 @@ def _ordered(case: SolvableCase, choice: BeltChoice, spread: Spread) -> OrderedB
     middle = choice.window.mid_mm
     nearest = min(belts, key=lambda b: abs(b.effective_length_mm - middle))
     window_sd = None
-    if spread.surveyed and nearest.arm_angle_deg is not None:
-        window_sd = share_sigma(case, radians(nearest.arm_angle_deg), spread)
+    place = nearest.place
+    if spread.surveyed and place is not None and case.arm is not None:
+        window_sd = share_sigma(case, place.angle_of(case.arm), spread)
     return _named(case, nearest, middle, window_sd)
 
 
@@ -113,4 +114,5 @@ def _named(
         tension_n=belt.tension_n if isinstance(tensioner, StretchTensioner) else None,
         missed=None if belt.passes else belt.reason,
         window_sd=window_sd,
+        noun=belt.place.noun if belt.place is not None else "arm",
     )

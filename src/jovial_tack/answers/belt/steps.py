@@ -58,16 +58,22 @@ def fitting_steps(case: SolvableCase, belt: Candidate, unit: str) -> tuple[str, 
 
 def _slacken(case: SolvableCase) -> str:
     if case.arm is not None:
-        return f"wind {case.shafts[case.arm.index].label} back to its stop and hold it there"
+        name = case.shafts[case.arm.index].label
+        return (
+            f"push {name} back to the end of its slot and hold it there"
+            if case.arm.slides
+            else f"wind {name} back to its stop and hold it there"
+        )
     moving = case.moving
     return f"slide {case.shafts[moving[0]].label} fully in" if moving else "loosen the adjuster"
 
 
 def _check(case: SolvableCase, belt: Candidate, unit: str) -> str:
-    if belt.arm_angle_deg is not None:
+    if belt.place is not None:
+        noun = belt.place.noun
         return (
-            "let the arm come on slowly, turn the engine twice by hand and look at every pulley;"
-            f" the arm should rest at {belt.arm_angle_deg:.1f}°"
+            f"let the {noun} come on slowly, turn the engine twice by hand and look at every pulley;"
+            f" the {noun} should rest at {belt.place.figure(unit)}"
         )
     if case.track is not None and belt.tension_n is not None:
         return (

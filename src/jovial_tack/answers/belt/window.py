@@ -14,6 +14,7 @@ from jovial_tack.answers.belt.stock import Stocked
 from jovial_tack.answers.drive.case import SolvableCase
 from jovial_tack.answers.drive.clearance import Ends
 from jovial_tack.answers.drive.hot import warm_arm, warm_layout, warm_point
+from jovial_tack.answers.places import Place, noun
 from jovial_tack.catalogue import Catalogue
 from jovial_tack.core.arrays import Float
 from jovial_tack.core.belt.lines import belt_to_order, cord_length, effective_length
@@ -43,7 +44,7 @@ class Window(Value, frozen=True):
 
 
 class Candidate(Value, frozen=True):
-    """A belt in a drive: where the adjuster stands, degrees for an arm, and as a fraction of its window
+    """A belt in a drive: where a spring puts the adjuster, and that as a fraction of its window
     (of a travel: of what collisions leave of it) from the shortest belt's side; tension at rest, cold
     and hot, N; growth left before the window ends and distance to the toggle; whether it fits in the
     window at rest, can be put on, stays in the window at every speed, holds, and is too tight; why
@@ -52,7 +53,7 @@ class Candidate(Value, frozen=True):
 
     number: str
     effective_length_mm: float
-    arm_angle_deg: float | None
+    place: Place | None
     window_fraction: float | None
     tension_n: float | None
     fits: bool
@@ -60,7 +61,7 @@ class Candidate(Value, frozen=True):
     reason: str | None
     tension_hot_n: float | None = None
     growth_left_mm: float | None = None
-    toggle_deg: float | None = None
+    toggle: Place | None = None
     price: float | None = None
     count: int | None = None
     fitting: Fitting | None = None
@@ -140,7 +141,7 @@ class _ArmChooser(Chooser):
             wound = push * max(push * wound, push * usable[0])
             unwound = push * min(push * unwound, push * usable[1])
             if push * (unwound - wound) <= 0:
-                raise GeometryError("collisions leave nothing of the arm's window")
+                raise GeometryError(f"collisions leave nothing of the {noun(self.arm)}'s window")
         self.ends = wound, unwound
         self.travel = survey_travel(self.drive.layout, self.arm)
         self.hot_travel = survey_travel(self.hot, self._hot_arm())
@@ -157,7 +158,9 @@ class _ArmChooser(Chooser):
         lengths = np.asarray(effective_length(cords, self.offset))
         known = np.flatnonzero(np.isfinite(lengths[:-1]))
         if not known.size:
-            raise GeometryError("no angle in the arm's window has a belt path and a lever")
+            raise GeometryError(
+                f"no place in the {noun(self.arm)}'s window has a belt path and a lever"
+            )
         ends = lengths[known[0]], lengths[known[-1]]
         middle = lengths[-1] if np.isfinite(lengths[-1]) else sum(ends) / 2
         return Window(float(min(ends)), float(max(ends)), float(middle))
@@ -187,15 +190,17 @@ class _ArmChooser(Chooser):
         return Candidate(
             belt.number,
             length,
-            float(np.degrees(angle)),
+            Place.of(self.arm, angle),
             fraction,
             tension,
             fits,
             None,
-            None if fits else _outside(length, window, self.unit) or "outside the arm's window",
+            None
+            if fits
+            else _outside(length, window, self.unit) or f"outside the {noun(self.arm)}'s window",
             tension_hot_n=hot_tension,
             growth_left_mm=window.longest_mm - length,
-            toggle_deg=None if np.isnan(toggle) else float(np.degrees(toggle)),
+            toggle=None if np.isnan(toggle) else Place.of(self.arm, toggle),
         )
 
 

@@ -14,8 +14,8 @@ def about_belt(belt: Candidate, build: Build, drive_id: str) -> tuple[str, str]:
     """Two lines: where it puts the adjuster and what it then carries; and whether it goes on."""
     unit = build.display_units
     first = [f"{belt.number}: {format_length(belt.effective_length_mm, unit)} effective"]
-    if belt.arm_angle_deg is not None:
-        first.append(f"arm at {belt.arm_angle_deg:.1f}°")
+    if belt.place is not None:
+        first.append(belt.place.words(unit))
     if belt.window_fraction is not None:
         first.append(f"{percent(belt.window_fraction)} into its window")
     if belt.tension_n is not None:
@@ -27,8 +27,8 @@ def about_belt(belt: Candidate, build: Build, drive_id: str) -> tuple[str, str]:
         first.append(f"{written_in(belt.tension_n, FORCE, unit)} at rest{hot}")
     if belt.fits and belt.growth_left_mm is not None:
         first.append(f"{format_length(belt.growth_left_mm, unit)} of growth left")
-    if belt.fits and belt.toggle_deg is not None:
-        first.append(f"{belt.toggle_deg:.0f}° to the toggle")
+    if belt.fits and belt.toggle is not None:
+        first.append(f"{belt.toggle.distance(unit)} to the toggle")
     return ", ".join(first) + ".", _second(belt, build, drive_id)
 
 

@@ -185,7 +185,7 @@ def _case(
     guessed = tuple(dict.fromkeys(name for each in borne for name in each.guessed))
     solvable = BeltDrive(
         layout,
-        adjuster_of(model, layout, belt, situation.spring_factor),
+        adjuster_of(model, shafts, layout, belt, situation.spring_factor),
         belt.stretching(model.belt.effective_length_mm or 1.0),
         belt.mass_kg_per_m,
         np.array([friction_of(pulley, belt, situation) for pulley in pulleys]),

@@ -71,7 +71,7 @@ def belt_reading(
     limits = catalogue.limits
     mark = 0.0
     if bound is None and freedom is not None:
-        of_arm = isinstance(freedom.by, SpringArm)
+        of_arm = isinstance(freedom.by, SpringArm) and not freedom.by.slides
         mark = slope * (radians(limits.arm_mark_sd_deg) if of_arm else limits.travel_mark_sd)
     own = hypot(
         limits.belt_length_tolerance / 2 * tried.length_mm,
@@ -102,7 +102,8 @@ def offsets_at(case: SolvableCase, freedom: Freedom | None, at: float) -> Comple
     offsets = np.zeros(case.drive.layout.centers.size, dtype=complex)
     if freedom is None:
         return offsets
-    base = freedom.by.pivot if isinstance(freedom.by, SpringArm) else freedom.drawn
+    of_arm = isinstance(freedom.by, SpringArm) and not freedom.by.slides
+    base = freedom.by.pivot if of_arm and isinstance(freedom.by, SpringArm) else freedom.drawn
     offsets[list(freedom.moving)] = freedom.center(at) - base
     return offsets
 
@@ -144,7 +145,7 @@ def by_place(case: SolvableCase, place_of: Mapping[str, int], places: Complex) -
 def _where_it_stood(freedom: Freedom | None, tried: Tried) -> float:
     if freedom is None:
         return 0.0
-    if isinstance(freedom.by, SpringArm):
+    if isinstance(freedom.by, SpringArm) and not freedom.by.slides:
         if tried.arm_angle_deg is None:
             raise GeometryError("it is not told where the arm stood, nor that the belt did not fit")
         return radians(tried.arm_angle_deg)

@@ -16,7 +16,7 @@ from jovial_tack.core.drive.solve import BeltDrive
 from jovial_tack.core.line_up.alignment import Seats
 from jovial_tack.core.value import Value
 from jovial_tack.document import model as doc
-from jovial_tack.document.travel import track_on
+from jovial_tack.document.travel import slot_of, track_on
 
 _SIGN = {"ccw": 1, "cw": -1}
 
@@ -53,13 +53,30 @@ class Case(Value, frozen=True, eq=False):
         return tuple(k for k, shaft in enumerate(self.shafts) if shaft.id == self.locked_shaft)
 
     @property
+    def travelling_shaft(self) -> str | None:
+        """The shaft that moves along its mount: a locked drive's, or a sprung slide's."""
+        tensioner = self.model.tensioner
+        if isinstance(tensioner, doc.SpringSlideTensioner):
+            return self.model.pulley(tensioner.pulley).shaft
+        return self.locked_shaft
+
+    @property
     def decided(self) -> bool:
         """Whether tension can be computed: a tensioner is chosen and it has what it needs."""
         tensioner = self.model.tensioner
-        if tensioner is None:
+        if tensioner is None or self.lacks_slot:
             return False
         needs_length = not isinstance(tensioner, doc.LockedTensioner)
         return not needs_length or self.model.belt.effective_length_mm is not None
+
+    @property
+    def lacks_slot(self) -> bool:
+        """Whether a sprung slide has no slot to slide along."""
+        tensioner = self.model.tensioner
+        if not isinstance(tensioner, doc.SpringSlideTensioner):
+            return False
+        place = self.model.route.index(tensioner.pulley)
+        return slot_of(self.model, self.shafts[place]) is None
 
     def label(self, pulley_id: str) -> str:
         """What a pulley is called on screen: the name of its shaft."""

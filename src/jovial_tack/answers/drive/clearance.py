@@ -21,6 +21,7 @@ from jovial_tack.answers.drive.scene import (
 )
 from jovial_tack.answers.drive.solved import Solved
 from jovial_tack.answers.drive.spread import Gapped, Spread, gap_sigma
+from jovial_tack.answers.places import Place
 from jovial_tack.answers.results import ClearanceResult
 from jovial_tack.catalogue import Catalogue
 from jovial_tack.core.arrays import Complex, Float
@@ -86,7 +87,9 @@ def _least(
     spread: Spread | None,
 ) -> tuple[ClearanceResult, ...]:
     """The least gaps of one drive. wrench_half_mm: half the width of a wrench; None: at rest only."""
-    found: list[tuple[Near, float | None]] = [(near, None) for near in at_rest + scene.bodies(None)]
+    found: list[tuple[Near, float | None]] = [
+        (near, None) for near in at_rest + scene.bodies(_slid_to(solved))
+    ]
     if wrench_half_mm is not None:
         found += _window_gaps(solved, scene)
         found += _wrench_gaps(solved, scene, wrench_half_mm)
@@ -98,11 +101,18 @@ def _least(
     return tuple(_told(solved, near, angle, spread) for near, angle in best.values())
 
 
+def _slid_to(solved: Solved) -> float | None:
+    """Where a sprung slide stands at rest, a share of its travel; None where its place is as drawn."""
+    arm = solved.case.arm
+    slid = arm is not None and arm.slides and np.isfinite(solved.rest_angle)
+    return solved.rest_angle if slid else None
+
+
 def _told(
     solved: Solved, near: Near, angle_rad: float | None, spread: Spread | None
 ) -> ClearanceResult:
     """A gap as a result. angle_rad: of the arm; None at rest."""
-    here, there = near.gap.here, near.gap.there
+    here, there, arm = near.gap.here, near.gap.there, solved.case.arm
     known = None if spread is None else _known_to(solved, near, angle_rad, spread)
     return ClearanceResult(
         obstacle=near.thing.obstacle.id,
@@ -111,7 +121,7 @@ def _told(
         body=near.body,
         gap_mm=near.gap.gap_mm,
         needed_mm=near.thing.needed,
-        arm_angle_deg=None if angle_rad is None else float(np.degrees(angle_rad)),
+        place=None if angle_rad is None or arm is None else Place.of(arm, angle_rad),
         here_mm=(here.real, here.imag),
         there_mm=(there.real, there.imag),
         gap_sd_mm=known,

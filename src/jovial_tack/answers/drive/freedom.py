@@ -17,8 +17,8 @@ from jovial_tack.document.model import Build, Obstacle, Point, SwingMount, repla
 
 
 class Freedom(Value, frozen=True):
-    """One parameter from a first to a second end: an arm's angle (rad) from its wound to its unwound
-    stop, or the share of a travel from 0 to 1.
+    """One parameter from a first to a second end: an arm's angle (rad; of a slide its share) from its
+    wound to its unwound stop, or the share of a travel from 0 to 1.
 
     moving: the places on the route that move; drawn: complex mm, where the file draws their shaft.
     """
@@ -47,7 +47,9 @@ class Freedom(Value, frozen=True):
         On a slot they are shifted, on a swing they turn about its pivot, with an arm about its own.
         """
         center = self.center(value)
-        if isinstance(self.by, SpringArm | Swing):
+        turns = not self.by.slides if isinstance(self.by, SpringArm) else isinstance(self.by, Swing)
+        if turns:
+            assert isinstance(self.by, SpringArm | Swing)
             turn = (center - self.by.pivot) / (placed - self.by.pivot or 1.0)
             return np.asarray(self.by.pivot + (points - self.by.pivot) * (turn / abs(turn)))
         return np.asarray(points + (center - placed))

@@ -98,7 +98,8 @@ class Scene(Value, frozen=True):
                     continue
                 if box_distance(points, thing.outline) > NEAR_MM + thing.needed:
                     continue
-                gap = replace(outline_gap(outline, thing.outline), of=self.case.moving[0])
+                assert freedom is not None
+                gap = replace(outline_gap(outline, thing.outline), of=freedom.moving[0])
                 found.append(Near(thing, gap, "body", body.obstacle.id))
         return found
 
@@ -213,7 +214,7 @@ def scene_of(case: SolvableCase, obstacles: Iterable[Obstacle], catalogue: Catal
         needed = obstacle.needed_mm
         if needed is None:
             needed = catalogue.obstacles[obstacle.kind].needed_mm
-        hung = obstacle.moves_with is not None and obstacle.moves_with == case.locked_shaft
+        hung = obstacle.moves_with is not None and obstacle.moves_with == case.travelling_shaft
         if not hung:
             if obstacle.moves_with in own and obstacle.z_mm is None:
                 continue  # the body behind one of the drive's own pulleys

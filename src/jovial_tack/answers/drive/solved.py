@@ -57,7 +57,8 @@ class Solved(Value, frozen=True, eq=False, dict=True):
     rpm (R,): the listed speeds first, then those of idle, cruise and redline that are not among them;
     listed: how many were listed.
     rest: the path at rest, None if the drive cannot exist; drawn_path: what was judged then. outcome:
-    how the arm came to rest; toggle_deg: how far from its toggle, NaN if unknown. turning: None
+    how the arm came to rest; toggle: how far from its toggle, rad (of a
+    slide a share), NaN if unknown. turning: None
     while the tensioner is undecided or the belt slack. torque (R, N) N·m.
     usable: the ends of the adjuster's travel that collisions leave, None where nothing is in the way
     or none was looked for. live: solved while something moves, without looking closely.
@@ -72,7 +73,7 @@ class Solved(Value, frozen=True, eq=False, dict=True):
     outcome: int
     rest: Path | None
     rest_angle: float
-    toggle_deg: float
+    toggle: float
     turning: Turning | None
     torque: Float
     usable: tuple[float, float] | None = None
@@ -191,7 +192,7 @@ def _begun(case: SolvableCase, rpm: Sequence[float], limits: Limits, *, live: bo
         outcome=INSIDE,
         rest=rest,
         rest_angle=np.nan,
-        toggle_deg=np.nan,
+        toggle=np.nan,
         turning=None,
         torque=drive.torques(speeds),
         live=live,
@@ -215,7 +216,7 @@ def _ended(begun: Solved, every: Running, travel: Travel | None, *, live: bool) 
     outcome, traction = int(every.outcome[0]), float(every.tractions[0, 0])
     angle, toggle = float(every.angle[0]), np.nan
     if case.arm is not None and np.isfinite(angle) and not live:
-        toggle = float(np.degrees(toggle_distance(layout, case.arm, angle)))
+        toggle = toggle_distance(layout, case.arm, angle)
     if outcome == INSIDE:
         rest = every.path.lanes(0)
         drawn = begun.drawn_path or rest
@@ -233,7 +234,7 @@ def _ended(begun: Solved, every: Running, travel: Travel | None, *, live: bool) 
         outcome=outcome,
         rest=rest,
         rest_angle=angle,
-        toggle_deg=toggle,
+        toggle=toggle,
         turning=turning,
     )
 

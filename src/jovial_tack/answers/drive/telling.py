@@ -13,6 +13,7 @@ from jovial_tack.answers.drive.reserve import grip_of, least_scale
 from jovial_tack.answers.drive.solved import Solved, Turning
 from jovial_tack.answers.drive.spread import Spread, share_sigma
 from jovial_tack.answers.drive.words import Speech
+from jovial_tack.answers.places import Place, in_its_unit
 from jovial_tack.answers.results import (
     PULL_SPEEDS,
     ArmResult,
@@ -29,7 +30,7 @@ from jovial_tack.answers.results import (
     numbers,
 )
 from jovial_tack.catalogue import Catalogue
-from jovial_tack.core.arrays import RAD_S_PER_RPM, Float
+from jovial_tack.core.arrays import MM_PER_M, RAD_S_PER_RPM, Float
 from jovial_tack.core.belt.lines import back_length, effective_length
 from jovial_tack.core.drive.adjuster import INSIDE, NO_PATH
 from jovial_tack.core.drive.inverse import belt_for_angle
@@ -43,7 +44,7 @@ from jovial_tack.document.model import (
     LockedTensioner,
     Obstacle,
     SlotMount,
-    SpringArmTensioner,
+    Sprung,
     SwingMount,
 )
 
@@ -79,7 +80,7 @@ def _result_of(asked: _Asked, solved: Solved, near: tuple[ClearanceResult, ...])
             free = clear_travel(case, asked.obstacles, catalogue, _at_rest(solved))
             solved = replace(solved, usable=free)
         check_cancelled()
-    by_angle = case.arm is not None and solved.usable is not None
+    by_angle = case.arm is not None and not case.arm.slides and solved.usable is not None
 
     def read() -> Readings:
         found = findings_of(solved, catalogue, speech)
@@ -136,7 +137,7 @@ def _tensioner(solved: Solved, spread: Spread | None) -> ArmResult | FixedResult
     turning = solved.turning
     if turning is None or model is None or solved.rest is None:
         return None
-    if isinstance(model, SpringArmTensioner):
+    if isinstance(model, Sprung):
         return _arm(solved, model, turning, spread)
     called_for = travel = None
     if isinstance(model, LockedTensioner):
@@ -178,9 +179,7 @@ def _point(track: Track, share: float) -> tuple[float, float]:
     return center.real, center.imag
 
 
-def _arm(
-    solved: Solved, model: SpringArmTensioner, turning: Turning, spread: Spread | None
-) -> ArmResult:
+def _arm(solved: Solved, model: Sprung, turning: Turning, spread: Spread | None) -> ArmResult:
     arm, running, listed = solved.case.arm, turning.nominal, solved.listed
     assert arm is not None
     rest = np.asarray(solved.rest_angle)
@@ -191,19 +190,25 @@ def _arm(
         for outcome in running.outcome[:listed]
     )
     window_sd = None
-    if spread is not None and model.window_deg:
+    torque = float(arm.spring_torque(rest))
+    toggle = float(in_its_unit(arm, np.asarray(solved.toggle)))
+    has_window = model.told_window is not None
+    if spread is not None and has_window:
         window_sd = share_sigma(solved.case, solved.rest_angle, spread)
     return ArmResult(
-        arm_angle_deg=float(np.degrees(rest)),
-        torque_nm=float(arm.spring_torque(rest)),
+        place=Place.of(arm, solved.rest_angle),
+        torque_nm=None if arm.slides else torque,
         tension_n=turning.rest_traction_n,
-        window_fraction=float(arm.window_fraction(rest)) if model.window_deg else None,
-        toggle_deg=number(solved.toggle_deg),
-        running_angle_deg=numbers(np.degrees(running.angle[:listed])),
+        window_fraction=float(arm.window_fraction(rest)) if has_window else None,
+        toggle_deg=None if arm.slides else number(toggle),
+        running=numbers(in_its_unit(arm, running.angle[:listed])),
         running_tension_n=numbers(traction),
         at_stop=at_stop,
         window_sd=window_sd,
         surveyed=spread is not None and spread.surveyed,
+        force_n=torque * MM_PER_M / arm.arm_mm if arm.slides else None,
+        travel_share=solved.rest_angle if arm.slides else None,
+        toggle_mm=number(toggle) if arm.slides else None,
     )
 
 

@@ -134,7 +134,7 @@ def _arm(space: Space, case: SolvableCase, notch: int | None) -> SpringArm:
     if notch is not None:
         model = set_arm(space.build, model.id, notch=notch).drive(model.id)
     factor = situation_of(space.build, space.catalogue).spring_factor
-    arm = adjuster_of(model, case.drive.layout, case.belt, factor)
+    arm = adjuster_of(model, case.shafts, case.drive.layout, case.belt, factor)
     assert isinstance(arm, SpringArm)
     return arm
 
@@ -202,6 +202,7 @@ def _arms(figures: Figures, notch: Int, pivot: Complex) -> Arms:
         of("rate_nm_per_rad"),
         (wound[notch], unwound[notch]),
         (first[notch], last[notch]),
+        figures.arms[0].way,
     )
 
 

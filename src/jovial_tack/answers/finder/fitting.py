@@ -91,7 +91,7 @@ def one_by_one(
     """
     if space.count > MOST_ALONE:
         raise FinderError(
-            f"at most {MOST_ALONE:,} combinations of a drive that no spring arm keeps tight, not"
+            f"at most {MOST_ALONE:,} combinations of a drive that no spring keeps tight, not"
             f" {space.count:,}"
         )
     rows: list[tuple[float, ...]] = []

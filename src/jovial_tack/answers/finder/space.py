@@ -3,12 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
-from math import prod
+from math import degrees, prod
 
 import numpy as np
 
 from jovial_tack.answers.belt.stock import Stocked, stock_for
 from jovial_tack.answers.drive.belt_figures import belt_figures
+from jovial_tack.answers.places import Place
 from jovial_tack.answers.survey.putting_on import put_on
 from jovial_tack.catalogue import Catalogue
 from jovial_tack.core.errors import GeometryError, JovialTackError
@@ -26,7 +27,9 @@ from jovial_tack.document.model import (
     HolesMount,
     Pulley,
     SpringArmTensioner,
+    SpringSlideTensioner,
 )
+from jovial_tack.document.travel import slot_of
 
 #: Sizes and lengths nearer to one another are one.
 _SAME_MM = 0.005
@@ -288,3 +291,13 @@ def _from_shelf(
         if after.part == part.id:
             return after
     return None
+
+
+def stands_at(space: Space, angle: float) -> Place:
+    """Where the drive's sprung tensioner stands at an angle, rad; of a slide a share of its slot."""
+    drive = space.drive
+    if not isinstance(drive.tensioner, SpringSlideTensioner):
+        return Place(arm_angle_deg=degrees(angle))
+    shaft = space.build.shaft(drive.pulley(drive.tensioner.pulley).shaft)
+    slot = slot_of(drive, shaft)
+    return Place(slide_mm=angle * (0.0 if slot is None else slot.length_mm))

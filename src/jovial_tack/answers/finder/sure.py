@@ -172,6 +172,7 @@ def _arms(arm: SpringArm, strength: Float, pivot_off: Complex, samples: int) -> 
         strength * arm.rate_nm_per_rad,
         (full * wound, full * unwound),
         (full * first, full * last),
+        arm.way,
     )
 
 

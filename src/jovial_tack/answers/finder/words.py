@@ -6,6 +6,7 @@ from collections.abc import Iterator
 
 import numpy as np
 
+from jovial_tack.answers.finder.space import stands_at
 from jovial_tack.answers.finder.sure import Sure
 from jovial_tack.answers.finder.trying import Answer
 from jovial_tack.answers.finder.vetting import Vetted
@@ -46,7 +47,7 @@ def figure_words(answer: Answer, one: Vetted) -> str:
         parts = [won_words(one.worth)]
     parts.append(f"{written_in(float(fitting.tension_n[place]), FORCE, unit)} at rest")
     if not np.isnan(fitting.angle[place]):
-        parts.append(f"arm at {np.degrees(fitting.angle[place]):.1f}°")
+        parts.append(stands_at(space, float(fitting.angle[place])).words(unit))
     looked_at = space.build.shaft(space.drive.pulley(answer.looked_at).shaft).label
     parts.append(f"ratio of {looked_at} {fitting.ratio[place]:.3f}")
     parts += [said] if (said := sure_words(one.sure)) else []

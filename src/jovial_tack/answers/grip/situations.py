@@ -20,7 +20,7 @@ from jovial_tack.core.grip.reserve import slip_ranges
 from jovial_tack.core.grip.revs import Range, speeds_over
 from jovial_tack.core.value import Value, replace
 from jovial_tack.document.edits.changing import changed
-from jovial_tack.document.model import Build
+from jovial_tack.document.model import Build, Shaft, SuperchargerLoad
 
 #: Columns of the picture over the revs.
 _COLUMNS = 49
@@ -143,7 +143,8 @@ def _all(build: Build, drive_id: str, catalogue: Catalogue) -> Iterator[_Way]:
         case = _case(changed(build, load_case=name), drive_id, catalogue)
         if case is not None:
             yield name, label[:1].lower() + label[1:], case, case.drive, name in usual
-    for key, label, drive in _conditions(plain, catalogue.limits):
+    inertia = reflected_inertia(plain, build, catalogue)
+    for key, label, drive in _conditions(plain, catalogue.limits, inertia):
         yield key, label, plain, drive, True
 
 
@@ -154,8 +155,10 @@ def _case(build: Build, drive_id: str, catalogue: Catalogue) -> SolvableCase | N
     return None
 
 
-def _conditions(case: SolvableCase, limits: Limits) -> Iterator[tuple[str, str, BeltDrive]]:
-    """What weather, time and the throttle make of a drive."""
+def _conditions(
+    case: SolvableCase, limits: Limits, inertia: Float
+) -> Iterator[tuple[str, str, BeltDrive]]:
+    """What weather, time and the throttle make of a drive. inertia (N,): at its pulleys, kg·m²."""
     drive = case.drive
     for key, label, factor in (
         ("wet", "wet", limits.friction_wet),
@@ -174,24 +177,50 @@ def _conditions(case: SolvableCase, limits: Limits) -> Iterator[tuple[str, str, 
         belt = drive.belt
         longer = replace(belt, cord_length_mm=belt.cord_length_mm * (1.0 + limits.belt_run_in))
         yield "run_in", "belt run in", replace(drive, belt=longer)
-    if any(shaft.inertia_kg_m2 for shaft in case.shafts):
-        yield "speeding", "revving up", _speeding(case, limits.speeding_rpm_per_s)
-        yield "shifting", "shift at full revs", _speeding(case, limits.shifting_rpm_per_s)
+    if inertia.any():
+        yield "speeding", "revving up", _speeding(case, limits.speeding_rpm_per_s, inertia)
+        yield "shifting", "shift at full revs", _speeding(case, limits.shifting_rpm_per_s, inertia)
 
 
-def _speeding(case: SolvableCase, rpm_per_s: float) -> BeltDrive:
-    """The drive while the engine's speed changes so fast: each shaft's inertia takes torque, or gives
-    it back, where no one-way pulley lets it run on.
+def reflected_inertia(case: SolvableCase, build: Build, catalogue: Catalogue) -> Float:
+    """The moment of inertia that each pulley of a drive turns (N,), kg·m², at the pulley's speed: its
+    shaft's, a blower's rotors times the square of their step-up, and what belts further on turn times
+    the square of their ratio. 0 where none is told, and for the driver.
+    """
+    cases = [each for each in assemble(build, catalogue) if isinstance(each, SolvableCase)]
+    found = np.zeros(len(case.shafts))
+    for place, shaft in enumerate(case.shafts):
+        if place == case.driver or runs_free(case.pulleys[place], case.signs[place]):
+            continue
+        found[place] = _own_inertia(shaft)
+        # loops of belts turn nothing and are no solvable cases, so that this ends
+        for further in cases:
+            if further.shafts[further.driver].id == shaft.id and further.model.id != case.model.id:
+                radii = np.abs(further.drive.layout.signed_radii)
+                steps = radii[further.driver] / radii
+                found[place] += float(reflected_inertia(further, build, catalogue) @ steps**2)
+    return found
+
+
+def _own_inertia(shaft: Shaft) -> float:
+    """What turns with a shaft, at its own speed, kg·m²."""
+    inertia = shaft.inertia_kg_m2 or 0.0
+    if isinstance(shaft.load, SuperchargerLoad):
+        inertia += (shaft.load.impeller_inertia_kg_m2 or 0.0) * shaft.load.step_up**2
+    return inertia
+
+
+def _speeding(case: SolvableCase, rpm_per_s: float, inertia: Float) -> BeltDrive:
+    """The drive while the engine's speed changes so fast: the inertia at each pulley (N,), kg·m², takes
+    torque, or gives it back, where no one-way pulley lets it run on.
     """
     drive = case.drive
     ratios = drive.ratios
     loads = []
-    for place, (load, shaft) in enumerate(zip(drive.loads, case.shafts, strict=True)):
-        inertia = shaft.inertia_kg_m2 or 0.0
-        free = runs_free(case.pulleys[place], case.signs[place])
-        if place == case.driver or not inertia or free:
+    for place, load in enumerate(drive.loads):
+        if not inertia[place]:
             loads.append(load)
             continue
-        more = inertia * float(ratios[place]) * rpm_per_s * RAD_S_PER_RPM
+        more = float(inertia[place] * ratios[place]) * rpm_per_s * RAD_S_PER_RPM
         loads.append(Speeding(load, more, case.pulleys[place].one_way is not None))
     return replace(drive, loads=tuple(loads))

@@ -11,11 +11,13 @@ from jovial_tack.answers.drive.solve import Solution, solve_again
 from jovial_tack.answers.kinds import BELT_FLOATS, LOW_RESERVE, SLIP, TOO_TIGHT
 from jovial_tack.catalogue import Catalogue
 from jovial_tack.core.drive.path import faults, trace
+from jovial_tack.core.drive.sliding import Slot
 from jovial_tack.document.edits.belts import set_belt_length
 from jovial_tack.document.edits.changing import changed, with_drive, with_shaft
 from jovial_tack.document.edits.routes import Side, lay_on
-from jovial_tack.document.edits.tensioners import set_arm, set_locked, set_tensioner
-from jovial_tack.document.model import Build
+from jovial_tack.document.edits.tensioners import set_locked, set_tensioner
+from jovial_tack.document.model import Build, SpringSlideTensioner, Tensioner
+from jovial_tack.document.travel import track_on
 
 #: Of the most tension, where the least that holds is not near it.
 _SHARE_OF_MOST = 0.6
@@ -67,15 +69,64 @@ def set_spring_arm(build: Build, drive_id: str, pulley_id: str, catalogue: Catal
     if shaft.kind == "idler":
         build = with_shaft(build, changed(shaft, kind="tensioner"))
     sprung = changed(drive, tensioner={**tensioner, "torque_nm": usual.arm_torques_nm[-3]})
-    build = with_drive(build, sprung)
-    # what belt suits hardly depends on the spring: one for a middling spring, then for the one found
+    return _with_spring(with_drive(build, sprung), drive_id, catalogue)
+
+
+def set_spring_slide(build: Build, drive_id: str, pulley_id: str, catalogue: Catalogue) -> Build:
+    """Put a pulley on a sprung slide, with the weakest of a usual series that holds, and fit the belt.
+
+    Its shaft keeps the slot it has; another gets one of usual length along the way in which the pulley
+    takes up belt.
+    """
+    drive, usual = build.drive(drive_id), catalogue.parts
+    shaft = build.shaft(drive.pulley(pulley_id).shaft)
+    center = complex(*shaft.center_mm)
+    way = _takes_up(case_of(build, drive_id, catalogue), drive.route.index(pulley_id))
+    slot = track_on(shaft.mount)
+    kind = "tensioner" if shaft.kind == "idler" else shaft.kind
+    if not isinstance(slot, Slot):
+        slot = Slot(center - usual.slide_mm / 2 * way, center + usual.slide_mm / 2 * way)
+        ends = [(round(end.real, 1), round(end.imag, 1)) for end in (slot.start, slot.end)]
+        mount = {"type": "slot", "from_mm": ends[0], "to_mm": ends[1]}
+        shaft = changed(shaft, mount=mount)
+    build = with_shaft(build, changed(shaft, kind=kind))
+    # the spring pushes to the end at which the pulley takes up more belt
+    onward = ((slot.end - slot.start) * way.conjugate()).real >= 0
+    length, beside = slot.length_mm, (1.0 - usual.slide_window_share) / 2
+    tensioner = {
+        "type": "spring_slide",
+        "pulley": pulley_id,
+        "pushes_to": "second" if onward else "first",
+        "at_mm": round(length / 2, 1),
+        "force_n": usual.slide_forces_n[-3],
+        "rate_n_per_mm": usual.slide_rate_n_per_mm,
+        "window_mm": (round(beside * length, 1), round((1.0 - beside) * length, 1)),
+        "damping_fraction": usual.slide_damping_fraction,
+    }
+    sprung = changed(build.drive(drive_id), tensioner=tensioner)
+    return _with_spring(with_drive(build, sprung), drive_id, catalogue)
+
+
+def _with_spring(build: Build, drive_id: str, catalogue: Catalogue) -> Build:
+    """The weakest spring of its series that holds, and the belt for it.
+
+    What belt suits hardly depends on the spring: one for a middling spring, then for the one found.
+    """
     build = _weakest_that_does(fit_belt(build, drive_id, catalogue), drive_id, catalogue)
     build = fit_belt(build, drive_id, catalogue)
     if _wrong_with(solve_again(build, None, catalogue, None, reserve=False), drive_id):
-        found = getattr(build.drive(drive_id).tensioner, "torque_nm", 0.0)
+        tensioner = build.drive(drive_id).tensioner
+        found = getattr(tensioner, _strength(tensioner)[0], 0.0)
         build = _weakest_that_does(build, drive_id, catalogue, found)
         build = fit_belt(build, drive_id, catalogue)
     return build
+
+
+def _strength(tensioner: Tensioner | None) -> tuple[str, str]:
+    """The key of a spring's strength, and that of the usual series."""
+    if isinstance(tensioner, SpringSlideTensioner):
+        return "force_n", "slide_forces_n"
+    return "torque_nm", "arm_torques_nm"
 
 
 def _takes_up(case: Case, place: int) -> complex:
@@ -92,16 +143,17 @@ def _either_side(angle_deg: float, by_deg: float) -> tuple[float, float]:
 
 
 def _weakest_that_does(
-    build: Build, drive_id: str, catalogue: Catalogue, least_nm: float = 0.0
+    build: Build, drive_id: str, catalogue: Catalogue, least: float = 0.0
 ) -> Build:
     """The build with the weakest spring of the series with which nothing is wrong, or the least."""
     tries = []
     solution = None
-    for torque in [torque for torque in catalogue.parts.arm_torques_nm if torque >= least_nm]:
-        tried = set_arm(build, drive_id, torque_nm=torque)
+    key, series = _strength(build.drive(drive_id).tensioner)
+    for strength in [each for each in getattr(catalogue.parts, series) if each >= least]:
+        tried = set_tensioner(build, drive_id, **{key: strength})
         solution = solve_again(tried, None, catalogue, solution, reserve=False)
         wrong = _wrong_with(solution, drive_id)
-        tries.append((wrong, torque, tried))
+        tries.append((wrong, strength, tried))
         if wrong == 0:
             break
     return min(tries, key=lambda each: each[:2])[2]

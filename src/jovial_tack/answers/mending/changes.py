@@ -45,6 +45,7 @@ from jovial_tack.document.model import (
     Shaft,
     ShelfPart,
     SpringArmTensioner,
+    SpringSlideTensioner,
     StretchTensioner,
 )
 
@@ -254,6 +255,8 @@ def _moved_by(build: Build, move: BodyMove, *, use_shelf: bool) -> tuple[float, 
 def _springs(build: Build, drive: Drive) -> Iterator[Change]:
     """The spring's torque, from what is there up and down."""
     tensioner = drive.tensioner
+    if isinstance(tensioner, SpringSlideTensioner):
+        yield from _slide_springs(build, drive, tensioner)
     if not isinstance(tensioner, SpringArmTensioner):
         return
     unit, now = build.display_units, tensioner.torque_nm
@@ -262,6 +265,15 @@ def _springs(build: Build, drive: Drive) -> Iterator[Change]:
     for torque in _around(now, step):
         words = f"put a {written_in(torque, TORQUE, unit)} spring in place of {was}"
         yield Change(words, set_arm(build, drive.id, torque_nm=torque), sort="spring")
+
+
+def _slide_springs(build: Build, drive: Drive, slide: SpringSlideTensioner) -> Iterator[Change]:
+    """The force of a slide's spring, from what is there up and down."""
+    unit, now = build.display_units, slide.force_n
+    was = written_in(now, FORCE, unit).split()[0]
+    for force in _around(now, _PULL_STEP[unit] * FORCE.factor(FORCE.shown(unit))):
+        words = f"put a {written_in(force, FORCE, unit)} spring in place of {was}"
+        yield Change(words, set_tensioner(build, drive.id, force_n=force), sort="spring")
 
 
 def _pulls(

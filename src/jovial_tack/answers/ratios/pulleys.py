@@ -10,6 +10,7 @@ from jovial_tack.answers.belt.order import belts_to_order
 from jovial_tack.answers.drive.air import air_of
 from jovial_tack.answers.drive.solve import solve_again
 from jovial_tack.answers.interchange import interchange
+from jovial_tack.answers.places import Place
 from jovial_tack.answers.ratios.charge import Charged, charged_drive
 from jovial_tack.answers.ratios.diameters import driven_diameter, driver_diameter, offset_mm
 from jovial_tack.answers.ratios.map import off_the_map
@@ -54,7 +55,7 @@ class PulleyPair(Value, frozen=True):
     arc_used_change: float | None
     path_effective_length_mm: float | None
     length_change_mm: float | None
-    arm_angle_deg: float | None
+    place: Place | None
     next_belt_mm: float | None
     part: str | None
     problem: str | None
@@ -197,7 +198,7 @@ class _Search:
             length_change_mm=_difference(
                 result.path_effective_length_mm, self._today.path_effective_length_mm
             ),
-            arm_angle_deg=getattr(result.tensioner, "arm_angle_deg", None),
+            place=getattr(result.tensioner, "place", None),
             next_belt_mm=None if belt is None else belt.effective_length_mm,
             part=part,
             problem=self._problem(now),

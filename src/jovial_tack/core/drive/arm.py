@@ -1,4 +1,6 @@
-"""A spring arm and the path it makes: geometry at arm angles, with exact derivatives (METHOD 5)."""
+"""A spring arm or slide and the path it makes: geometry where it stands, with exact derivatives
+(METHOD 5).
+"""
 
 from __future__ import annotations
 
@@ -6,7 +8,7 @@ from collections.abc import Sequence
 
 import numpy as np
 
-from jovial_tack.core.arrays import Complex, Float, Int, dot
+from jovial_tack.core.arrays import Bool, Complex, Float, Int, dot
 from jovial_tack.core.drive.path import Path, trace
 from jovial_tack.core.drive.ring import Ring, ring_of
 from jovial_tack.core.value import Value
@@ -58,6 +60,11 @@ class SpringArm(Value, frozen=True):
 
     index: place of its pulley on the route; pivot complex mm; push +1 if the spring pushes ccw;
     torque_nm at angle; rate_nm_per_rad; stops and window as (wound side, unwound side).
+
+    way: of a slide the unit direction of its travel, 0 of an arm. A slide is told in the same words:
+    its "angle" is the share of a travel arm_mm long from pivot, push +1 if the spring pushes on along
+    it, and torque_nm is its force times arm_mm, so that either way it is what does work along the
+    "angle".
     """
 
     index: int
@@ -69,10 +76,16 @@ class SpringArm(Value, frozen=True):
     rate_nm_per_rad: float
     stops: tuple[float, float]
     window: tuple[float, float]
+    way: complex = 0j
+
+    @property
+    def slides(self) -> bool:
+        """Whether it is a slide."""
+        return self.way != 0
 
     def center(self, angle: Float) -> Complex:
         """Centre of the arm's pulley, complex mm, at angles of any shape."""
-        return np.asarray(self.pivot + self.arm_mm * np.exp(1j * angle))
+        return np.asarray(self.pivot + motion(self, angle)[0])
 
     def spring_torque(self, angle: Float) -> Float:
         """Torque of the spring, N·m: M + rate × (how far the arm is wound back). METHOD 5."""
@@ -94,6 +107,12 @@ class SpringArms(Value, frozen=True):
     torque_nm: Float
     rate_nm_per_rad: Float
     stops: tuple[Float, Float]
+    way: Complex
+
+    @property
+    def slides(self) -> Bool:
+        """Which of them are slides (R,)."""
+        return np.asarray(self.way != 0)
 
     @staticmethod
     def of(each: Sequence[SpringArm], layouts: Layouts) -> SpringArms:
@@ -112,6 +131,7 @@ class SpringArms(Value, frozen=True):
             all_of("torque_nm"),
             all_of("rate_nm_per_rad"),
             (wound, unwound),
+            np.array([complex(arm.way) for arm in each]),
         )
 
     def spring_torque(self, angle: Float) -> Float:
@@ -121,6 +141,24 @@ class SpringArms(Value, frozen=True):
 
 def _spring_torque(arm: SpringArm | SpringArms, angle: Float) -> Float:
     return arm.torque_nm - arm.push * arm.rate_nm_per_rad * (angle - arm.angle)
+
+
+def motion(arm: SpringArm | SpringArms, angle: Float) -> tuple[Complex, Complex, Complex]:
+    """Where its pulley stands from the pivot, complex mm, and the first and second derivatives of that
+    by the angle.
+    """
+    slides = arm.slides
+    along: Complex = np.asarray(arm.arm_mm * arm.way, dtype=np.complex128)
+    if np.all(slides):
+        return np.asarray(along * angle), along, np.zeros_like(along)
+    lever: Complex = np.asarray(arm.arm_mm * np.exp(1j * angle), dtype=np.complex128)
+    if not np.any(slides):
+        return lever, np.asarray(1j * lever), -lever
+    return (
+        np.where(slides, along * angle, lever),
+        np.where(slides, along, 1j * lever),
+        np.where(slides, 0.0, -lever),
+    )
 
 
 class ArmGeometry(Value, frozen=True):
@@ -153,25 +191,25 @@ def place_arm(layout: Layout | Layouts, arm: SpringArm | SpringArms, angle: Floa
 
     With v = dc/dθ and d, n the unit direction and left normal of a span: dL/dθ = (d_in − d_out)·v,
     d²L/dθ² = (n_in·v)²/ℓ_in + (n_out·v)²/ℓ_out + (d_in − d_out)·dv/dθ, and a span whose end moves
-    by v turns at (n·v)/ℓ. Source: virtual work of an inextensible string. METHOD 5.
+    by v turns at (n·v)/ℓ. On a slide v is the same all along. Source: virtual work of an inextensible
+    string. METHOD 5.
     """
     ring = layout.ring
     lanes = angle.shape if ring.is_one else angle.shape[:-1]
     centers = np.empty((*lanes, layout.centers.shape[-1]), dtype=np.complex128)
     centers[...] = layout.centers
-    lever = arm.arm_mm * np.exp(1j * angle)
+    lever, velocity, bend = motion(arm, angle)
     centers[..., arm.index] = arm.pivot + lever
     path = trace(centers, layout.signed_radii, ring)
     before = ring.before[arm.index]
     incoming, outgoing = path.direction[..., before], path.direction[..., arm.index]
-    velocity = 1j * lever
     in_pull, out_pull = dot(incoming, velocity), dot(outgoing, velocity)
     in_swing, out_swing = dot(1j * incoming, velocity), dot(1j * outgoing, velocity)
     in_rate = in_swing / path.length[..., before]
     # the arm carries the start of the out span, not its end: it turns that span the other way
     out_rate = -out_swing / path.length[..., arm.index]
-    in_pull_rate = in_swing * in_rate - dot(incoming, lever)
-    out_pull_rate = out_swing * out_rate - dot(outgoing, lever)
+    in_pull_rate = in_swing * in_rate + dot(incoming, bend)
+    out_pull_rate = out_swing * out_rate + dot(outgoing, bend)
     return ArmGeometry(
         path,
         in_pull - out_pull,

@@ -7,7 +7,7 @@ from math import hypot
 import numpy as np
 
 from jovial_tack.core.arrays import Bool, Complex, Float, dot
-from jovial_tack.core.drive.arm import Layout, SpringArm
+from jovial_tack.core.drive.arm import Layout, SpringArm, motion
 from jovial_tack.core.drive.path import Path, trace
 
 #: Steps of the central differences, mm and rad: far above rounding, far below where paths bend.
@@ -69,13 +69,13 @@ def arm_follows(
     shifts[rows, places], shifts[2 * count + rows, places] = steps, -steps
     angles = np.full(4 * count + 3, angle)
     angles[-3:-1] += _NEAR_RAD, -_NEAR_RAD
-    lever = arm.arm_mm * np.exp(1j * angles)
+    lever, velocity, _ = motion(arm, angles)
     centers = layout.centers + shifts
     centers[:, arm.index] = arm.pivot + shifts[:, arm.index] + lever
     path = trace(centers, layout.signed_radii)
     pulled = path.direction[:, arm.index - 1] - path.direction[:, arm.index]
     torque = 1000.0 * arm.spring_torque(angles)
-    tension = arm.push * torque / dot(pulled, np.asarray(1j * lever, dtype=np.complex128))
+    tension = arm.push * torque / dot(pulled, velocity)
     stretched = 1.0 + (tension - reference_n) / stiffness_n
     # the belt that rests where it does
     cord = path.total[-1] / stretched[-1]

@@ -39,6 +39,17 @@ def twist_torque(tension_n: Float, width_mm: float, span_mm: Float, turn_rad: fl
     return tension_n * width_mm**2 * turn_rad / (3 * span_mm) / MM_PER_M
 
 
+def twist_tension(torque_nm: Float, width_mm: float, span_mm: Float, turn_rad: float) -> Float:
+    """Tension of a flat belt's span whose middle a torque twists by a turn, N: `twist_torque` solved.
+
+    The belt's own stiffness is left out, so that this is the most it can be. METHOD 9.
+
+    >>> round(float(twist_tension(np.array(1.06), 35.6, np.array(300.0), np.pi / 2)), 0)
+    479.0
+    """
+    return torque_nm * MM_PER_M * 3 * span_mm / (width_mm**2 * turn_rad)
+
+
 def felt_tension(
     push_n: Float, span_mm: Float, play_mm: Float, span_stiffness_n_per_mm: float | Float
 ) -> Float:

@@ -8,7 +8,14 @@ import numpy as np
 
 from jovial_tack.document.edits.changing import changed, with_shaft
 from jovial_tack.document.edits.shafts import move_shaft
-from jovial_tack.document.model import Build, HolesMount, LockedTensioner, Point
+from jovial_tack.document.model import (
+    Build,
+    Drive,
+    HolesMount,
+    LockedTensioner,
+    Point,
+    SpringSlideTensioner,
+)
 from jovial_tack.document.travel import track_on
 
 _SLOT_MM, _SWING_MM, _SWING_DEG = 25.0, 70.0, 20.0
@@ -72,9 +79,7 @@ def slide_shaft(build: Build, shaft_id: str, x_mm: float, y_mm: float) -> Build:
     shaft = build.shaft(shaft_id)
     mount, track = shaft.mount, track_on(shaft.mount)
     decided = any(
-        isinstance(drive.tensioner, LockedTensioner)
-        and drive.tensioner.shaft == shaft_id
-        and drive.belt.effective_length_mm is not None
+        _moved_by_belt(drive) == shaft_id and drive.belt.effective_length_mm is not None
         for drive in build.drives
     )
     point = complex(x_mm, y_mm)
@@ -86,3 +91,11 @@ def slide_shaft(build: Build, shaft_id: str, x_mm: float, y_mm: float) -> Build:
     center = complex(track.center(np.asarray(track.share(point))))
     place = round(center.real, 3), round(center.imag, 3)
     return with_shaft(build, changed(shaft, center_mm=place))
+
+
+def _moved_by_belt(drive: Drive) -> str | None:
+    """The shaft that a drive's belt puts somewhere on its travel."""
+    tensioner = drive.tensioner
+    if isinstance(tensioner, SpringSlideTensioner):
+        return drive.pulley(tensioner.pulley).shaft
+    return tensioner.shaft if isinstance(tensioner, LockedTensioner) else None

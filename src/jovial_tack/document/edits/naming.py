@@ -6,7 +6,7 @@ import re
 
 from jovial_tack.document.edits.changing import changed, with_drive
 from jovial_tack.document.edits.names import free_name
-from jovial_tack.document.model import Build, Drive, SpringArmTensioner
+from jovial_tack.document.model import Build, Drive, Sprung
 
 _DRIVES_NOTHING = ("idler", "tensioner")
 _MANY = "Accessory drive"
@@ -14,7 +14,7 @@ _MANY = "Accessory drive"
 
 def _driven(build: Build, drive: Drive) -> list[str]:
     """What a drive drives, by name, along its route."""
-    arm = drive.tensioner.pulley if isinstance(drive.tensioner, SpringArmTensioner) else ""
+    arm = drive.tensioner.pulley if isinstance(drive.tensioner, Sprung) else ""
     driver = drive.pulleys[0].shaft
     shafts = [build.shaft(drive.pulley(name).shaft) for name in drive.route if name != arm]
     return [s.label for s in shafts if s.id != driver and s.kind not in _DRIVES_NOTHING]

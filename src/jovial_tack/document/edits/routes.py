@@ -21,7 +21,7 @@ from jovial_tack.document.model import (
     Pulley,
     Shaft,
     ShelfPart,
-    SpringArmTensioner,
+    Sprung,
     make,
 )
 
@@ -121,7 +121,7 @@ def take_off(build: Build, drive_id: str, pulley_id: str) -> Build:
         "route": tuple(name for name in drive.route if name != pulley_id),
     }
     held = drive.tensioner
-    if (isinstance(held, SpringArmTensioner) and held.pulley == pulley_id) or (
+    if (isinstance(held, Sprung) and held.pulley == pulley_id) or (
         isinstance(held, LockedTensioner) and held.shaft == gone.shaft
     ):
         changes["tensioner"] = None

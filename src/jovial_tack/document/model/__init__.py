@@ -41,6 +41,8 @@ from jovial_tack.document.model.drive import (
     LockedTensioner,
     Pulley,
     SpringArmTensioner,
+    SpringSlideTensioner,
+    Sprung,
     StretchTensioner,
     Tensioner,
 )
@@ -205,6 +207,8 @@ __all__ = [
     "SlotCut",
     "SlotMount",
     "SpringArmTensioner",
+    "SpringSlideTensioner",
+    "Sprung",
     "SquareReading",
     "Stack",
     "StandsOn",

@@ -94,6 +94,11 @@ class SpringArmTensioner(Part, frozen=True, kw_only=True, tag_field="type", tag=
     wrench_mm: SizeMm | None = None
     wrench_deg: Degrees = 0.0
 
+    @property
+    def told_window(self) -> tuple[float, float] | None:
+        """The window, where one is told, degrees."""
+        return self.window_deg
+
     def __post_init__(self) -> None:
         if self.stops_deg[0] == self.stops_deg[1]:
             raise fault("stops_deg", "two different angles")
@@ -101,6 +106,31 @@ class SpringArmTensioner(Part, frozen=True, kw_only=True, tag_field="type", tag=
             raise fault("window_deg", "two different angles")
         if self.notch is not None and self.notch >= max(1, len(self.notches_deg or ())):
             raise fault("notch", "the place of one of notches_deg, counted from 0")
+
+
+class SpringSlideTensioner(Part, frozen=True, kw_only=True, tag_field="type", tag="spring_slide"):
+    """A sprung shaft that slides along its straight slot; places in mm from the slot's first end.
+
+    pushes_to: the end of the slot its spring pushes it to; force_n at at_mm, more by rate_n_per_mm the
+    further it is pushed back.
+    """
+
+    pulley: Name
+    pushes_to: Literal["first", "second"] = "second"
+    force_n: Amount
+    at_mm: Mm = 0.0
+    rate_n_per_mm: AmountOrZero
+    window_mm: tuple[Mm, Mm] | None = None
+    damping_fraction: Annotated[float, Meta(ge=0, lt=1)] | None = None
+
+    @property
+    def told_window(self) -> tuple[float, float] | None:
+        """The window, where one is told, mm."""
+        return self.window_mm
+
+    def __post_init__(self) -> None:
+        if self.window_mm is not None and self.window_mm[0] == self.window_mm[1]:
+            raise fault("window_mm", "two different places")
 
 
 class LockedTensioner(Part, frozen=True, kw_only=True, tag_field="type", tag="locked"):
@@ -114,7 +144,8 @@ class StretchTensioner(Part, frozen=True, kw_only=True, tag_field="type", tag="s
     """Nothing moves: the belt's own stretch makes the tension."""
 
 
-Tensioner = SpringArmTensioner | LockedTensioner | StretchTensioner
+Sprung = SpringArmTensioner | SpringSlideTensioner
+Tensioner = SpringArmTensioner | SpringSlideTensioner | LockedTensioner | StretchTensioner
 
 
 class Drive(Part, frozen=True, kw_only=True):
@@ -146,12 +177,19 @@ class Drive(Part, frozen=True, kw_only=True):
             raise fault("route", "at least two pulleys")
         self._check_route(ids)
         tensioner = self.tensioner
-        if isinstance(tensioner, SpringArmTensioner) and tensioner.pulley not in ids:
+        if isinstance(tensioner, Sprung) and tensioner.pulley not in ids:
             raise fault("tensioner.pulley", f"one of the drive's pulleys, not “{tensioner.pulley}”")
+        if isinstance(tensioner, SpringSlideTensioner):
+            self._check_slide(self.pulley(tensioner.pulley).shaft)
         if isinstance(tensioner, LockedTensioner) and tensioner.shaft not in {
             pulley.shaft for pulley in self.pulleys
         }:
             raise fault("tensioner.shaft", f"a shaft of this drive, not “{tensioner.shaft}”")
+
+    def _check_slide(self, shaft: str) -> None:
+        """A slide carries one pulley of the belt it keeps tight."""
+        if sum(pulley.shaft == shaft for pulley in self.pulleys) > 1:
+            raise fault("tensioner.pulley", "the only pulley of the drive on its shaft")
 
     def _check_route(self, ids: list[str]) -> None:
         """Every pulley of the drive, and each once."""

@@ -38,9 +38,9 @@ class Event(Part, frozen=True, kw_only=True):
     at: the day, as typed. drive: may be gone by now. Of a reading: the way it was taken, what was read
     (mm, or teeth), the thickness of tape or string, one standard deviation. Of a belt tried: its number
     and effective length, where the adjuster came to stand, and what came of it. Of a tension check: the
-    span that was pushed or plucked (the pulley it leaves), push and play, or tone, and the tension that
-    means. Of a run: the
-    name and checksum of its log, and the onset of slip that was found in it.
+    span that was pushed, plucked or twisted (the pulley it leaves), push and play, tone, or the torque
+    of a quarter turn, and the tension that means. Of a run: the name and checksum of its log, and the
+    onset of slip that was found in it.
     """
 
     id: Name
@@ -64,6 +64,7 @@ class Event(Part, frozen=True, kw_only=True):
     push_n: AmountOrZero | None = None
     play_mm: AmountOrZero | None = None
     tone_hz: AmountOrZero | None = None
+    twist_nm: AmountOrZero | None = None
     tension_n: AmountOrZero | None = None
     log: str = ""
     sha256: Annotated[str, Meta(pattern="^([0-9a-f]{64})?$")] = ""

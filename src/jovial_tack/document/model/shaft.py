@@ -118,7 +118,9 @@ class KnownPoint(Part, frozen=True, kw_only=True):
 
 
 class SuperchargerLoad(Part, frozen=True, kw_only=True, tag_field="type", tag="supercharger"):
-    """A blower described by its air side. Without a model its shaft takes the representative load."""
+    """A blower described by its air side. Without a model its shaft takes the representative load.
+    impeller_inertia_kg_m2: of what turns behind the step-up, at its own speed.
+    """
 
     model: Literal["positive_displacement", "centrifugal"] | None = None
     displacement_l_per_rev: Annotated[float, Meta(gt=0, le=1000)] | None = None
@@ -126,6 +128,7 @@ class SuperchargerLoad(Part, frozen=True, kw_only=True, tag_field="type", tag="s
     adiabatic_efficiency: Efficiency = 0.65
     mechanical_efficiency: Efficiency = 0.92
     step_up: Annotated[float, Meta(gt=0, le=100)] = 1.0
+    impeller_inertia_kg_m2: AmountOrZero | None = None
     intercooler_effectiveness: Annotated[float, Meta(ge=0, le=1)] = 0.0
     known_point: KnownPoint | None = None
     map_csv: str | None = None

@@ -8,7 +8,7 @@ from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
 from jovial_tack.answers.belt.measured import WAYS
-from jovial_tack.core.units import FORCE, TONE, format_length, written, written_in
+from jovial_tack.core.units import FORCE, TONE, TORQUE, format_length, written, written_in
 from jovial_tack.document.edits.logbook import events_of, remove_event
 from jovial_tack.document.model import Event, EventKind
 from jovial_tack.ui.session import Session
@@ -104,6 +104,8 @@ def _pushed(event: Event, unit: str) -> str:
         parts.append(f"{play} of play under {push}")
     if event.tone_hz is not None:
         parts.append(written(event.tone_hz, TONE))
+    if event.twist_nm is not None:
+        parts.append(f"{written_in(event.twist_nm, TORQUE, unit, 2)} to twist it")
     if event.tension_n is not None:
         parts.append(f"{written_in(event.tension_n, FORCE, unit)} at rest")
     return ", ".join(parts)

@@ -23,8 +23,8 @@ from jovial_tack.core.errors import GeometryError
 from jovial_tack.core.units import ANGLE, LENGTH, PERCENT, RATIO, format_length
 from jovial_tack.core.words import sentence
 from jovial_tack.document.edits.logbook import add_event
-from jovial_tack.document.model import Build, LockedTensioner, SpringArmTensioner
-from jovial_tack.document.travel import notch_offset_deg
+from jovial_tack.document.model import Build, SpringArmTensioner, Tensioner
+from jovial_tack.document.travel import notch_offset_deg, stands_by_share
 from jovial_tack.drawing.measuring import measuring_line
 from jovial_tack.drawing.shapes import Shape
 from jovial_tack.ui.belt.along_window import BeltsAlongWindow
@@ -113,7 +113,7 @@ class MeasurePage(Page):
         tensioner = build.drive(drive).tensioner
         if isinstance(tensioner, SpringArmTensioner):
             return self.arm.value
-        if isinstance(tensioner, LockedTensioner) and self.share.value is not None:
+        if stands_by_share(tensioner) and self.share.value is not None:
             return self.share.value / 100
         return None
 
@@ -150,10 +150,10 @@ class MeasurePage(Page):
         self._show_reading(self.found, build.display_units)
         self.kept.button.show()
 
-    def _show_lines(self, tensioner: object, way: str, *, held: bool) -> None:
+    def _show_lines(self, tensioner: Tensioner | None, way: str, *, held: bool) -> None:
         """The lines that a way of measuring asks for; held: the place of the adjuster matters to it."""
         sprung = isinstance(tensioner, SpringArmTensioner)
-        locked = isinstance(tensioner, LockedTensioner)
+        locked = stands_by_share(tensioner)
         self.show_line(self.reading, shown=way != "teeth")
         self.show_line(self.teeth, shown=way == "teeth")
         self.show_line(self.thick, shown=way in _THICK)

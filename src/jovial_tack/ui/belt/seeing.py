@@ -12,7 +12,8 @@ from jovial_tack.core.errors import GeometryError
 from jovial_tack.core.units import ANGLE, LENGTH, PERCENT, format_length
 from jovial_tack.core.words import sentence
 from jovial_tack.document.edits.logbook import add_event
-from jovial_tack.document.model import LockedTensioner, SpringArmTensioner
+from jovial_tack.document.model import SpringArmTensioner, Tensioner
+from jovial_tack.document.travel import stands_by_share
 from jovial_tack.ui.belt.along_window import BeltsAlongWindow
 from jovial_tack.ui.belt.kept import Kept
 from jovial_tack.ui.belt.page import Page
@@ -130,20 +131,23 @@ class SeenPage(Page):
         """Where the layout puts the adjuster: what is seen on the engine goes over it."""
         result = self._session.results.drive(self._along.drive).tensioner
         if isinstance(result, ArmResult):
-            self.arm.show_value(round(result.arm_angle_deg, 1), "°")
+            if result.arm_angle_deg is not None:
+                self.arm.show_value(round(result.arm_angle_deg, 1), "°")
             if result.window_fraction is not None:
                 share = result.window_fraction
                 self.between.show_value(round(100 * share), "%")
                 self.past.show_value(round(share * (self.apart.value or 0.0), 1), "mm")
+        if isinstance(result, ArmResult) and result.travel_share is not None:
+            self.share.show_value(round(100 * result.travel_share, 1), "%")
         if isinstance(result, FixedResult) and result.travel is not None:
             self.share.show_value(round(100 * result.travel.travel_fraction, 1), "%")
         self.bring_back()
 
-    def _show_lines(self, tensioner: object) -> None:
+    def _show_lines(self, tensioner: Tensioner | None) -> None:
         sprung, way = isinstance(tensioner, SpringArmTensioner), self.way.currentData()
         self.way.setVisible(sprung)
         self.show_line(self.between, shown=sprung and way == "share")
         for field in (self.past, self.apart):
             self.show_line(field, shown=sprung and way == "apart")
         self.show_line(self.arm, shown=sprung and way == "angle")
-        self.show_line(self.share, shown=isinstance(tensioner, LockedTensioner))
+        self.show_line(self.share, shown=stands_by_share(tensioner))

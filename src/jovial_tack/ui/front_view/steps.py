@@ -11,7 +11,7 @@ from jovial_tack.document.edits.obstacles import move_obstacle
 from jovial_tack.document.edits.plates import move_boss, move_cut
 from jovial_tack.document.edits.shafts import move_shaft
 from jovial_tack.document.meant import cut_name
-from jovial_tack.document.model import Build, SpringArmTensioner
+from jovial_tack.document.model import Build, Sprung
 from jovial_tack.document.targets import (
     ArmAt,
     BeltAt,
@@ -93,7 +93,7 @@ def select_next(session: Session, way: int) -> None:
     for drive in build.drives:
         every += [PulleyAt(drive.id, name) for name in drive.route]
         every += [SpanAt(drive.id, name) for name in drive.route]
-        if isinstance(drive.tensioner, SpringArmTensioner):
+        if isinstance(drive.tensioner, Sprung):
             every.append(ArmAt(drive.id))
         every.append(BeltAt(drive.id))
     every += [ObstacleAt(obstacle.id) for obstacle in build.obstacles]

@@ -189,7 +189,7 @@ class RevsPlot(DeskPart):
         held = self.shown.held(self._session.selection)
         if held is None:
             why = {
-                "arm angle": "no value: this drive has no spring arm",
+                "arm angle": "no value: no spring keeps this drive tight",
                 "boost": "no value: no blower with its air side here",
             }
             self.readout.setText(why.get(self._over, "no value yet"))

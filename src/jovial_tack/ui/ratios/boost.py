@@ -252,8 +252,8 @@ def _in_words(pair: PulleyPair, unit: str) -> str:
     if pair.worst_arc_used is not None:
         change = None if pair.arc_used_change is None else 100 * pair.arc_used_change
         words.append(f"{100 * pair.worst_arc_used:.0f} % of it used{_signed(change)}")
-    if pair.arm_angle_deg is not None:
-        words.append(f"arm at {pair.arm_angle_deg:.1f}° with today's belt")
+    if pair.place is not None:
+        words.append(f"{pair.place.words(unit)} with today's belt")
     elif pair.length_change_mm is None:
         words.append("today's belt does not fit")
     else:

@@ -12,6 +12,7 @@ from jovial_tack.core.units import ANGLE, LENGTH, PERCENT, Quantity
 from jovial_tack.core.words import sentence
 from jovial_tack.document import model as doc
 from jovial_tack.document.edits.shafts import arm_of_shaft
+from jovial_tack.document.travel import stands_by_share
 from jovial_tack.ui.session import Session
 from jovial_tack.ui.survey.picture import Held, Picture
 from jovial_tack.ui.widgets.elided import ElidedChoice
@@ -245,9 +246,7 @@ class ReadingForm(QWidget):
         self._lines.show_line(
             self.arm, shown=stood and isinstance(tensioner, doc.SpringArmTensioner)
         )
-        self._lines.show_line(
-            self.share, shown=stood and isinstance(tensioner, doc.LockedTensioner)
-        )
+        self._lines.show_line(self.share, shown=stood and stands_by_share(tensioner))
         self._lines.show_line(self.tool, shown=not is_belt)
         self._lines.show_line(self.sd, shown=not is_angle)
         self._lines.show_line(self.sd_deg, shown=is_angle)
@@ -391,6 +390,8 @@ class ReadingForm(QWidget):
             mount = self._session.build.shaft(tensioner.shaft).mount
             if isinstance(mount, doc.SlotMount | doc.SwingMount):
                 return "Type where on its travel the shaft stood."
+        if isinstance(tensioner, doc.SpringSlideTensioner) and self.share.value is None:
+            return "Type where on its travel the slide stood."
         return ""
 
     def as_file(self, names: list[str]) -> dict[str, Any]:

@@ -46,7 +46,7 @@ def _line(belt: Candidate, unit: str) -> str:
     part = _cell(
         None if belt.window_fraction is None else 100 * belt.window_fraction, 7, ".0f", "%"
     )
-    arm = _cell(belt.arm_angle_deg, 8, ".1f", "°")
+    arm = _stands(belt)
     pulls = "".join(
         f"{'–' if pull is None else written_in(pull, FORCE, unit):>9}"
         for pull in (belt.tension_n, belt.tension_hot_n)
@@ -54,6 +54,12 @@ def _line(belt: Candidate, unit: str) -> str:
     length = format_length(belt.effective_length_mm, unit)
     said = belt.reason or ("fits" if belt.fits else "")
     return f"{belt.number:14}{length:>12}{part}{arm}{pulls}  {said}".rstrip()
+
+
+def _stands(belt: Candidate) -> str:
+    if belt.place is not None and belt.place.slide_mm is not None:
+        return _cell(belt.place.slide_mm, 8, ".1f", "mm")
+    return _cell(None if belt.place is None else belt.place.arm_angle_deg, 8, ".1f", "°")
 
 
 def fitted_table(found: AsFitted, unit: str) -> str:

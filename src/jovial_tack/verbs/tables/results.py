@@ -82,8 +82,7 @@ def _tensioner_lines(
         window = tensioner.window_fraction
         inside = "" if window is None else f", {100 * window:.0f} % into its window"
         return [
-            f"arm {tensioner.arm_angle_deg:.2f}° at rest{inside};"
-            f" {written_in(tensioner.torque_nm, TORQUE, unit, 2)},"
+            f"{_stands(tensioner, length)} at rest{inside}; {_spring(tensioner, unit)},"
             f" belt {written_in(tensioner.tension_n, FORCE, unit)}"
         ]
     if isinstance(tensioner, FixedResult):
@@ -91,6 +90,18 @@ def _tensioner_lines(
         pull = written_in(tensioner.tension_n, FORCE, unit)
         return [f"belt {pull} at rest; calls for {called} effective length"]
     return []
+
+
+def _stands(held: ArmResult, length: Callable[[float | None], str]) -> str:
+    if held.arm_angle_deg is None:
+        return f"slide {length(held.slide_mm)}"
+    return f"arm {held.arm_angle_deg:.2f}°"
+
+
+def _spring(held: ArmResult, unit: str) -> str:
+    if held.torque_nm is None:
+        return f"pushed with {written_in(held.force_n or 0.0, FORCE, unit)}"
+    return written_in(held.torque_nm, TORQUE, unit, 2)
 
 
 def _column(values: Sequence[float | None], form: str) -> list[str]:

@@ -14,10 +14,11 @@ from jovial_tack.answers.kinds import (
     BELT_TOO_SHORT,
     NEAR_TOGGLE,
 )
+from jovial_tack.answers.places import in_its_unit, noun
 from jovial_tack.answers.results import Finding
 from jovial_tack.core.belt.lines import effective_length
 from jovial_tack.core.drive.adjuster import INSIDE, NO_PATH, UNWOUND_STOP, WOUND_STOP
-from jovial_tack.document.model import LockedTensioner, SpringArmTensioner
+from jovial_tack.document.model import LockedTensioner, Sprung
 
 
 def adjuster_findings(solved: Solved, speech: Speech) -> list[Finding]:
@@ -32,32 +33,51 @@ def adjuster_findings(solved: Solved, speech: Speech) -> list[Finding]:
         return [_no_equilibrium(solved, speech)]
     found = _lost_findings(solved, speech)
     found += _window_findings(solved, speech) + _stop_findings(solved, speech)
-    toggle = solved.toggle_deg
-    if toggle < solved.limits.near_toggle_deg:
-        found.append(
-            Finding(
-                NEAR_TOGGLE,
-                "watch",
-                _arm_pulley(solved),
-                f"the arm of {speech.drive} rests {toggle:.1f}° from the place where it loses its lever"
-                f" and its tension runs away; keep {solved.limits.near_toggle_deg:.0f}°",
-                value=toggle,
-                limit=solved.limits.near_toggle_deg,
-            )
+    return found + _toggle_findings(solved, speech)
+
+
+def _toggle_findings(solved: Solved, speech: Speech) -> list[Finding]:
+    arm, limits = solved.case.arm, solved.limits
+    assert arm is not None
+    toggle = float(in_its_unit(arm, np.asarray(solved.toggle)))
+    limit = limits.near_toggle_mm if arm.slides else limits.near_toggle_deg
+    if not toggle < limit:
+        return []
+    away = speech.length(toggle) if arm.slides else f"{toggle:.1f}°"
+    keep = speech.length(limit, 0) if arm.slides else f"{limit:.0f}°"
+    return [
+        Finding(
+            NEAR_TOGGLE,
+            "watch",
+            _arm_pulley(solved),
+            f"the {noun(arm)} of {speech.drive} rests {away} from the place where it loses its lever"
+            f" and its tension runs away; keep {keep}",
+            value=toggle,
+            limit=limit,
         )
-    return found
+    ]
 
 
 def _arm_pulley(solved: Solved) -> str:
     tensioner = solved.case.model.tensioner
-    assert isinstance(tensioner, SpringArmTensioner)
+    assert isinstance(tensioner, Sprung)
     return tensioner.pulley
+
+
+def _slides(solved: Solved) -> bool:
+    return solved.case.arm is not None and solved.case.arm.slides
+
+
+def _noun(solved: Solved) -> str:
+    return "slide" if _slides(solved) else "arm"
 
 
 def _fitting(solved: Solved, speech: Speech) -> str:
     window = window_lengths(solved.case, solved.usable)
     if window is None:
-        return "no belt puts the arm in its window; check the arm's pivot, angles and push"
+        what = "slot, ends and push" if _slides(solved) else "pivot, angles and push"
+        of = _noun(solved)
+        return f"no belt puts the {of} in its window; check the {of}'s {what}"
     return f"belts of {speech.length(window[0])} to {speech.length(window[1])} rest in its window"
 
 
@@ -97,8 +117,8 @@ def _lost_findings(solved: Solved, speech: Speech) -> list[Finding]:
             BELT_TOO_LONG,
             "stop",
             _arm_pulley(solved),
-            f"from {lost.min():.0f} rpm the arm of {speech.drive} swings past every place where the"
-            f" belt has a path; {_fitting(solved, speech)}",
+            f"from {lost.min():.0f} rpm the {_noun(solved)} of {speech.drive} swings past every place"
+            f" where the belt has a path; {_fitting(solved, speech)}",
             value=length,
         )
     ]
@@ -106,8 +126,8 @@ def _lost_findings(solved: Solved, speech: Speech) -> list[Finding]:
 
 def _window_findings(solved: Solved, speech: Speech) -> list[Finding]:
     tensioner, arm, over = solved.case.model.tensioner, solved.case.arm, solved.over_revs
-    assert isinstance(tensioner, SpringArmTensioner) and arm is not None and over is not None
-    if tensioner.window_deg is None:
+    assert isinstance(tensioner, Sprung) and arm is not None and over is not None
+    if tensioner.told_window is None:
         return []
     rest = float(arm.window_fraction(np.asarray(solved.rest_angle)))
     turning = arm.window_fraction(over.nominal.angle)
@@ -120,9 +140,11 @@ def _window_findings(solved: Solved, speech: Speech) -> list[Finding]:
     if at_rest_out:
         fraction, when = rest, "at rest"
     side, limit = ("wound", 0.0) if fraction < 0 else ("unwound", 1.0)
-    degrees = abs(fraction - limit) * abs(np.degrees(arm.window[1] - arm.window[0]))
+    wide = abs(float(in_its_unit(arm, np.asarray(arm.window[1] - arm.window[0]))))
+    by = abs(fraction - limit) * wide
+    far = speech.length(by) if arm.slides else f"{by:.1f}°"
     words = (
-        f"the arm of {speech.drive} stands {degrees:.1f}° past the {side} end of its window {when}"
+        f"the {noun(arm)} of {speech.drive} stands {far} past the {side} end of its window {when}"
     )
     outside = Finding(
         ARM_OUTSIDE_WINDOW, "watch", tensioner.pulley, words, value=fraction, limit=limit
@@ -139,18 +161,18 @@ def _stop_findings(solved: Solved, speech: Speech) -> list[Finding]:
     lane = int(np.argmax(np.where(stopped, over.rpm, -1)))
     first = float(over.rpm[stopped].min())
     side = "wound" if over.nominal.outcome[lane] == WOUND_STOP else "unwound"
-    angle = float(np.degrees(over.nominal.angle[lane]))
     arm = solved.case.arm
+    place = float(in_its_unit(arm, over.nominal.angle[lane]))
     rest = float(arm.window_fraction(np.asarray(solved.rest_angle)))
     return [
         Finding(
             ARM_AT_STOP,
             "stop",
             _arm_pulley(solved),
-            f"the arm of {speech.drive} lies on its {side} stop at {first:.0f} rpm and no longer holds"
-            f" the tension; it rests {percent(rest)} into its window",
-            value=angle,
-            limit=angle,
+            f"the {noun(arm)} of {speech.drive} lies on its {side} stop at {first:.0f} rpm and no"
+            f" longer holds the tension; it rests {percent(rest)} into its window",
+            value=place,
+            limit=place,
         )
     ]
 

@@ -46,7 +46,7 @@ def _finding(build: Build, solved: Solved, found: ClearanceResult, speech: Speec
         route = solved.case.model.route
         after = route[(route.index(found.pulley) + 1) % len(route)]
         what = f"the belt of {speech.drive} near {name} and {speech.name(after)}"
-    when = "" if found.arm_angle_deg is None else f" with the arm at {found.arm_angle_deg:.1f}°"
+    when = "" if found.place is None else f" with the {found.place.words(speech.unit)}"
     known = ""
     if found.surveyed and found.gap_sd_mm is not None:
         known = f" (± {speech.length(found.gap_sd_mm)})"

@@ -40,6 +40,13 @@ def unknown_findings(solved: Solved, speech: Speech) -> list[Finding]:
         found.append(
             _note(driver, f"{speech.drive} has no tensioner yet: only its path is computed")
         )
+    elif solved.case.lacks_slot:
+        found.append(
+            _note(
+                getattr(model.tensioner, "pulley", driver),
+                f"the slide of {speech.drive} has no slot: give its shaft a slot as its freedom",
+            )
+        )
     elif not solved.case.decided:
         found.append(
             _note(driver, f"{speech.drive} has no belt length yet: only its path is computed")

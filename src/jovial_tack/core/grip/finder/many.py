@@ -17,7 +17,8 @@ from jovial_tack.core.value import Value, replace
 
 class Arms(Value, frozen=True, eq=False):
     """The arms of J drives: pivot complex mm, arm_mm, torque_nm at angle (rad), rate_nm_per_rad, stops
-    and window as (wound side, unwound side), all (J,); push +1 if the springs push ccw.
+    and window as (wound side, unwound side), all (J,); push +1 if the springs push ccw. way: of slides
+    the unit direction they all have, 0 of arms (see `core.drive.arm.SpringArm`).
     """
 
     push: int
@@ -28,6 +29,23 @@ class Arms(Value, frozen=True, eq=False):
     rate_nm_per_rad: Float
     stops: tuple[Float, Float]
     window: tuple[Float, Float]
+    way: complex
+
+    def lever(self, angle: Float) -> Complex:
+        """Where the pulleys stand from their pivots at angles (..., J), complex mm."""
+        if self.way:
+            return np.asarray(angle * (self.arm_mm * self.way))
+        lever = np.empty(angle.shape, dtype=np.complex128)
+        lever.real, lever.imag = np.cos(angle), np.sin(angle)
+        lever *= self.arm_mm
+        return lever
+
+    def motion(self, lever: Complex) -> tuple[Complex, Complex]:
+        """The first and the second derivative of a lever (..., J) by its angle, mm."""
+        if self.way:
+            along = np.broadcast_to(self.arm_mm * self.way, lever.shape)
+            return along, np.zeros_like(lever)
+        return 1j * lever, -lever
 
     def torque_nmm(self, angle: Float) -> Float:
         """Torque of the springs, N·mm, at angles (..., J). METHOD 5."""
@@ -54,6 +72,7 @@ class Arms(Value, frozen=True, eq=False):
             self.rate_nm_per_rad[which],
             (wound[which], unwound[which]),
             (first[which], last[which]),
+            self.way,
         )
 
     def of(self, index: int, which: int) -> SpringArm:
@@ -70,6 +89,7 @@ class Arms(Value, frozen=True, eq=False):
             float(self.rate_nm_per_rad[which]),
             (wound, unwound),
             (first, last),
+            self.way,
         )
 
 

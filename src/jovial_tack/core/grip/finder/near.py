@@ -132,9 +132,7 @@ def put(into: Value, which: Int, other: Value) -> None:
 def place_near(many: Many, still: Still, angle: Float) -> Near:
     """The path near the arms at angles (..., J)."""
     before, here, after = many.before, many.arm_place, many.after
-    lever = np.empty(angle.shape, dtype=np.complex128)
-    lever.real, lever.imag = np.cos(angle), np.sin(angle)
-    lever *= many.arms.arm_mm
+    lever = many.arms.lever(angle)
     center = many.arms.pivot + lever
     rho_before, rho_here, rho_after = many.signed_radii[[before, here, after]]
     into, into_mm = tangent(many.centers[before], rho_before, center, rho_here)
@@ -147,7 +145,7 @@ def place_near(many: Many, still: Still, angle: Float) -> Near:
     total = total + np.abs(rho_before) * wrap_before + np.abs(rho_here) * wrap_here
     if wrap_after is not None:
         total = total + np.abs(rho_after) * wrap_after
-    velocity = 1j * lever
+    velocity, _ = many.arms.motion(lever)
     return Near(
         into,
         out,
@@ -181,7 +179,7 @@ def rates_of(many: Many, near: Near) -> Rates:
     before, here, after = (
         many.signed_radii[place] for place in (many.before, many.arm_place, many.after)
     )
-    velocity = 1j * near.lever
+    velocity, bend = many.arms.motion(near.lever)
     in_swing, out_swing = dot(1j * near.into, velocity), dot(1j * near.out, velocity)
     in_rate = in_swing / near.into_mm
     # the arm carries the start of the out span, not its end: it turns that span the other way
@@ -191,6 +189,6 @@ def rates_of(many: Many, near: Near) -> Rates:
         out_rate,
         near.in_pull + (here - before) * in_rate,
         -near.out_pull + (after - here) * out_rate,
-        in_swing * in_rate - dot(near.into, near.lever),
-        out_swing * out_rate - dot(near.out, near.lever),
+        in_swing * in_rate + dot(near.into, bend),
+        out_swing * out_rate + dot(near.out, bend),
     )

@@ -140,7 +140,7 @@ def _longest(state: State, drive: Int, inside: Float, outside: Float) -> Float:
 
 def _stands_apart(many: Many, angle: Float) -> Bool:
     """Whether the arm's pulleys touch neither of those beside them at angles (R,)."""
-    center = many.arms.pivot + many.arms.arm_mm * (np.cos(angle) + 1j * np.sin(angle))
+    center = many.arms.pivot + many.arms.lever(angle)
     apart = np.ones(angle.shape, dtype=np.bool_)
     for place in (many.before, many.after):
         apart &= stand_apart(many, center, many.arm_place, many.centers[place], place)
