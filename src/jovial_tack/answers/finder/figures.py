@@ -11,14 +11,15 @@ import numpy as np
 from jovial_tack.answers.drive.adjusters import adjuster_of
 from jovial_tack.answers.drive.assemble import assemble, friction_of, radius_of
 from jovial_tack.answers.drive.belt_figures import BeltFigures, belt_figures
-from jovial_tack.answers.drive.case import SolvableCase
-from jovial_tack.answers.drive.taking import situation_of
+from jovial_tack.answers.drive.case import SolvableCase, runs_free
+from jovial_tack.answers.drive.taking import situation_of, taken_by
 from jovial_tack.answers.finder.space import FinderError, Space
 from jovial_tack.catalogue import Catalogue
 from jovial_tack.core.arrays import MM_PER_M, Bool, Complex, Float, Int
 from jovial_tack.core.belt.lines import cord_length
 from jovial_tack.core.drive.arm import SpringArm
 from jovial_tack.core.drive.loads import belt_speed
+from jovial_tack.core.drive.train import CarriedLoad
 from jovial_tack.core.grip.finder.many import Arms, Loads, Many, offsets_from
 from jovial_tack.core.value import Value
 from jovial_tack.document.edits.belts import set_belt
@@ -106,8 +107,19 @@ def _torque(
         return None
     drive, driving = space.drive.id, options[case.driver]
     taken = np.empty((len(driving), len(options[place]), rpm.size))
+    # what belts further on take hangs on all that turns them: then the whole build is assembled
+    alone = not isinstance(case.drive.loads[place], CarriedLoad)
+    situation = situation_of(space.build, space.catalogue)
     for k, driver in enumerate(driving):
         for m, pulley in enumerate(options[place]):
+            if alone:
+                sign = case.signs[case.driver] * (1 if pulley.side == driver.side else -1)
+                turns = radius_of(driver, case.belt) / radius_of(pulley, case.belt)
+                ratio = case.drive.speed_ratio * turns
+                own = taken_by(space.build, case.shafts[place], ratio, space.catalogue, situation)
+                free = runs_free(pulley, sign)
+                taken[k, m] = 0.0 if free else own.load.torque_nm(rpm * ratio)
+                continue
             made = with_pulley(with_pulley(space.build, drive, driver), drive, pulley)
             taken[k, m] = case_of(made, space).drive.torques(rpm)[:, place]
     return taken
@@ -220,4 +232,4 @@ def cord_mm(space: Space, figures: Figures) -> Float:
     """Cord length at T_ref of every belt of the space (B,), mm."""
     profile = figures.belts[0].profile
     lengths = [length for length in space.belts if length is not None]
-    return np.array([cord_length(length, profile.effective_to_cord_mm) for length in lengths])
+    return np.asarray(cord_length(np.array(lengths), profile.effective_to_cord_mm))

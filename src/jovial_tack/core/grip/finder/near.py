@@ -129,10 +129,13 @@ def put(into: Value, which: Int, other: Value) -> None:
             target[which] = source
 
 
-def place_near(many: Many, still: Still, angle: Float) -> Near:
-    """The path near the arms at angles (..., J)."""
+def place_near(many: Many, still: Still, angle: Float, lever: Complex | None = None) -> Near:
+    """The path near the arms at angles (..., J). lever: where their pulleys stand from the pivots then,
+    complex mm, if that is known.
+    """
     before, here, after = many.before, many.arm_place, many.after
-    lever = many.arms.lever(angle)
+    if lever is None:
+        lever = many.arms.lever(angle)
     center = many.arms.pivot + lever
     rho_before, rho_here, rho_after = many.signed_radii[[before, here, after]]
     into, into_mm = tangent(many.centers[before], rho_before, center, rho_here)

@@ -29,8 +29,9 @@ _LOOKS = (0.0, 0.25, 0.5, 0.75, 1.0)
 _CLEAR_MM = 0.01
 
 
-def told(state: State, drive: Int, cord_mm: Float, at: Crossings, only: Bool) -> Int:
-    """Whether belts (R,) come to rest between the stops, where they cross: UNFIT, FITS, OPEN.
+def told(state: State, drive: Int, cord_mm: Float, at: Crossings, only: Bool) -> tuple[Int, Bool]:
+    """Whether belts (R,) come to rest between the stops, where they cross: UNFIT, FITS, OPEN; and
+    whether that hung on how long they are within their cell (R,).
 
     OPEN is what takes more than one look along the travel, and is to be solved by
     `core.drive.adjuster`. only (C, J): the cells that matter, all while running, at rest those that
@@ -54,7 +55,9 @@ def told(state: State, drive: Int, cord_mm: Float, at: Crossings, only: Bool) ->
     ends = _ending(state, drive, at, only)
     at.cell[ends] = state.nodes.end[drive[ends]]
     _tell_edges(state, ends, np.ones(ends.shape, dtype=np.bool_), drive, cord_mm, at, result)
-    return result
+    by_length = np.zeros(drive.shape, dtype=np.bool_)
+    by_length[rows[edge]] = by_length[ends] = True
+    return result, by_length
 
 
 def _tell_begins(state: State, drive: Int, at: Crossings, only: Bool, result: Int) -> None:
@@ -191,16 +194,19 @@ class Settled(Value, frozen=True, eq=False):
         return self.residual.slack + self.residual.slack_slope * self.step
 
 
-def refine(state: State, drive: Int, at: Crossings, cord_mm: Float) -> Settled:
+def refine(
+    state: State, drive: Int, at: Crossings, cord_mm: Float, last: float = _LAST_STEP
+) -> Settled:
     """Refine equilibria of belts cord_mm (R,), bracketed in the drives' travel.
 
-    Newton, halved whenever a step would leave the bracket. The last step is only taken to first order.
+    Newton, halved whenever a step would leave the bracket. The last step, rad, is only taken to first
+    order.
     """
     loaded = state.loaded.chosen(drive)
     # where a path ends its derivatives grow beyond all bounds, and the first order is not enough
     angles = state.nodes.angle
     edged = (at.low != angles[at.cell, drive]) | (at.high != angles[at.cell + 1, drive])
-    enough = np.where(edged, _NO_STEP, _LAST_STEP)
+    enough = np.where(edged, _NO_STEP, last)
     angle = _guess(state, drive, at, cord_mm)
     near, found, step = _step(loaded, angle, cord_mm)
     rows = np.flatnonzero(~(np.abs(step) < enough))

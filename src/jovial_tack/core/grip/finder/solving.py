@@ -9,16 +9,19 @@ import numpy as np
 
 from jovial_tack.core.arrays import Bool, Float, Int
 from jovial_tack.core.drive.travel import cells_across
+from jovial_tack.core.grip.finder.between import found, settled
 from jovial_tack.core.grip.finder.many import Loads, Many
 from jovial_tack.core.grip.finder.near import still_of
-from jovial_tack.core.grip.finder.settling import FITS, OPEN, UNFIT, refine, told
+from jovial_tack.core.grip.finder.settling import FITS, OPEN, UNFIT, Settled
 from jovial_tack.core.grip.finder.taut import Loaded, pulled
 from jovial_tack.core.grip.finder.travel import (
+    ONE_DRIVE,
+    ROWS,
     Known,
     Nodes,
     State,
-    crossings_of,
     nodes_of,
+    of_rows,
     parts_of,
     wanted_at_rest,
     wanted_running,
@@ -121,7 +124,8 @@ def _solve_part(every: Many, loads: Loads, tried: Tried, drives: slice, rows: sl
     state = State(resting, nodes, Known.of(many, still, nodes), wanted_at_rest(resting, nodes))
     reach = _in_window(many, nodes)
     drive = tried.drive[rows] - first
-    for part in parts_of(drive.size):
+    size = ONE_DRIVE if many.count == 1 else ROWS
+    for part in parts_of(drive.size, size):
         _rest(state, tried, np.arange(part.start, part.stop) + rows.start, drive[part], reach)
     left = np.flatnonzero(tried.outcome[rows] != UNFIT)
     of, kept = drive[left], left + rows.start
@@ -144,7 +148,7 @@ def _solve_part(every: Many, loads: Loads, tried: Tried, drives: slice, rows: sl
         running = Loaded(own, standing, loads.offsets_n[k], loads.centrifugal_n[k])
         shortest, longest = _tried(names.size, of, tried.cord_mm[left])
         now = State(running, some, known, wanted_running(running, some, shortest, longest))
-        for part in parts_of(left.size):
+        for part in parts_of(left.size, size):
             _run(now, tried, left[part], of[part])
 
 
@@ -168,38 +172,49 @@ def _in_window(many: Many, nodes: Nodes) -> Bool:
 def _rest(state: State, tried: Tried, rows: Int, drive: Int, reach: Bool) -> None:
     """Where belts rest; rows (R,) of what is tried, on drives (R,) of the state."""
     cord = tried.cord_mm[rows]
-    at = crossings_of(state, drive, cord)
-    outcome = told(state, drive, cord, at, reach)
+    outcome, at = found(state, drive, cord, reach)
     tried.outcome[rows] = outcome
     inside = np.flatnonzero(outcome == FITS)
-    settled = refine(state, drive[inside], at.chosen(inside), cord[inside])
-    wound, unwound = settled.loaded.many.arms.window
-    share = (settled.angle - wound) / (unwound - wound)
+    of = drive[inside]
+    angle, slack_n = settled(
+        state, of, at.chosen(inside), cord[inside], lambda s: np.stack([s.angle, s.slack_n])
+    )
+    wound, unwound = (of_rows(end, of) for end in state.loaded.many.arms.window)
+    share = (angle - wound) / (unwound - wound)
     within = (share >= 0) & (share <= 1)
     kept = rows[inside]
     tried.outcome[kept[~within]] = UNFIT
-    tried.angle[kept] = settled.angle
-    tried.tension_n[kept] = settled.slack_n
+    tried.angle[kept] = angle
+    tried.tension_n[kept] = slack_n
 
 
 def _run(state: State, tried: Tried, rows: Int, drive: Int) -> None:
     """How belts run in one state, the worst of all states so far kept."""
     cord, before = tried.cord_mm[rows], tried.outcome[rows]
-    at = crossings_of(state, drive, cord)
-    outcome = told(state, drive, cord, at, np.ones_like(state.nodes.whole))
+    outcome, at = found(state, drive, cord, np.ones_like(state.nodes.whole))
     # what is open in one state stays open, unless another tells that it does not fit
     tried.outcome[rows] = np.where(outcome == FITS, before, outcome)
     inside = np.flatnonzero(outcome == FITS)
     kept = rows[inside]
-    settled = refine(state, drive[inside], at.chosen(inside), cord[inside])
-    loads = pulled(settled.loaded, settled.near, settled.residual, settled.step)
-    tried.outcome[kept[~(loads.least_n > 0)]] = UNFIT
-    tried.arc_used[kept] = np.fmax(tried.arc_used[kept], loads.arc_used)
-    tried.hub_n[kept] = np.fmax(tried.hub_n[kept], loads.hub_n)
-    tried.least_n[kept] = np.fmin(tried.least_n[kept], loads.least_n)
+    of, count = drive[inside], state.loaded.many.pulleys
+    told_of = settled(state, of, at.chosen(inside), cord[inside], _loads_of)
+    angle, slack_n = told_of[:2]
+    used, hubs = told_of[2 : 2 + count].max(axis=0), told_of[2 + count :].max(axis=0)
+    offsets_n = state.loaded.offsets_n
+    assert offsets_n is not None
+    least = slack_n + of_rows(offsets_n.min(axis=0), of)
+    tried.outcome[kept[~(least > 0)]] = UNFIT
+    tried.arc_used[kept] = np.fmax(tried.arc_used[kept], used)
+    tried.hub_n[kept] = np.fmax(tried.hub_n[kept], hubs)
+    tried.least_n[kept] = np.fmin(tried.least_n[kept], least)
     low, high = tried.running
-    low[kept] = np.fmin(low[kept], settled.angle)
-    high[kept] = np.fmax(high[kept], settled.angle)
+    low[kept] = np.fmin(low[kept], angle)
+    high[kept] = np.fmax(high[kept], angle)
+
+
+def _loads_of(at: Settled) -> Float:
+    """The angle, and what the belt does there, as of `pulled` (2 + 2N, R)."""
+    return np.concatenate([at.angle[None], pulled(at.loaded, at.near, at.residual, at.step)])
 
 
 __all__ = ["FITS", "OPEN", "UNFIT", "Tried", "solve_many"]

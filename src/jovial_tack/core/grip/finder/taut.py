@@ -23,7 +23,8 @@ class Loaded(Value, frozen=True, eq=False):
 
     def chosen(self, which: Int) -> Loaded:
         """The chosen drives, as often as each is named."""
-        if self.many.count == 1:
+        count = self.many.count
+        if count == 1 or (which.size == count and bool((which == np.arange(count)).all())):
             return self
         many, still = self.many.chosen(which), self.still.chosen(which)
         if self.offsets_n is None or self.centrifugal_n is None:
@@ -150,18 +151,11 @@ def _of_place(loaded: Loaded, near: Near, place: int) -> tuple[Float, Float]:
     return still.length[place], still.wrap[place]
 
 
-class Pulled(Value, frozen=True, eq=False):
-    """What a running state does to the pulleys of J drives: the most arc used over wrap of any of them,
-    the greatest hub load, N, and the least traction of any span, N, all (J,).
+def pulled(loaded: Loaded, near: Near, found: Residual, step: Float) -> Float:
+    """What a running state does to J drives at the angles moved on by a last small step (J,), rad: the
+    base traction, N, then the arc used over the wrap of each pulley, NaN where the belt floats, then
+    the load of each hub, N (1 + 2N, J). METHOD 8 and 9.
     """
-
-    arc_used: Float
-    hub_n: Float
-    least_n: Float
-
-
-def pulled(loaded: Loaded, near: Near, found: Residual, step: Float) -> Pulled:
-    """Grip and hub loads at the angles moved on by a last small step (J,), rad. METHOD 8 and 9."""
     many, offsets_n, rates = loaded.many, loaded.offsets_n, found.rates
     assert offsets_n is not None
     slack = found.slack + found.slack_slope * step
@@ -171,18 +165,17 @@ def pulled(loaded: Loaded, near: Near, found: Residual, step: Float) -> Pulled:
         many.arm_place: near.out * (1.0 + 1j * rates.out_rate * step),
     }
     directions = [turned.get(place, loaded.still.direction[place]) for place in range(many.pulleys)]
-    used, hub, least = np.zeros(slack.shape), np.zeros(slack.shape), np.full(slack.shape, np.inf)
-    for place in range(many.pulleys):
+    count = many.pulleys
+    told = np.empty((1 + 2 * count, slack.size))
+    told[0] = slack
+    for place in range(count):
         leaving, entering = slack + offsets_n[place], slack + offsets_n[place - 1]
         wrap = _of_place(loaded, near, place)[1] + wrap_rate(many, rates, place) * step
         with np.errstate(invalid="ignore", divide="ignore"):
-            arc = np.abs(np.log(leaving / entering)) / many.friction[place]
-            used = np.maximum(used, arc / wrap)  # NaN, the belt floats, stays
-        least = np.minimum(least, leaving)
-        hub = np.maximum(
-            hub, _length(leaving * directions[place] - entering * directions[place - 1])
-        )
-    return Pulled(used, hub, least)
+            told[1 + place] = np.abs(np.log(leaving / entering)) / many.friction[place] / wrap
+        load = leaving * directions[place] - entering * directions[place - 1]
+        told[1 + count + place] = _length(load)
+    return told
 
 
 def _length(vector: Complex) -> Float:

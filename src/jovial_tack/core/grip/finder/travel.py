@@ -23,11 +23,13 @@ from jovial_tack.core.value import Value
 
 #: States solved side by side, so many that the arrays of one step stay in the processor's cache.
 ROWS = 16384
+#: The same of belts on one drive, of which only a few are solved.
+ONE_DRIVE = 4 * ROWS
 
 
-def parts_of(rows: int) -> list[slice]:
+def parts_of(rows: int, size: int = ROWS) -> list[slice]:
     """Rows in parts of a size that is handled fast."""
-    return [slice(first, min(first + ROWS, rows)) for first in range(0, rows, ROWS)]
+    return [slice(first, min(first + size, rows)) for first in range(0, rows, size)]
 
 
 class Nodes(Value, frozen=True, eq=False, dict=True):
@@ -124,17 +126,34 @@ def nodes_of(many: Many, still: Still) -> Nodes:
 
 def _placed(many: Many, still: Still, angle: Float) -> Near:
     """The path at nodes (K, J), node by node: the arrays of one stay in the processor's cache."""
-    first = place_near(many, still, angle[0])
+    kinds, of = _alike(many)
+    levers = many.chosen(kinds).arms.lever(angle[:, kinds])
+    first = place_near(many, still, angle[0], levers[0, of])
     names = [name for name in Near.__struct_fields__ if getattr(first, name) is not None]
     every: dict[str, Any] = {
         name: np.empty(angle.shape, getattr(first, name).dtype) for name in names
     }
     for node, at in enumerate(angle):
-        near = first if node == 0 else place_near(many, still, at)
+        near = first if node == 0 else place_near(many, still, at, levers[node, of])
         for name, figure in every.items():
             figure[node] = getattr(near, name)
     figures: list[Any] = [every.get(name) for name in Near.__struct_fields__]
     return Near(*figures)
+
+
+def _alike(many: Many) -> tuple[Int, Int]:
+    """The drives whose arms are of one length and travel: the first of each kind, and of which kind
+    every drive is (J,). Mostly there are as many as notches, so that few turns are worked out.
+    """
+    arms, every = many.arms, np.arange(many.count)
+    if (arms.arm_mm != arms.arm_mm[0]).any():
+        return every, every
+    wound, unwound = arms.stops
+    travel = wound + 1j * unwound
+    if (travel == travel[0]).all():
+        return every[:1], np.zeros_like(every)
+    _, first, of = np.unique(travel, return_index=True, return_inverse=True)
+    return first, of
 
 
 def levers_of(many: Many, near: Near, angle: Float) -> Bool:
@@ -228,11 +247,11 @@ class State(Value, frozen=True, eq=False):
 
     def exists(self, drive: Int, node: Int) -> Bool:
         """Whether paths exist at nodes (R,); what is not known yet is found out and kept."""
-        known = self.known
-        if not known.asked[node, drive].all():
-            wanted = np.zeros_like(known.asked)
-            wanted[node, drive] = True
-            place, each = np.nonzero(wanted & ~known.asked)
+        known, count = self.known, self.known.asked.shape[1]
+        new = np.flatnonzero(~known.asked[node, drive])
+        if new.size:
+            # many belts ask for the same node
+            place, each = np.divmod(np.unique(node[new] * count + drive[new]), count)
             known.asked[place, each] = True
             for part in parts_of(each.size):
                 at, of = place[part], each[part]
