@@ -37,3 +37,13 @@ def cross(a: Complex, b: Complex) -> Float:
     1.0
     """
     return a.real * b.imag - a.imag * b.real
+
+
+def chosen(figure: Any, which: Int | slice) -> Any:
+    """Chosen places of the last axis of a figure (..., J), none of them less than nothing.
+
+    `take` copies several times as fast as an index does.
+    """
+    if isinstance(which, slice) or figure.ndim == 1:
+        return figure[..., which]
+    return figure.take(which, axis=-1, mode="clip")

@@ -30,8 +30,8 @@ from jovial_tack.core.ratios.blower import charge_at
 from jovial_tack.core.value import Value, replace
 from jovial_tack.document.model import LockedTensioner
 
-#: Combinations without their belts that are made ready at a time: two threads' worth.
-_LAWS = 14_000
+#: Combinations without their belts that are made ready at a time: two parts of the kernel's.
+_LAWS = 24_000
 MOST = 5_000_000
 
 

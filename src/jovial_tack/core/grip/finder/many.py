@@ -9,7 +9,7 @@ from __future__ import annotations
 
 import numpy as np
 
-from jovial_tack.core.arrays import MM_PER_M, Complex, Float, Int
+from jovial_tack.core.arrays import MM_PER_M, Complex, Float, Int, chosen, cross, dot
 from jovial_tack.core.drive.arm import Layout, SpringArm
 from jovial_tack.core.drive.lanes import BeltState
 from jovial_tack.core.value import Value, replace
@@ -46,6 +46,12 @@ class Arms(Value, frozen=True, eq=False):
             along = np.broadcast_to(self.arm_mm * self.way, lever.shape)
             return along, np.zeros_like(lever)
         return 1j * lever, -lever
+
+    def pull(self, lever: Complex, direction: Complex) -> Float:
+        """How fast the pulleys move along directions (..., J) with their angle, d·v, mm."""
+        if self.way:
+            return dot(direction, np.asarray(self.arm_mm * self.way))
+        return cross(lever, direction)  # d·(i·lever)
 
     def torque_nmm(self, angle: Float) -> Float:
         """Torque of the springs, N·mm, at angles (..., J). METHOD 5."""
@@ -110,7 +116,7 @@ class Loads(Value, frozen=True, eq=False):
 
     def chosen(self, which: Int | slice) -> Loads:
         """Those of the chosen drives."""
-        offsets, centrifugal = self.offsets_n[..., which], self.centrifugal_n[..., which]
+        offsets, centrifugal = chosen(self.offsets_n, which), chosen(self.centrifugal_n, which)
         return Loads(offsets, centrifugal, self.spring_scale)
 
 
@@ -172,12 +178,12 @@ class Many(Value, frozen=True, eq=False):
         if self.count == 1:
             return self
         return Many(
-            self.centers[:, which],
-            self.signed_radii[:, which],
+            chosen(self.centers, which),
+            chosen(self.signed_radii, which),
             self.driver,
             self.arm_place,
             self.arms.chosen(which),
-            self.friction[:, which],
+            chosen(self.friction, which),
             self.stiffness_n[which],
             self.reference_n[which],
         )

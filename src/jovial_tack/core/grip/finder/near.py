@@ -10,7 +10,7 @@ from typing import Any
 
 import numpy as np
 
-from jovial_tack.core.arrays import TWO_PI, Complex, Float, Int, dot
+from jovial_tack.core.arrays import TWO_PI, Complex, Float, Int, chosen, dot
 from jovial_tack.core.grip.finder.many import Many
 from jovial_tack.core.value import Value
 
@@ -19,7 +19,7 @@ class Still(Value, frozen=True, eq=False):
     """What of J drives does not move with their arms.
 
     length, direction (N, J) of the spans, 0 and 1 of those at the arm; wrap (N, J), 0 of the three
-    pulleys there; total (J,) of belt along both, mm; enters, leaves (J,) unit directions of belt travel
+    pulleys there; total (J,) of belt along both, mm; enters, leaves (J,) angles, rad, of belt travel
     into the pulley before the arm's and out of the one after it. Of two pulleys nothing stands still.
     """
 
@@ -27,17 +27,17 @@ class Still(Value, frozen=True, eq=False):
     direction: Complex
     wrap: Float
     total: Float
-    enters: Complex
-    leaves: Complex
+    enters: Float
+    leaves: Float
 
     def chosen(self, which: Int) -> Still:
         """That of the chosen drives; of a single one it serves for all."""
         if self.total.size == 1:
             return self
         return Still(
-            self.length[:, which],
-            self.direction[:, which],
-            self.wrap[:, which],
+            chosen(self.length, which),
+            chosen(self.direction, which),
+            chosen(self.wrap, which),
             self.total[which],
             self.enters[which],
             self.leaves[which],
@@ -62,9 +62,12 @@ def still_of(many: Many) -> Still:
         )
     for k in range(count):
         if k not in (many.before, here, many.after):
-            wrap[k] = wrapped(many.signed_radii[k], direction[k - 1], direction[k])
+            wrap[k] = wrapped(
+                many.signed_radii[k], angle_of(direction[k - 1]), angle_of(direction[k])
+            )
     total = (length + np.abs(many.signed_radii) * wrap).sum(axis=0)
-    return Still(length, direction, wrap, total, direction[many.before - 1], direction[many.after])
+    enters, leaves = angle_of(direction[many.before - 1]), angle_of(direction[many.after])
+    return Still(length, direction, wrap, total, enters, leaves)
 
 
 def tangent(here: Complex, radius: Float, there: Complex, other: Float) -> tuple[Complex, Float]:
@@ -74,14 +77,23 @@ def tangent(here: Complex, radius: Float, there: Complex, other: Float) -> tuple
     # overlapping pulleys have no tangent: their NaN is found and goes no further
     with np.errstate(invalid="ignore", divide="ignore"):
         length = np.sqrt(squared - step**2)
-        return gap * ((length - 1j * step) / squared), length
+        along, across = length / squared, step / squared
+    # gap·(length − i·step)/squared, in real figures, which is twice as fast
+    direction = np.empty(gap.shape, dtype=np.complex128)
+    direction.real = gap.real * along + gap.imag * across
+    direction.imag = gap.imag * along - gap.real * across
+    return direction, length
 
 
-def wrapped(signed_radius: Float, entering: Complex, leaving: Complex) -> Float:
-    """Wrap of a pulley between two directions of belt travel, rad in [0, 2π), as of `trace`."""
-    turn = leaving * entering.conj()
-    wrap = np.sign(signed_radius) * np.arctan2(turn.imag, turn.real)
-    return np.asarray(np.where(wrap < 0, wrap + TWO_PI, wrap))
+def angle_of(direction: Complex) -> Float:
+    """Angle of a direction of belt travel, rad in (−π, π]."""
+    return np.asarray(np.arctan2(direction.imag, direction.real))
+
+
+def wrapped(signed_radius: Float, entering: Float, leaving: Float) -> Float:
+    """Wrap of a pulley between two angles of belt travel, rad in [0, 2π), as of `trace`."""
+    wrap = np.sign(signed_radius) * (leaving - entering)
+    return np.asarray(wrap - TWO_PI * np.floor(wrap * (1.0 / TWO_PI)))
 
 
 class Near(Value, frozen=True, eq=False):
@@ -141,14 +153,14 @@ def place_near(many: Many, still: Still, angle: Float, lever: Complex | None = N
     into, into_mm = tangent(many.centers[before], rho_before, center, rho_here)
     out, out_mm = tangent(center, rho_here, many.centers[after], rho_after)
     two = many.pulleys == 2
-    wrap_before = wrapped(rho_before, out if two else still.enters, into)
-    wrap_here = wrapped(rho_here, into, out)
-    wrap_after = None if two else wrapped(rho_after, out, still.leaves)
+    comes, goes = angle_of(into), angle_of(out)
+    wrap_before = wrapped(rho_before, goes if two else still.enters, comes)
+    wrap_here = wrapped(rho_here, comes, goes)
+    wrap_after = None if two else wrapped(rho_after, goes, still.leaves)
     total = still.total + into_mm + out_mm
     total = total + np.abs(rho_before) * wrap_before + np.abs(rho_here) * wrap_here
     if wrap_after is not None:
         total = total + np.abs(rho_after) * wrap_after
-    velocity, _ = many.arms.motion(lever)
     return Near(
         into,
         out,
@@ -159,8 +171,8 @@ def place_near(many: Many, still: Still, angle: Float, lever: Complex | None = N
         wrap_after,
         total,
         lever,
-        dot(into, velocity),
-        dot(out, velocity),
+        many.arms.pull(lever, into),
+        many.arms.pull(lever, out),
     )
 
 

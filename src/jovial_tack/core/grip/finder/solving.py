@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterator
-from concurrent.futures import ThreadPoolExecutor
 
 import numpy as np
 
@@ -29,11 +28,12 @@ from jovial_tack.core.grip.finder.travel import (
 from jovial_tack.core.value import Value, replace
 
 #: Drives whose travel is looked along side by side.
-DRIVES = 8192
+DRIVES = 16384
 #: Belts to a drive from which on drives are looked at one by one.
 BELTS = 500
-#: Places along the travels of drives that are looked at side by side.
-NODES = 120_000
+#: Places along the travels of drives that are looked at side by side: as many as memory is to be spent.
+NODES = 280_000
+_KEPT_BYTES = 24 << 20
 
 
 class Tried(Value, frozen=True, eq=False):
@@ -73,7 +73,6 @@ def solve_many(
     drive: Int,
     cord_mm: Float,
     check: Callable[[int], None] = lambda _rows: None,
-    threads: int = 2,
 ) -> Tried:
     """Try belts cord_mm (R,), mm at T_ref, on the drives (R,) they are meant for, rising.
 
@@ -83,23 +82,24 @@ def solve_many(
     tried = Tried.blank(drive, cord_mm)
     if not drive.size:
         return tried
-    parts = list(_parts(many, drive))
-    if drive.size >= BELTS * many.count:
-        threads = 1  # what is done for one drive is too little to share
+    _let_memory_be_kept()
     done = 0
-    with ThreadPoolExecutor(threads) as pool:
-        waiting = [
-            pool.submit(_solve_part, many, loads, tried, drives, rows) for drives, rows in parts
-        ]
-        try:
-            for one, (_, rows) in zip(waiting, parts, strict=True):
-                one.result()
-                done += rows.stop - rows.start
-                check(done)
-        finally:
-            for one in waiting:
-                one.cancel()
+    # one part after the other: threads would wait for one another at every small step
+    for drives, rows in _parts(many, drive):
+        _solve_part(many, loads, tried, drives, rows)
+        done += rows.stop - rows.start
+        check(done)
     return tried
+
+
+def _let_memory_be_kept() -> None:
+    """Let the C library keep the memory of short-lived arrays instead of giving it back every time.
+
+    Its usual allocator gives back what is freed beyond a limit, and each step here would then be handed
+    fresh pages: three times as slow. The limit follows the largest block that was freed so far; a block
+    that is never touched costs nothing. Where the allocator is another one nothing happens.
+    """
+    np.empty(_KEPT_BYTES, dtype=np.uint8)
 
 
 def _parts(many: Many, drive: Int) -> Iterator[tuple[slice, slice]]:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
-from jovial_tack.core.arrays import MM_PER_M, Complex, Float, Int
+from jovial_tack.core.arrays import MM_PER_M, Complex, Float, Int, chosen
 from jovial_tack.core.drive.tension import ArcTension, arc_tension, arc_traction
 from jovial_tack.core.grip.finder.many import Many
 from jovial_tack.core.grip.finder.near import Near, Rates, Still, rates_of
@@ -29,7 +29,7 @@ class Loaded(Value, frozen=True, eq=False):
         many, still = self.many.chosen(which), self.still.chosen(which)
         if self.offsets_n is None or self.centrifugal_n is None:
             return Loaded(many, still)
-        return Loaded(many, still, self.offsets_n[:, which], self.centrifugal_n[which])
+        return Loaded(many, still, chosen(self.offsets_n, which), self.centrifugal_n[which])
 
 
 def slack_n(loaded: Loaded, near: Near, angle: Float) -> Float:

@@ -13,7 +13,7 @@ from typing import Any
 
 import numpy as np
 
-from jovial_tack.core.arrays import Bool, Float, Int
+from jovial_tack.core.arrays import Bool, Float, Int, chosen
 from jovial_tack.core.drive.travel import cells_across
 from jovial_tack.core.grip.finder.existing import path_exists, still_exists
 from jovial_tack.core.grip.finder.many import Many
@@ -74,13 +74,13 @@ class Nodes(Value, frozen=True, eq=False, dict=True):
     def chosen(self, which: Int) -> Nodes:
         """Those of the chosen drives."""
         return Nodes(
-            self.angle[:, which],
-            self.total[:, which],
-            self.rest_n[:, which],
-            self.by_out[:, which],
-            self.by_into[:, which],
-            self.levers[:, which],
-            self.grows[:, which],
+            chosen(self.angle, which),
+            chosen(self.total, which),
+            chosen(self.rest_n, which),
+            chosen(self.by_out, which),
+            chosen(self.by_into, which),
+            chosen(self.levers, which),
+            chosen(self.grows, which),
             self.near,
             self.of[which],
         )
@@ -233,7 +233,10 @@ class Known(Value, frozen=True, eq=False):
     def chosen(self, which: Int) -> Known:
         """That of the chosen drives."""
         return Known(
-            self.asked[:, which], self.exists[:, which], self.base[which], self.edge[:, which]
+            chosen(self.asked, which),
+            chosen(self.exists, which),
+            self.base[which],
+            chosen(self.edge, which),
         )
 
 
@@ -298,4 +301,4 @@ def crossings_of(state: State, drive: Int, cord_mm: Float) -> Crossings:
 
 def of_rows(figure: Any, drive: Int) -> Any:
     """A figure of drives (..., J) for rows (..., R); that of a single drive serves for all."""
-    return figure if figure.shape[-1] == 1 else figure[..., drive]
+    return figure if figure.shape[-1] == 1 else chosen(figure, drive)
