@@ -40,7 +40,9 @@ jovial-tack cases BUILD.jtack [--drive ID] [--json]
                              a drive in every situation over all revs: loads, weather, wear, throttle
 jovial-tack loads BUILD.jtack [--against OTHER.jtack] [--json]
                              pulls on shafts over the revs, moments, bends, life against another
-jovial-tack log LOG.csv [--build BUILD.jtack --drive ID] [--columns rpm=NAME,…] [--json]
+jovial-tack fitup BUILD.jtack [--json]
+                             the steps on the engine in order, what is done, what to do again
+  jovial-tack log LOG.csv [--build BUILD.jtack --drive ID] [--columns rpm=NAME,…] [--json]
                              find full-throttle pulls in a log, and slip in them
 jovial-tack logger OUT.csv [--pulls 3] [--slip 8 --onset 5600] [--blower-speed] [--live]
                              a simulated logger: a CSV, .mf4 or named pipe, at once or as time passes
@@ -80,6 +82,7 @@ _VERBS = {
     "find": "find",
     "cases": "cases",
     "loads": "loads",
+    "fitup": "fitup",
 }
 
 

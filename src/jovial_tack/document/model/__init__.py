@@ -47,6 +47,7 @@ from jovial_tack.document.model.drive import (
     Tensioner,
 )
 from jovial_tack.document.model.engine import AirState, Bank, Engine, FillingCurve
+from jovial_tack.document.model.fit_up import DoneStep, FitUp, OwnStep, SeenThen, TorqueNote
 from jovial_tack.document.model.load_case import CaseLoad, LoadCase
 from jovial_tack.document.model.logbook import Event, EventKind, Logbook
 from jovial_tack.document.model.making import make
@@ -152,6 +153,7 @@ __all__ = [
     "DiameterMm",
     "Direction",
     "DistanceReading",
+    "DoneStep",
     "Drive",
     "DxReading",
     "DyReading",
@@ -161,6 +163,7 @@ __all__ = [
     "Event",
     "EventKind",
     "FillingCurve",
+    "FitUp",
     "FixedMount",
     "Fixing",
     "HoleCut",
@@ -184,6 +187,7 @@ __all__ = [
     "OutputCurve",
     "OutsideReading",
     "OverReading",
+    "OwnStep",
     "Part",
     "PatternReading",
     "Piece",
@@ -199,6 +203,7 @@ __all__ = [
     "RoundReading",
     "Rpm",
     "RunoutReading",
+    "SeenThen",
     "Shaft",
     "ShaftKind",
     "ShaftLoad",
@@ -224,6 +229,7 @@ __all__ = [
     "TableLoad",
     "TangentReading",
     "Tensioner",
+    "TorqueNote",
     "Variant",
     "Webs",
     "dump",

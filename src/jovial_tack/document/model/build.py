@@ -12,6 +12,7 @@ from jovial_tack.document.model.base import Name, Part, fault, unique
 from jovial_tack.document.model.choices import Choices
 from jovial_tack.document.model.drive import Drive, Pulley
 from jovial_tack.document.model.engine import AirState, Engine
+from jovial_tack.document.model.fit_up import FitUp, TorqueNote
 from jovial_tack.document.model.load_case import LoadCase
 from jovial_tack.document.model.logbook import Logbook
 from jovial_tack.document.model.plate import Plate
@@ -40,7 +41,8 @@ class Build(Part, frozen=True, kw_only=True):
     """One engine with its shafts and drives, and what is in their way.
 
     load_case: the one that is looked at, of load_cases or of the catalogue; absent: loads as they are.
-    choices: what the finder was last asked to choose among.
+    choices: what the finder was last asked to choose among. notes_torque: the builder's own, by the
+    steps of fitting up.
     """
 
     format: Literal["jovial-tack/build"] = "jovial-tack/build"
@@ -68,6 +70,8 @@ class Build(Part, frozen=True, kw_only=True):
     load_cases: Annotated[tuple[LoadCase, ...], Meta(max_length=100)] = ()
     load_case: Name | None = None
     choices: Choices | None = None
+    fit_up: FitUp = FitUp()
+    notes_torque: Annotated[tuple[TorqueNote, ...], Meta(max_length=500)] = ()
 
     def obstacle(self, obstacle_id: str) -> Obstacle:
         """The obstacle of that id; KeyError if there is none."""
@@ -118,6 +122,7 @@ class Build(Part, frozen=True, kw_only=True):
             unique([part.id for part in getattr(self, key)], key, "id")
         unique([stack.shaft for stack in self.stacks], "stacks", "shaft")
         unique([variant.name for variant in self.variants], "variants", "name")
+        unique([note.step for note in self.notes_torque], "notes_torque", "for")
         unique([drive.label.casefold() for drive in self.drives], "drives", "name")
         shafts = {shaft.id for shaft in self.shafts}
         self._check_parts()

@@ -1,0 +1,1 @@
+"""Fitting up: steps in order, figures to compare, what is wrong if something is seen otherwise."""

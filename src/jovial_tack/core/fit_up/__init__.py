@@ -1,0 +1,1 @@
+"""Order of work on the engine."""
