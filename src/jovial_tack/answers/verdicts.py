@@ -239,7 +239,7 @@ def _with_band(sentence: str, drive: DriveResult, finding: Finding) -> str:
         return sentence
     told = [
         f"{name} {'never' if rpm is None else f'from {rpm:.0f}'}"
-        for name, rpm in (("wet", wet), ("new and dry", dry))
+        for name, rpm in (("wet", wet), ("dry", dry))
     ]
     return f"{head} ({', '.join(told)}): {share.partition(' (')[0]}"
 

@@ -4,8 +4,21 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from pathlib import Path
+from typing import TYPE_CHECKING
 
-from jovial_tack.verbs.arguments import Parser, as_json, read_to_compute, show
+from jovial_tack.verbs.arguments import (
+    Parser,
+    UsageError,
+    as_json,
+    drive_named,
+    read_to_compute,
+    show,
+    signed,
+)
+
+if TYPE_CHECKING:
+    from jovial_tack.answers.fit_up.hypotheses import Reads
+    from jovial_tack.document.model import Build
 
 
 def fitup_verb(arguments: Sequence[str]) -> int:
@@ -16,17 +29,58 @@ def fitup_verb(arguments: Sequence[str]) -> int:
         " is to be done again since the build was changed.",
     )
     parser.add_argument("build", metavar="BUILD.jtack", type=Path)
+    parser.add_argument(
+        "--seen",
+        metavar="DRIVE:arm_deg=81,tone_hz=140",
+        action="append",
+        default=[],
+        help="what is seen at rest: arm_deg or travel (a share), tone_hz; what may be wrong is told",
+    )
     parser.add_argument("--json", action="store_true", help="the answer as JSON")
     asked = parser.parse_args(arguments)
 
     from jovial_tack.answers.drive.solve import solve
+    from jovial_tack.answers.fit_up.compare import compared
+    from jovial_tack.answers.fit_up.explaining import dialogue_of
     from jovial_tack.answers.fit_up.steps import steps_of
+    from jovial_tack.core.errors import GeometryError
     from jovial_tack.files.fitup_json import fitup_json
     from jovial_tack.files.own_data import own_catalogue
     from jovial_tack.verbs.tables.fitup import fitup_table
 
     catalogue = own_catalogue()
     build = read_to_compute(asked.build, catalogue).build
-    steps = steps_of(build, solve(build, None, catalogue), catalogue)
-    show(as_json(fitup_json(steps)) if asked.json else fitup_table(build, steps))
+    results = solve(build, None, catalogue)
+    steps = steps_of(build, results, catalogue)
+    told = []
+    for text in asked.seen:
+        name, seen = _seen(text, build, asked.build.name)
+        figures = compared(build, results.drive(name))
+        if figures is None or figures.span is None:
+            raise UsageError(f"{asked.build.name}: {name} does not come to rest as it is laid out")
+        try:
+            told.append((name, dialogue_of(build, name, figures.span, seen, catalogue)))
+        except GeometryError as error:
+            raise UsageError(f"{asked.build.name}: {error}") from None
+    show(as_json(fitup_json(steps, told)) if asked.json else fitup_table(build, steps, told))
     return 1 if steps.loops else 0
+
+
+_KEYS = ("arm_deg", "travel", "tone_hz")
+
+
+def _seen(text: str, build: Build, file: str) -> tuple[str, Reads]:
+    """What was seen of which drive. Raises UsageError for what cannot be read."""
+    from jovial_tack.answers.fit_up.hypotheses import Reads
+
+    name, _, figures = text.partition(":")
+    drive = drive_named(build, name, file)
+    read: dict[str, float] = {}
+    for part in figures.split(","):
+        key, _, value = part.partition("=")
+        if key.strip() not in _KEYS:
+            raise UsageError(
+                f"--seen {text}: {', '.join(_KEYS)}, such as acc:arm_deg=81,tone_hz=140"
+            )
+        read[key.strip()] = signed(value)
+    return drive, Reads(read.get("arm_deg", read.get("travel")), read.get("tone_hz"))

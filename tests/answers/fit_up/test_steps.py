@@ -12,7 +12,7 @@ from typing import Any
 import pytest
 
 from drawn import drawn
-from jovial_tack.answers.drive.solve import solve
+from jovial_tack.answers.drive.solve import solve, solve_again
 from jovial_tack.answers.fit_up.graph import Node, nodes_of
 from jovial_tack.answers.fit_up.steps import Steps, steps_of
 from jovial_tack.catalogue import load_catalogue
@@ -28,7 +28,9 @@ CATALOGUE = load_catalogue()
 
 
 def told(build: Build) -> Steps:
-    return steps_of(build, solve(build, None, CATALOGUE), CATALOGUE)
+    """The steps of a build, solved as while something moves: what is done hangs on no figure."""
+    results = solve_again(build, None, CATALOGUE, None, live=True).results
+    return steps_of(build, results, CATALOGUE)
 
 
 def all_ticked(build: Build) -> Build:
@@ -109,7 +111,7 @@ def test_after_any_single_edit_exactly_the_ticks_that_hang_on_it_turn_to_again()
         and isinstance(value, int | float)
         and not isinstance(value, bool)
     ]
-    for path, value in dice.sample(every, 220):
+    for path, value in dice.sample(every, 130):
         other = copy.deepcopy(data)
         inside: Any = other
         for step in path[:-1]:
@@ -128,7 +130,7 @@ def test_after_any_single_edit_exactly_the_ticks_that_hang_on_it_turn_to_again()
         seen, turned = seen + 1, turned + bool(again)
         # those of the drives it concerns are to be looked at, and stay done
         assert all(step.state == "done" for step in steps.steps if step.look_again)
-    assert seen > 150 and turned > 60
+    assert seen > 90 and turned > 35
 
 
 def test_an_alternator_put_forward_is_lined_up_again_and_its_belt_looked_at() -> None:

@@ -101,6 +101,12 @@ class _Plan:
         planes = [p.plane_mm for p in drive.pulleys if p.shaft == shaft]
         return min((float("inf") if plane is None else plane for plane in planes), default=0.0)
 
+    def seen_at(self, shaft: str) -> Target:
+        """What shows where a shaft is: its foremost pulley."""
+        drives = sorted(self.serves[shaft], key=lambda drive: self.depth(drive, shaft))
+        drive = drives[-1]
+        return PulleyAt(drive.id, next(p.id for p in drive.pulleys if p.shaft == shaft))
+
     def shafts(self, drive: Drive) -> list[str]:
         """The shafts of a drive, each once."""
         return sorted({pulley.shaft for pulley in drive.pulleys})
@@ -139,7 +145,7 @@ def _preparing(plan: _Plan) -> Iterator[Node]:
         known = [boss for boss in bosses if boss is not None and boss.thread_depth_mm is not None]
         if known and stack.shaft in plan.serves:
             depends_on = [("bosses", boss.id) for boss in known]
-            at = [ShaftAt(stack.shaft)]
+            at = [plan.seen_at(stack.shaft)]
             yield _node("threads", stack.shaft, after=["safe"], depends=depends_on, about=at)
 
 
@@ -161,7 +167,7 @@ def _hanging(plan: _Plan) -> Iterator[Node]:
         after += ["safe", step_id("threads", shaft.id)]
         depends: list[Path] = [("shafts", shaft.id, key) for key in _OF_UNIT]
         depends += _stack_path(plan, shaft.id)
-        yield _node("unit", shaft.id, after=after, depends=depends, about=[ShaftAt(shaft.id)])
+        yield _node("unit", shaft.id, after=after, depends=depends, about=[plan.seen_at(shaft.id)])
     for drive in build.drives:
         for pulley in drive.pulleys:
             yield _pulley(plan, drive, pulley)
@@ -208,7 +214,7 @@ def _mounts(plan: _Plan) -> Iterator[Node]:
     for shaft in plan.build.shafts:
         if not _is_unit(shaft, plan) or shaft.id in last:
             continue
-        name, about = step_id("mount", shaft.id), [ShaftAt(shaft.id)]
+        name, about = step_id("mount", shaft.id), [plan.seen_at(shaft.id)]
         depends: list[Path] = [("notes_torque", name), *_stack_path(plan, shaft.id)]
         tensioned = plan.adjusters.get(shaft.id, [])
         if not tensioned:
@@ -243,7 +249,7 @@ def _of_belt(plan: _Plan, drive: Drive) -> Iterator[Node]:
     if last is not None:
         name = step_id("last", last)
         depends = [(*own, "belt"), ("notes_torque", name)]
-        yield _node("last", last, after=[on.id], depends=depends, about=[ShaftAt(last)])
+        yield _node("last", last, after=[on.id], depends=depends, about=[plan.seen_at(last)])
         tighten.append(name)
     by: Target = ArmAt(drive.id) if isinstance(drive.tensioner, Sprung) else belt
     depends = [(*own, "tensioner"), (*own, "belt")]

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from jovial_tack.ui.belt.room import BeltRoom
+from jovial_tack.ui.fit_up.room import FitUpRoom
 from jovial_tack.ui.grip.room import GripRoom
 from jovial_tack.ui.lay_out.room import LayOutRoom
 from jovial_tack.ui.line_up.room import LineUpRoom
@@ -18,5 +19,6 @@ ROOMS: tuple[type[Room], ...] = (
     BeltRoom,
     GripRoom,
     LineUpRoom,
+    FitUpRoom,
     RunCheckRoom,
 )

@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
+from jovial_tack.answers.fit_up.explaining import Dialogue, likely_words
 from jovial_tack.answers.fit_up.steps import Step, Steps
 from jovial_tack.answers.fit_up.telling import figure_lines, torque_words
 from jovial_tack.document.model import Build
@@ -9,11 +12,17 @@ from jovial_tack.document.model import Build
 _BOXES = {"open": "[ ]", "done": "[x]", "again": "[!]"}
 
 
-def fitup_table(build: Build, steps: Steps) -> str:
-    """One line a step, and below it what belongs to it."""
+def fitup_table(build: Build, steps: Steps, told: Sequence[tuple[str, Dialogue]] = ()) -> str:
+    """One line a step, and below it what belongs to it; then what may be wrong of drives."""
     lines = [line for k, step in enumerate(steps.steps) for line in _lines(build, step, k + 1)]
     for loop in steps.loops:
         lines.append(f"these wait for one another: {', '.join(loop)}")
+    for name, dialogue in told:
+        lines.append(f"{build.drive(name).label}, by what is seen:")
+        lines += [f"  {words}" for words in likely_words(dialogue)]
+        check = dialogue.next
+        if check is not None:
+            lines.append(f"  look next: {check.words} ({check.minutes:.0f} min)")
     return "\n".join(lines)
 
 

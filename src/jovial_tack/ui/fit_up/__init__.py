@@ -1,0 +1,1 @@
+"""Fit up: the order of work on the engine, one step large."""

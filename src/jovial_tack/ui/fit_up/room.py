@@ -1,0 +1,93 @@
+"""Fit up: one step large at the right, the thread of all of them below."""
+
+from __future__ import annotations
+
+from jovial_tack.answers.verdicts import Mark
+from jovial_tack.document.targets import NOTHING
+from jovial_tack.sheets import exists
+from jovial_tack.ui.fit_up.causes import CausesCard
+from jovial_tack.ui.fit_up.following import Following
+from jovial_tack.ui.fit_up.page import StepPage
+from jovial_tack.ui.fit_up.thread import StepThread
+from jovial_tack.ui.room import Action, Aside, Hands, Room, Station
+
+
+class FitUpRoom(Room):
+    """What the step is about is selected, so that front view and ribbon show it."""
+
+    station = Station("fit_up", 7, "Fit up", "The order of work on the engine, step by step")
+    has_slider = False
+
+    def __init__(self, hands: Hands) -> None:
+        super().__init__(hands)
+        self.following = Following(hands.session)
+        self.page = self.step = StepPage(self.following, hands.theme)
+        self.tray = self.thread = StepThread(self.following, hands.theme)
+        self.entries = (
+            Action("&Tools", "&Tick the step of fitting up", "Ctrl+Shift+T", self.tick),
+            Action("&Tools", "Next step of &fitting up", "Ctrl+Shift+I", lambda: self._go(1)),
+            Action("&Tools", "Step of fitting up be&fore", "Ctrl+Shift+Q", lambda: self._go(-1)),
+        )
+        self.causes = CausesCard(self.following)
+        self.asides = (
+            Aside(
+                "What is wron&g if not",
+                "Ctrl+Shift+C",
+                self.causes,
+                opened=self.causes.look,
+                may_open=self._may_ask,
+                stays=True,
+            ),
+        )
+        self.step.why_wanted.connect(lambda: hands.call(self.causes))
+        self.following.changed.connect(hands.marks_changed)
+        self.following.chosen_changed.connect(self._light)
+
+    @property
+    def mark(self) -> Mark | None:
+        """Good once all is done, watch where something is to be done again."""
+        steps = self.following.steps.steps
+        if any(step.state == "again" or step.look_again for step in steps):
+            return "watch"
+        return "good" if steps and all(step.state == "done" for step in steps) else "unknown"
+
+    def entered(self) -> None:
+        """Tell the steps, and light what the one that is worked on is about."""
+        self.following.look(on=True)
+        self.thread.refresh()
+        self.step.refresh()
+        self._light()
+
+    def left(self) -> None:
+        """Follow the build no more."""
+        self.following.look(on=False)
+
+    def tick(self) -> None:
+        """Tick the step that is worked on."""
+        if self._is_here():
+            self.following.toggle()
+
+    def _go(self, way: int) -> None:
+        if self._is_here():
+            self.following.go(way)
+
+    def _may_ask(self) -> bool:
+        """The causes are those of a step: the station is stood at."""
+        if self.hands.station() != "fit_up":
+            self.hands.stand_at("fit_up")
+        return True
+
+    def _is_here(self) -> bool:
+        """Whether its station is stood at; goes there first if not."""
+        if self.hands.station() == "fit_up":
+            return True
+        self.hands.stand_at("fit_up")
+        return False
+
+    def _light(self) -> None:
+        """Select what the step is about, where that is one thing."""
+        step, session = self.following.step, self.hands.session
+        if step is None or self.hands.station() != "fit_up":
+            return
+        about = step.about[0] if len(step.about) == 1 else NOTHING
+        session.select(about if exists(session.build, about) else NOTHING)
