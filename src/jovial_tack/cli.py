@@ -40,7 +40,7 @@ jovial-tack cases BUILD.jtack [--drive ID] [--json]
                              a drive in every situation over all revs: loads, weather, wear, throttle
 jovial-tack loads BUILD.jtack [--against OTHER.jtack] [--json]
                              pulls on shafts over the revs, moments, bends, life against another
-jovial-tack fitup BUILD.jtack [--seen DRIVE:arm_deg=81,tone_hz=140] [--json]
+jovial-tack fitup BUILD.jtack [--seen DRIVE:arm_deg=81,tone_hz=140] [--picture OUT.svg] [--json]
                              the steps on the engine in order, what is done, what to do again
   jovial-tack log LOG.csv [--build BUILD.jtack --drive ID] [--columns rpm=NAME,…] [--json]
                              find full-throttle pulls in a log, and slip in them

@@ -36,6 +36,12 @@ def fitup_verb(arguments: Sequence[str]) -> int:
         default=[],
         help="what is seen at rest: arm_deg or travel (a share), tone_hz; what may be wrong is told",
     )
+    parser.add_argument(
+        "--picture",
+        metavar="OUT.svg|OUT.pdf",
+        type=Path,
+        help="draw the routing, for the bay: 90 x 70 mm in full size",
+    )
     parser.add_argument("--json", action="store_true", help="the answer as JSON")
     asked = parser.parse_args(arguments)
 
@@ -44,14 +50,21 @@ def fitup_verb(arguments: Sequence[str]) -> int:
     from jovial_tack.answers.fit_up.explaining import dialogue_of
     from jovial_tack.answers.fit_up.steps import steps_of
     from jovial_tack.core.errors import GeometryError
+    from jovial_tack.drawing.routing import routing_picture
     from jovial_tack.files.fitup_json import fitup_json
     from jovial_tack.files.own_data import own_catalogue
+    from jovial_tack.files.routing import write_routing
     from jovial_tack.verbs.tables.fitup import fitup_table
 
     catalogue = own_catalogue()
     build = read_to_compute(asked.build, catalogue).build
     results = solve(build, None, catalogue)
     steps = steps_of(build, results, catalogue)
+    if asked.picture is not None:
+        try:
+            write_routing(routing_picture(build, results, catalogue), asked.picture)
+        except GeometryError as error:
+            raise UsageError(f"{asked.build.name}: {error}") from None
     told = []
     for text in asked.seen:
         name, seen = _seen(text, build, asked.build.name)

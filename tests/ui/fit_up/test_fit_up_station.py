@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from pathlib import Path
+
 from PyQt6.QtCore import QPoint, Qt
 from PyQt6.QtWidgets import QPushButton, QTableWidget
 from pytestqt.qtbot import QtBot
@@ -163,3 +165,14 @@ def test_torque_is_the_builders_own_in_either_unit(qtbot: QtBot, window: MainWin
     assert now(room.following.step).id != "mount:idler"
     page.back.click()
     assert now(room.following.step).id == "mount:idler" and page.torque.isVisible()
+
+
+def test_the_routing_is_drawn_to_a_file_or_it_is_said_why_not(
+    window: MainWindow, tmp_path: Path
+) -> None:
+    room = window.desk.room(FitUpRoom)
+    room.draw_picture(tmp_path / "bay.svg")
+    assert "Corvane 61" in (tmp_path / "bay.svg").read_text("utf-8")
+    room.draw_picture(tmp_path / "bay.png")
+    assert not (tmp_path / "bay.png").exists()
+    assert ".svg or .pdf" in window.desk.notice.text.text()

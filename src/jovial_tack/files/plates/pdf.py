@@ -19,7 +19,7 @@ __all__ = ["Tiles", "plate_pdf", "sheets_of"]
 
 _PT = 72.0 / 25.4
 _FONTS = Path(__file__).parents[2] / "data/fonts"
-_WORDS, _BOLD = "B612", "B612-Bold"
+WORDS_FONT, _BOLD = "B612", "B612-Bold"
 _INCHES_MM = 4 * 25.4
 _TEXT_PT, _NAME_PT = 7.0, 9.0
 
@@ -37,7 +37,7 @@ def plate_pdf(drawing: PlateDrawing, tiles: Tiles, saved: str = "") -> bytes:
     """The bytes of the file. saved: when the build was last saved, as is written on the sheets."""
     from reportlab.pdfgen.canvas import Canvas
 
-    _load_fonts()
+    load_fonts()
     stream = io.BytesIO()
     size = tiles.size[0] * _PT, tiles.size[1] * _PT
     canvas = Canvas(stream, pagesize=size, invariant=1, pageCompression=0)
@@ -51,11 +51,12 @@ def plate_pdf(drawing: PlateDrawing, tiles: Tiles, saved: str = "") -> bytes:
 
 
 @cache
-def _load_fonts() -> None:
+def load_fonts() -> None:
+    """Make the typeface of words and figures known to the library."""
     from reportlab.pdfbase import pdfmetrics
     from reportlab.pdfbase.ttfonts import TTFont
 
-    for name, file in ((_WORDS, "B612-Regular.ttf"), (_BOLD, "B612-Bold.ttf")):
+    for name, file in ((WORDS_FONT, "B612-Regular.ttf"), (_BOLD, "B612-Bold.ttf")):
         pdfmetrics.registerFont(TTFont(name, str(_FONTS / file)))
 
 
@@ -87,7 +88,7 @@ class _Sheet:
             self._ring(ring)
         for x, y in self._drawing.crosses:
             self._cross(*self._at(x, y), CROSS_MM)
-        canvas.setFont(_WORDS, _TEXT_PT)
+        canvas.setFont(WORDS_FONT, _TEXT_PT)
         for x, y, text in self._drawing.named:
             place = self._at(x, y)
             canvas.drawCentredString(place[0], place[1] - 4.0 * _PT, text)
@@ -127,7 +128,7 @@ class _Sheet:
     def _registration(self) -> None:
         canvas, tiles = self._canvas, self._tiles
         canvas.setLineWidth(0.15 * _PT)
-        canvas.setFont(_WORDS, _TEXT_PT)
+        canvas.setFont(WORDS_FONT, _TEXT_PT)
         left, foot = tiles.origins[self._sheet]
         for name, x, y in tiles.crosses:
             if not (0 <= x - left <= tiles.area[0] and 0 <= y - foot <= tiles.area[1]):
@@ -142,7 +143,7 @@ class _Sheet:
         across, upright = self._tiles.scale
         canvas = self._canvas
         canvas.setLineWidth(0.2 * _PT)
-        canvas.setFont(_WORDS, _TEXT_PT)
+        canvas.setFont(WORDS_FONT, _TEXT_PT)
         # the strip's own zero is the edge of the margin, as that of the drawing is
         x, y = MARGIN, MARGIN + 4.0
         self._scale(x, y, x + SCALE_MM * across, y)
@@ -184,11 +185,11 @@ class _Sheet:
         lines = [drawing.words[0], *drawing.words[1:], place, f"plate {drawing.checksum}{saved}"]
         y = MARGIN + STRIP - 5.0
         for k, line in enumerate(lines):
-            font, size = (_BOLD, _NAME_PT) if k == 0 else (_WORDS, _TEXT_PT)
+            font, size = (_BOLD, _NAME_PT) if k == 0 else (WORDS_FONT, _TEXT_PT)
             canvas.setFont(font, size)
             canvas.drawString(x * _PT, y * _PT, _fitting(canvas, line, font, size, width))
             y -= 3.7
-        canvas.setFont(_WORDS, _TEXT_PT)
+        canvas.setFont(WORDS_FONT, _TEXT_PT)
         canvas.drawString(MARGIN * _PT, (MARGIN - 5.0) * _PT, check)
 
 

@@ -2,14 +2,24 @@
 
 from __future__ import annotations
 
+from pathlib import Path
+
+from PyQt6.QtWidgets import QFileDialog
+
 from jovial_tack.answers.verdicts import Mark
+from jovial_tack.core.errors import JovialTackError
+from jovial_tack.core.words import sentence
 from jovial_tack.document.targets import NOTHING
+from jovial_tack.drawing.routing import routing_picture
+from jovial_tack.files.routing import write_routing
 from jovial_tack.sheets import exists
 from jovial_tack.ui.fit_up.causes import CausesCard
 from jovial_tack.ui.fit_up.following import Following
 from jovial_tack.ui.fit_up.page import StepPage
 from jovial_tack.ui.fit_up.thread import StepThread
 from jovial_tack.ui.room import Action, Aside, Hands, Room, Station
+
+_PICTURES = "Sticker, full size (*.pdf);;Drawing (*.svg)"
 
 
 class FitUpRoom(Room):
@@ -27,6 +37,7 @@ class FitUpRoom(Room):
             Action("&Tools", "&Tick the step of fitting up", "Ctrl+Shift+T", self.tick),
             Action("&Tools", "Next step of &fitting up", "Ctrl+Shift+I", lambda: self._go(1)),
             Action("&Tools", "Step of fitting up be&fore", "Ctrl+Shift+Q", lambda: self._go(-1)),
+            Action("&File", "Picture of the ro&uting …", "Ctrl+Shift+R", self.ask_picture),
         )
         self.causes = CausesCard(self.following)
         self.asides = (
@@ -66,6 +77,26 @@ class FitUpRoom(Room):
         """Tick the step that is worked on."""
         if self._is_here():
             self.following.toggle()
+
+    def ask_picture(self) -> None:
+        """Ask where to, and draw the routing there."""
+        chosen, kind = QFileDialog.getSaveFileName(
+            self.step, "Picture of the routing", "routing.pdf", _PICTURES
+        )
+        if chosen:
+            ending = ".svg" if "svg" in kind else ".pdf"
+            self.draw_picture(Path(chosen if Path(chosen).suffix else chosen + ending))
+
+    def draw_picture(self, path: Path) -> None:
+        """Draw the routing to a file; why that cannot be is said."""
+        session = self.hands.session
+        try:
+            picture = routing_picture(session.build, session.results, session.catalogue)
+            write_routing(picture, path)
+        except JovialTackError as error:
+            self.hands.ask(sentence(str(error)))
+            return
+        self.hands.show_text(f"The routing is drawn in {path.name}, 90 x 70 mm in full size.")
 
     def _go(self, way: int) -> None:
         if self._is_here():
