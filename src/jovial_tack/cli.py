@@ -42,7 +42,9 @@ jovial-tack loads BUILD.jtack [--against OTHER.jtack] [--json]
                              pulls on shafts over the revs, moments, bends, life against another
 jovial-tack fitup BUILD.jtack [--seen DRIVE:arm_deg=81,tone_hz=140] [--picture OUT.svg] [--json]
                              the steps on the engine in order, what is done, what to do again
-  jovial-tack log LOG.csv [--build BUILD.jtack --drive ID] [--columns rpm=NAME,…] [--json]
+  jovial-tack faults BUILD.jtack [--drive ID] [--json]
+                             why a drive is noisy or wears, by its symptoms; what to look at next
+jovial-tack log LOG.csv [--build BUILD.jtack --drive ID] [--columns rpm=NAME,…] [--json]
                              find full-throttle pulls in a log, and slip in them
 jovial-tack logger OUT.csv [--pulls 3] [--slip 8 --onset 5600] [--blower-speed] [--live]
                              a simulated logger: a CSV, .mf4 or named pipe, at once or as time passes
@@ -83,6 +85,7 @@ _VERBS = {
     "cases": "cases",
     "loads": "loads",
     "fitup": "fitup",
+    "faults": "faults",
 }
 
 

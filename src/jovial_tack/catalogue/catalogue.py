@@ -190,6 +190,41 @@ class UsualParts(Value, frozen=True):
         return self.pulley_step_inch_mm if unit == "in" else self.pulley_step_mm
 
 
+class FaultCause(Value, frozen=True):
+    """Why a belt drive is noisy or wears. prior: how often it is so on a drive that is looked at."""
+
+    name: str
+    prior: float
+    words: str
+    remedy: str
+
+
+class FaultFinding(Value, frozen=True):
+    """Something that is seen, heard or measured of a drive, or is not.
+
+    group: findings of one tell partly the same; leak: how often it is seen with none of the causes;
+    seen_with: how often each cause alone shows it; running: seen only with the engine running.
+    """
+
+    name: str
+    words: str
+    group: str
+    minutes: float
+    leak: float
+    running: bool
+    seen_with: Mapping[str, float]
+
+
+class Faults(Value, frozen=True):
+    """The table of causes and findings; old_rubber: what replaces seen_with of findings on a belt of
+    the older rubber.
+    """
+
+    causes: Mapping[str, FaultCause]
+    findings: Mapping[str, FaultFinding]
+    old_rubber: Mapping[str, Mapping[str, float]]
+
+
 class Cause(Value, frozen=True):
     """What may be the matter when an adjuster stands elsewhere than it should.
 
@@ -359,6 +394,7 @@ class Catalogue(Value, frozen=True):
     plates: PlateRules
     load_cases: Mapping[str, UsualLoads] = {}
     causes: Mapping[str, Cause] = {}
+    faults: Faults = Faults({}, {}, {})
     readings: Mapping[str, ReadingKind] = {}
 
     def profile(self, name: str) -> Profile:

@@ -15,6 +15,9 @@ from jovial_tack.catalogue.catalogue import (
     Catalogue,
     Cause,
     Construction,
+    FaultCause,
+    FaultFinding,
+    Faults,
     Kind,
     Limits,
     ObstacleKind,
@@ -46,6 +49,14 @@ def stocked_lengths(steps: list[list[float]]) -> tuple[float, ...]:
     return tuple(sorted(set(lengths.tolist())))  # np.unique would load masked arrays for it
 
 
+def _faults(table: dict[str, Any]) -> Faults:
+    return Faults(
+        {name: FaultCause(name=name, **row) for name, row in table["causes"].items()},
+        {name: FaultFinding(name=name, **row) for name, row in table["findings"].items()},
+        table["old_rubber"],
+    )
+
+
 @cache
 def load_catalogue() -> Catalogue:
     """The catalogue of the data shipped with the application; the same value at every call."""
@@ -75,6 +86,7 @@ def load_catalogue() -> Catalogue:
             for name, row in _read("load_cases.toml").items()
         },
         causes={name: Cause(name=name, **row) for name, row in _read("causes.toml").items()},
+        faults=_faults(_read("faults.toml")),
         readings={
             name: ReadingKind(name=name, tools=row.pop("with"), **row)
             for name, row in _read("readings.toml").items()

@@ -120,6 +120,7 @@ from jovial_tack.document.model.survey import (
     SurveyPoint,
     TangentReading,
 )
+from jovial_tack.document.model.symptoms import Symptoms
 
 __all__ = [
     "FORMAT",
@@ -226,6 +227,7 @@ __all__ = [
     "Survey",
     "SurveyPoint",
     "SwingMount",
+    "Symptoms",
     "TableLoad",
     "TangentReading",
     "Tensioner",

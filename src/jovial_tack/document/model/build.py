@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Iterator
+from collections.abc import Iterable, Iterator, Mapping
 from typing import Annotated, Literal, TypeVar
 
 from msgspec import Meta
 
 from jovial_tack.document.model.around import Bracket, Obstacle, PinnedNote, ShelfPart, StockBelt
-from jovial_tack.document.model.base import Name, Part, fault, unique
+from jovial_tack.document.model.base import Name, Part, fault, seal, unique
 from jovial_tack.document.model.choices import Choices
 from jovial_tack.document.model.drive import Drive, Pulley
 from jovial_tack.document.model.engine import AirState, Engine
@@ -19,6 +19,7 @@ from jovial_tack.document.model.plate import Plate
 from jovial_tack.document.model.shaft import Shaft
 from jovial_tack.document.model.stack import AlignmentReadings, Boss, Stack
 from jovial_tack.document.model.survey import Survey
+from jovial_tack.document.model.symptoms import Symptoms
 
 P = TypeVar("P", Drive, Shaft, Obstacle, Bracket, ShelfPart, PinnedNote, Plate)
 
@@ -42,7 +43,7 @@ class Build(Part, frozen=True, kw_only=True):
 
     load_case: the one that is looked at, of load_cases or of the catalogue; absent: loads as they are.
     choices: what the finder was last asked to choose among. notes_torque: the builder's own, by the
-    steps of fitting up.
+    steps of fitting up; symptoms: of drives, by their ids.
     """
 
     format: Literal["jovial-tack/build"] = "jovial-tack/build"
@@ -72,6 +73,7 @@ class Build(Part, frozen=True, kw_only=True):
     choices: Choices | None = None
     fit_up: FitUp = FitUp()
     notes_torque: Annotated[tuple[TorqueNote, ...], Meta(max_length=500)] = ()
+    symptoms: Mapping[Name, Symptoms] = {}
 
     def obstacle(self, obstacle_id: str) -> Obstacle:
         """The obstacle of that id; KeyError if there is none."""
@@ -124,6 +126,7 @@ class Build(Part, frozen=True, kw_only=True):
         unique([variant.name for variant in self.variants], "variants", "name")
         unique([note.step for note in self.notes_torque], "notes_torque", "for")
         unique([drive.label.casefold() for drive in self.drives], "drives", "name")
+        seal(self, "symptoms")
         shafts = {shaft.id for shaft in self.shafts}
         self._check_parts()
         self._check_shafts_named(shafts)
