@@ -164,9 +164,24 @@ def _seeds_of_builds() -> list[Any]:
     found = [json.loads((DATA / "demo" / name).read_text("utf-8")) for name in names]
     found.append(dump(furnished()))
     found += [dump(slid(seed)) for seed in range(2)]
+    found.append(dump(_fitted_up(furnished())))
     found += [dump(make(catalogue)) for _, make in LAYOUTS]
     cases = sorted((ROOT / "tests/data/cases").glob("*.json"))
     return found + [json.loads(case.read_text("utf-8"))["build"] for case in cases]
+
+
+def _fitted_up(build: Any) -> Any:
+    """A build with ticks, what was seen, torque notes, own steps and symptoms."""
+    from jovial_tack.document.edits import fit_up, symptoms
+
+    for name in ("safe", "unit:alternator", "belt:accessory", "tension:accessory"):
+        build = fit_up.tick(build, name, "0123456789ab", "2026-11-28")
+    build = fit_up.set_seen(build, "tension:accessory", arm_angle_deg=80.0, tone_hz=140.0)
+    build = fit_up.set_torque(build, "mount:alternator", nm=45.0, lubricant="dry")
+    build = fit_up.add_own_step(build, "paint the bolts", ("turn",), ("clear",))
+    for name, seen in (("squeal", True), ("tone_low", False)):
+        build = symptoms.set_finding(build, "accessory", name, seen)
+    return build
 
 
 _KEPT: dict[str, Any] = {}
@@ -352,7 +367,15 @@ def a_choice(number: int, dice: random.Random, folder: Path) -> None:
 
 def _verbs(path: Path) -> None:
     """The verbs on a build, each with an exit status and at most one line of error."""
-    for verb in (["solve", "--bare"], ["plan"], ["belt"], ["boost"], ["bracket"]):
+    for verb in (
+        ["solve", "--bare"],
+        ["plan"],
+        ["belt"],
+        ["boost"],
+        ["bracket"],
+        ["fitup"],
+        ["faults"],
+    ):
         _command([verb[0], str(path), *verb[1:]])
 
 

@@ -13,8 +13,8 @@ from jovial_tack.document.edits.pulleys import set_plane
 from jovial_tack.document.edits.tensioners import set_arm
 from jovial_tack.document.model import SpringArmTensioner
 from jovial_tack.document.targets import ArmAt
-from jovial_tack.ui.fit_up.boxes import STATE
 from jovial_tack.ui.fit_up.room import FitUpRoom
+from jovial_tack.ui.widgets.boxes import STATE
 from jovial_tack.ui.window.main_window import MainWindow
 
 

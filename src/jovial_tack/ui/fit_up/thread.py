@@ -13,8 +13,8 @@ from PyQt6.QtWidgets import (
 )
 
 from jovial_tack.answers.fit_up.steps import Step
-from jovial_tack.ui.fit_up.boxes import STATE, BoxDelegate
 from jovial_tack.ui.fit_up.following import Following
+from jovial_tack.ui.widgets.boxes import STATE, BoxDelegate
 from jovial_tack.ui.widgets.desk_part import DeskPart
 from jovial_tack.ui.widgets.text import heading, plain
 from jovial_tack.ui.widgets.theme import Theme, figures

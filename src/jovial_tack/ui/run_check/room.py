@@ -7,8 +7,9 @@ from pathlib import Path
 from PyQt6.QtWidgets import QFileDialog
 
 from jovial_tack.answers.verdicts import Mark
-from jovial_tack.ui.room import Action, Break, Hands, Room, Station
+from jovial_tack.ui.room import Action, Aside, Break, Hands, Room, Station
 from jovial_tack.ui.run_check.logs import Logs
+from jovial_tack.ui.run_check.noise import NoiseCard
 from jovial_tack.ui.run_check.panel import RunCheckPanel
 from jovial_tack.ui.run_check.plot import RunCheckPlot
 
@@ -34,6 +35,8 @@ class RunCheckRoom(Room):
             Action("&File", "Open the demo lo&gs", "Ctrl+Shift+D", self.open_demo_logs),
             Break("&File"),
         )
+        self.noise = NoiseCard(hands.session, hands.theme)
+        self.asides = (Aside("&Noise finder", "F12", self.noise, opened=self.noise.look),)
         self.logs.changed.connect(hands.marks_changed)
         self.plot.message.connect(hands.show_text)
         self.panel.open_wanted.connect(self.open_log)
