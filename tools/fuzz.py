@@ -190,9 +190,13 @@ _KEPT: dict[str, Any] = {}
 def a_build(number: int, dice: random.Random, folder: Path) -> None:
     """A mutated build: refused in words, or solved, saved, and read again as the same."""
     from jovial_tack.answers.drive.solve import solve
+    from jovial_tack.answers.fit_up.faults import diagnose
+    from jovial_tack.answers.fit_up.steps import steps_of
     from jovial_tack.catalogue import load_catalogue
     from jovial_tack.document.loading import is_newer
     from jovial_tack.files.build_file import read_build, write_build
+    from jovial_tack.files.faults_json import faults_json
+    from jovial_tack.files.fitup_json import fitup_json
     from jovial_tack.files.results_json import results_json
 
     seeds = _KEPT.setdefault("builds", None) or _KEPT.update(builds=_seeds_of_builds())
@@ -213,6 +217,11 @@ def a_build(number: int, dice: random.Random, folder: Path) -> None:
         return  # it is shown as it is, and neither computed nor saved
     results = solve(build, None, catalogue)
     json.dumps(results_json(results), allow_nan=False)
+    told = steps_of(build, results, catalogue)
+    json.dumps(fitup_json(told), allow_nan=False)
+    if build.drives:
+        found = diagnose(build, results.drives[number % len(build.drives)], catalogue)
+        json.dumps(faults_json([found]), allow_nan=False)
     again = folder / "again.jtack"
     write_build(build, again)
     assert read_build(again, catalogue).build == build, "what was saved is read as another build"
@@ -374,7 +383,6 @@ def _verbs(path: Path) -> None:
         ["boost"],
         ["bracket"],
         ["fitup"],
-        ["faults"],
     ):
         _command([verb[0], str(path), *verb[1:]])
 
