@@ -178,7 +178,7 @@ def _fitted_up(build: Any) -> Any:
         build = fit_up.tick(build, name, "0123456789ab", "2026-11-28")
     build = fit_up.set_seen(build, "tension:accessory", arm_angle_deg=80.0, tone_hz=140.0)
     build = fit_up.set_torque(build, "mount:alternator", nm=45.0, lubricant="dry")
-    build = fit_up.add_own_step(build, "paint the bolts", ("turn",), ("clear",))
+    build, _ = fit_up.add_own_step(build, "paint the bolts", ("turn",), ("clear",))
     for name, seen in (("squeal", True), ("tone_low", False)):
         build = symptoms.set_finding(build, "accessory", name, seen)
     return build

@@ -147,7 +147,7 @@ def test_an_alternator_put_forward_is_lined_up_again_and_its_belt_looked_at() ->
 def test_a_loop_is_told_with_its_members_and_nothing_is_dropped() -> None:
     build = demo()
     count = len(told(build).steps)
-    build = add_own_step(build, "paint the bolts", after=("turn",), before=("align:blower",))
+    build, _ = add_own_step(build, "paint the bolts", after=("turn",), before=("align:blower",))
     steps = told(build)
     assert len(steps.steps) == count + 1
     (loop,) = steps.loops
@@ -191,6 +191,6 @@ def test_the_verb_tells_states_and_figures(
     assert figures["arm_angle_deg"] == pytest.approx(held.arm_angle_deg)  # type: ignore[union-attr]
     assert main(["fitup", str(path)]) == 0
     assert "[x]   1 Engine off" in capsys.readouterr().out
-    looped = add_own_step(build, "x", after=("turn",), before=("align:blower",))
+    looped, _ = add_own_step(build, "x", after=("turn",), before=("align:blower",))
     path.write_text(json.dumps(dump(looped)))
     assert main(["fitup", str(path)]) == 1

@@ -161,6 +161,16 @@ def test_torque_is_the_builders_own_in_either_unit(qtbot: QtBot, window: MainWin
     assert now(session.build.notes_torque)[0].left_hand
     type_into(qtbot, page.torque, "much")
     assert page.refusal.isVisible() and now(session.build.notes_torque)[0].nm == note.nm
+    type_into(qtbot, page.lock, "medium")
+    assert now(session.build.notes_torque)[0].lock == "medium"
+    # a step of one's own comes after the one that is worked on, and is taken out again
+    type_into(qtbot, page.own, "mark the bolts with paint")
+    assert now(room.following.step).words == "mark the bolts with paint" and page.own.text() == ""
+    ids = [step.id for step in room.following.steps.steps]
+    assert ids.index("own:step") > ids.index("mount:idler")
+    page.take_out.click()
+    assert not session.build.fit_up.own
+    room.following.choose("mount:idler")
     page.on.click()
     assert now(room.following.step).id != "mount:idler"
     page.back.click()

@@ -51,13 +51,16 @@ def set_torque(build: Build, step_id: str, **figures: Any) -> Build:
 
 def add_own_step(
     build: Build, words: str, after: tuple[str, ...] = (), before: tuple[str, ...] = ()
-) -> Build:
-    """Put a step of the builder's own in, after and before others by their ids."""
+) -> tuple[Build, str]:
+    """Put a step of the builder's own in, after and before others by their ids; returns its id as a
+    step too.
+    """
     name = free_name("step", (step.id for step in build.fit_up.own))
     data: dict[str, Any] = {"id": name, "words": words}
     data |= {"after": after} if after else {}
     data |= {"before": before} if before else {}
-    return _with(build, own=(*build.fit_up.own, make(OwnStep, data)))
+    own = (*build.fit_up.own, make(OwnStep, data))
+    return _with(build, own=own), f"own:{name}"
 
 
 def remove_own_step(build: Build, own_id: str) -> Build:

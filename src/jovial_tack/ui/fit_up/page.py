@@ -11,6 +11,7 @@ from PyQt6.QtWidgets import (
     QCheckBox,
     QComboBox,
     QHBoxLayout,
+    QLineEdit,
     QPushButton,
     QSizePolicy,
     QVBoxLayout,
@@ -22,7 +23,12 @@ from jovial_tack.answers.fit_up.steps import Step
 from jovial_tack.answers.fit_up.telling import figure_lines
 from jovial_tack.core.units import ANGLE, PERCENT, TONE, TORQUE, Quantity
 from jovial_tack.core.words import capital, sentence
-from jovial_tack.document.edits.fit_up import set_seen, set_torque
+from jovial_tack.document.edits.fit_up import (
+    add_own_step,
+    remove_own_step,
+    set_seen,
+    set_torque,
+)
 from jovial_tack.ui.fit_up.following import Following
 from jovial_tack.ui.widgets.desk_part import DeskPart, scrolled
 from jovial_tack.ui.widgets.field_lines import FieldLines
@@ -85,12 +91,23 @@ class StepPage(DeskPart):
         self.greased.activated.connect(
             lambda _k: self._note(lubricant=self.greased.currentData() or None)
         )
+        self.lock = QLineEdit()
+        self.lock.setAccessibleName("What locks the thread")
+        self.lock.setMaxLength(60)
+        self.lock.editingFinished.connect(self._take_lock)
         self.left_hand = QCheckBox("Left-hand thread")
         self.left_hand.clicked.connect(lambda on: self._note(left_hand=on or None))
         self.bolts = FieldLines()
         self.bolts.add_line("Torque", self.torque)
         self.bolts.add_line("Thread", self.greased)
+        self.bolts.add_line("Locked by", self.lock)
         self.bolts.add_line("", self.left_hand)
+        self.own = QLineEdit()
+        self.own.setAccessibleName("A step of your own, after this one")
+        self.own.setPlaceholderText("a step of your own, after this one")
+        self.own.setMaxLength(500)
+        self.own.returnPressed.connect(self._add_own)
+        self.take_out = self._button("Take this step out", self._take_out)
         self.refusal = heading("badfigure")
         self.refusal.hide()
         self.loops = heading("badfigure")
@@ -105,7 +122,9 @@ class StepPage(DeskPart):
         column.addLayout(self.bolts)
         column.addWidget(self.refusal)
         column.addWidget(self.loops)
+        column.addWidget(self.take_out)
         column.addStretch(1)
+        column.addWidget(self.own)
         outer.addWidget(scrolled(inside), 1)
         outer.addLayout(self._buttons())
         self.caution = heading("caution")
@@ -176,6 +195,8 @@ class StepPage(DeskPart):
         self.place.setText(f"Step {number} of {len(steps.steps)}")
         self.title.setText(together(sentence(step.words)))
         self._show_state(step)
+        self.take_out.setVisible(step.kind == "own")
+        self.own.setEnabled(not self._session.is_read_only)
         looks = "\n".join(f"• {capital(look)}" for look in step.looks)
         self.looks.setText(looks)
         self.looks.setVisible(bool(looks))
@@ -222,12 +243,14 @@ class StepPage(DeskPart):
     def _show_bolts(self, step: Step) -> None:
         fastened, note = step.kind in _FASTENED, step.torque
         self.torque_word.setVisible(fastened)
-        for widget in (self.torque, self.greased, self.left_hand):
+        for widget in (self.torque, self.greased, self.lock, self.left_hand):
             self.bolts.show_line(widget, shown=fastened)
         unit = TORQUE.shown(self._session.build.display_units)
         self.torque.show_value(None if note is None else note.nm, unit)
         kept = "" if note is None or note.lubricant is None else note.lubricant
         self.greased.setCurrentIndex(self.greased.findData(kept))
+        if not self.lock.isModified():
+            self.lock.setText("" if note is None else note.lock)
         self.left_hand.setChecked(note is not None and note.left_hand)
 
     def _see(self, **figures: Any) -> None:
@@ -241,6 +264,29 @@ class StepPage(DeskPart):
         if step is not None and not session.is_read_only:
             made = set_torque(session.build, step.id, **figures)
             session.edit(f"bolts: {step.words}", made)
+            self._following.tell()
+
+    def _take_lock(self) -> None:
+        """Take what locks the thread, once it is typed."""
+        if self.lock.isModified():
+            self.lock.setModified(False)
+            self._note(lock=self.lock.text().strip() or None)
+
+    def _add_own(self) -> None:
+        """Put a step of one's own in, after the one that is worked on, and go to it."""
+        step, session, words = self._following.step, self._session, self.own.text().strip()
+        if step is None or session.is_read_only or not words:
+            return
+        made, name = add_own_step(session.build, words, after=(step.id,))
+        session.edit(f"own step: {words}", made)
+        self.own.clear()
+        self._following.tell()
+        self._following.choose(name)
+
+    def _take_out(self) -> None:
+        step, session = self._following.step, self._session
+        if step is not None and step.kind == "own" and not session.is_read_only:
+            session.edit(f"take out: {step.words}", remove_own_step(session.build, step.of[0]))
             self._following.tell()
 
     def _refuse(self, text: str) -> None:
