@@ -16,6 +16,7 @@ from jovial_tack.document.targets import ArmAt
 from jovial_tack.ui.fit_up.room import FitUpRoom
 from jovial_tack.ui.widgets.boxes import STATE
 from jovial_tack.ui.window.main_window import MainWindow
+from support import built, read_case
 
 
 def at_step(window: MainWindow, step_id: str) -> FitUpRoom:
@@ -147,7 +148,16 @@ def test_a_pulley_put_forward_turns_its_steps_to_again_plainly(
     assert box_of(table, "align:accessory") == "again"
     belt = now(table.item(row_of(table, "belt:accessory"), 2)).text()
     assert "look again" in belt and box_of(table, "belt:accessory") == "done"
-    assert room.mark == "watch"
+    assert now(room.mark) == "watch"
+    # the rail follows from any station, and another build has nothing of this one
+    window.desk.stand_at("lay_out")
+    session.undo()
+    qtbot.waitUntil(lambda: now(room.mark) == "unknown")
+    session.redo()
+    qtbot.waitUntil(lambda: now(room.mark) == "watch")
+    session.new(built(read_case("two_pulleys_locked")["build"]))
+    qtbot.waitUntil(lambda: not room.following.steps.steps)
+    assert now(room.mark) == "unknown"
 
 
 def test_torque_is_the_builders_own_in_either_unit(qtbot: QtBot, window: MainWindow) -> None:

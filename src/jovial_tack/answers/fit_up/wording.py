@@ -13,7 +13,6 @@ from jovial_tack.document.model import (
     LockedTensioner,
     Pulley,
     Shaft,
-    SlotMount,
     SpringArmTensioner,
     SpringSlideTensioner,
     StretchTensioner,
@@ -81,7 +80,7 @@ def _tension(build: Build, node: Node) -> str:
     assert isinstance(held, LockedTensioner)
     shaft = build.shaft(held.shaft)
     by = "with its screw" if getattr(shaft.mount, "screw_pitch_mm", None) else "by its bracket"
-    if isinstance(shaft.mount, SlotMount) or shaft.mount is not None:
+    if shaft.mount is not None:
         return f"Draw {shaft.label} out {by} until {drive.label} has its tension"
     return f"Set {drive.label} to its tension at {shaft.label}"
 

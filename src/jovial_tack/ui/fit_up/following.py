@@ -89,9 +89,13 @@ class Following(QObject):
         self._chosen = ""
 
     def tell(self) -> None:
-        """Tell the steps anew, while they are looked at."""
-        if not self._is_on:
-            return
-        session = self.session
-        self.steps = steps_of(session.build, session.results, session.catalogue)
-        self.changed.emit()
+        """Tell the steps anew, while they are looked at or some are done: a change then shows on the
+        rail.
+        """
+        session, before = self.session, self.steps
+        if self._is_on or session.build.fit_up.done:
+            self.steps = steps_of(session.build, session.results, session.catalogue)
+        else:
+            self.steps = Steps((), ())
+        if self._is_on or self.steps != before:
+            self.changed.emit()
