@@ -99,7 +99,7 @@ def test_planted_faults_are_named_by_four_checks_in_under_ten_minutes(seed: int)
         told, spent = asked(told, planted, rng)
         named += told.order[0] == planted
         minutes.append(spent)
-    assert named >= 0.82 * count  # of forty; 0.85 of two hundred a build, told in the method
+    assert named >= 0.85 * count
     assert np.median(minutes) < 10
 
 
