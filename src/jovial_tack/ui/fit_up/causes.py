@@ -6,7 +6,7 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
 from jovial_tack.answers.fit_up.explaining import Check, Dialogue, dialogue_of, likely_words
-from jovial_tack.answers.fit_up.likely import reads_at
+from jovial_tack.answers.fit_up.seen import reads_at
 from jovial_tack.answers.fit_up.steps import Step
 from jovial_tack.core.words import capital, sentence
 from jovial_tack.ui.fit_up.following import Following

@@ -18,7 +18,7 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from jovial_tack.answers.fit_up.likely import seen_words
+from jovial_tack.answers.fit_up.seen import seen_words
 from jovial_tack.answers.fit_up.steps import Step
 from jovial_tack.answers.fit_up.telling import figure_lines
 from jovial_tack.core.units import ANGLE, PERCENT, TONE, TORQUE, Quantity

@@ -11,6 +11,12 @@ from jovial_tack.document.model import SeenThen
 
 #: How far a mark may be off and still be right, degrees and share of a travel (rep.).
 _MARK_DEG, _MARK_SHARE = 1.0, 0.03
+_BOTH_RIGHT = "Mark and tone are as they should be."
+#: One reading does not speak for the other: what it cannot show is said.
+_ONE_RIGHT = {
+    True: "The mark is as it should be. A weak spring or another notch shows in the tone: listen too.",
+    False: "The tone is as it should be. Look at the mark too.",
+}
 
 
 def seen_words(step: Step) -> tuple[str, bool]:
@@ -24,7 +30,9 @@ def seen_words(step: Step) -> tuple[str, bool]:
     off = [words for words, right in said if not right]
     if not said:
         return "", True
-    return "\n".join(sentence(words) for words in off) or "As it should be.", not off
+    if off:
+        return "\n".join(sentence(words) for words in off), False
+    return (_BOTH_RIGHT if len(said) > 1 else _ONE_RIGHT[seen.tone_hz is None]), True
 
 
 def reads_at(step: Step) -> Reads:
