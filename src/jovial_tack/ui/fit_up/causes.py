@@ -11,9 +11,9 @@ from jovial_tack.answers.fit_up.steps import Step
 from jovial_tack.core.words import capital, sentence
 from jovial_tack.ui.fit_up.following import Following
 from jovial_tack.ui.widgets.blocks import ComparisonPage
-from jovial_tack.ui.widgets.side_card import SideCard
 from jovial_tack.ui.widgets.text import heading, on_button, together
-from jovial_tack.ui.worker import NewestOnly
+from jovial_tack.ui.widgets.theme import Theme
+from jovial_tack.ui.working import WorkingCard
 
 _HINT = (
     "Each cause is put into the layout and solved; what is looked at next is what tells most for its"
@@ -24,13 +24,12 @@ _TOUCHED = 40
 _SURE_ENOUGH = 0.5
 
 
-class CausesCard(SideCard):
+class CausesCard(WorkingCard):
     """Of the step that is worked on: what is seen there, weighed, and one check after the other."""
 
-    def __init__(self, following: Following, parent: QWidget | None = None) -> None:
-        super().__init__("What is wrong if not", _HINT, parent)
+    def __init__(self, following: Following, theme: Theme, parent: QWidget | None = None) -> None:
+        super().__init__(following.session, theme, "What is wrong if not", _HINT, parent)
         self._following = following
-        self._worker = NewestOnly(self)
         self._worker.done.connect(self._take)
         self._worker.failed.connect(self._fail)
         #: the dialogues so far, the last of them that of now
@@ -57,18 +56,9 @@ class CausesCard(SideCard):
         """As far as it has come."""
         return self.so_far[-1] if self.so_far else None
 
-    @property
-    def is_busy(self) -> bool:
-        """Whether causes are still being solved."""
-        return self._worker.busy
-
-    def close_work(self) -> None:
-        """Let running work end."""
-        self._worker.finish()
-
     def look(self) -> None:
         """Weigh what is seen at the step that is worked on."""
-        step, session = self._following.step, self._following.session
+        step, session = self._following.step, self._session
         self.so_far, self._of = (), None
         figures = None if step is None else step.figures
         if step is None or figures is None or figures.span is None or step.seen is None:
@@ -102,7 +92,7 @@ class CausesCard(SideCard):
         best = None if dialogue is None else dialogue.hypotheses[dialogue.order[0]]
         sure = dialogue is not None and float(dialogue.weights.max()) >= _SURE_ENOUGH
         is_fault = best is not None and best.kind != "right"
-        self.adopt.setEnabled(sure and is_fault and not self._following.session.is_read_only)
+        self.adopt.setEnabled(sure and is_fault and not self._session.is_read_only)
         if dialogue is None:
             self.told.setText(together(instead))
             self.asked.setText("")
@@ -146,7 +136,7 @@ class CausesCard(SideCard):
 
     def _adopt(self) -> None:
         """Have the layout as the engine is: one step to undo."""
-        dialogue, session = self.dialogue, self._following.session
+        dialogue, session = self.dialogue, self._session
         if dialogue is None or session.is_read_only:
             return
         best = dialogue.hypotheses[dialogue.order[0]]

@@ -39,7 +39,7 @@ class FitUpRoom(Room):
             Action("&Tools", "Step of fitting up be&fore", "Ctrl+Shift+Q", lambda: self._go(-1)),
             Action("&File", "Picture of the ro&uting …", "Ctrl+Shift+R", self.ask_picture),
         )
-        self.causes = CausesCard(self.following)
+        self.causes = CausesCard(self.following, hands.theme)
         self.asides = (
             Aside(
                 "What is wron&g if not",

@@ -18,11 +18,11 @@ from jovial_tack.drawing.rings import rings_of
 from jovial_tack.ui.front_view import FrontView
 from jovial_tack.ui.grip.heat import HeatStrip
 from jovial_tack.ui.grip.meant import drive_meant
-from jovial_tack.ui.grip.working import WorkingCard
 from jovial_tack.ui.session import Session
 from jovial_tack.ui.widgets.desk_part import scrolled
 from jovial_tack.ui.widgets.text import heading, together
 from jovial_tack.ui.widgets.theme import Theme
+from jovial_tack.ui.working import WorkingCard
 
 _HINT = (
     "How much of its wrap each pulley uses, from idle to redline, on the low side of the damping."

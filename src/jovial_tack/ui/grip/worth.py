@@ -16,12 +16,12 @@ from jovial_tack.answers.verdicts import Mark
 from jovial_tack.core.words import capital, sentence
 from jovial_tack.document.model import Build
 from jovial_tack.ui.grip.meant import drive_meant
-from jovial_tack.ui.grip.working import WorkingCard
 from jovial_tack.ui.session import Session
 from jovial_tack.ui.widgets.blocks import ComparisonPage, act_row
 from jovial_tack.ui.widgets.marks import MarkLabel
 from jovial_tack.ui.widgets.text import heading, together
 from jovial_tack.ui.widgets.theme import Theme
+from jovial_tack.ui.working import WorkingCard
 
 _HINT = (
     "Every change is made and solved over all revs: what it wins in reserve, and what it costs. Doing"

@@ -30,13 +30,13 @@ from jovial_tack.ui.front_view import FrontView
 from jovial_tack.ui.grip.finder.form import FinderForm
 from jovial_tack.ui.grip.finder.trade_off import TradeOff
 from jovial_tack.ui.grip.meant import drive_meant
-from jovial_tack.ui.grip.working import WorkingCard
 from jovial_tack.ui.session import Session
 from jovial_tack.ui.widgets.blocks import ComparisonPage, act_row
 from jovial_tack.ui.widgets.desk_part import scrolled
 from jovial_tack.ui.widgets.elided import ElidedChoice
 from jovial_tack.ui.widgets.text import heading, together
 from jovial_tack.ui.widgets.theme import Theme
+from jovial_tack.ui.working import WorkingCard
 
 _HINT = "All combinations tried; the best solved over all revs. Taking one is one step to undo."
 #: How many are solved whole before more are asked for, and how often progress is told, s.
