@@ -7,7 +7,6 @@ from typing import Any
 
 from jovial_tack.answers.belt.putting_on import wind_back
 from jovial_tack.answers.drive.spread import known_by
-from jovial_tack.answers.results import ArmResult
 from jovial_tack.core.units import (
     ANGLE,
     FORCE,
@@ -23,6 +22,7 @@ from jovial_tack.document.model import Build, SpringArmTensioner
 from jovial_tack.document.targets import ArmAt, BeltAt, PulleyAt
 from jovial_tack.document.travel import notch_offset_deg
 from jovial_tack.sheets.fields import Fields
+from jovial_tack.sheets.held import at_rest, held, in_window, running, window_sd
 from jovial_tack.sheets.sheet import Act, Change, Choice, Figure, Row, Sheet, Shown, findings_at
 
 _CAUTION = (
@@ -41,29 +41,11 @@ def _arm(view: Shown[ArmAt]) -> SpringArmTensioner:
     return _its_arm(view.build, view.target)
 
 
-def _found(view: Shown[ArmAt]) -> ArmResult | None:
-    tensioner = view.result.tensioner
-    return tensioner if isinstance(tensioner, ArmResult) else None
-
-
-def _rest(name: str) -> Any:
-    return lambda view: getattr(_found(view), name) if _found(view) else None
-
-
-def _running(name: str) -> Any:
-    return lambda view: getattr(_found(view), name)[view.lane] if _found(view) else None
-
-
-def _in_window(view: Shown[ArmAt]) -> float | None:
-    found = _found(view)
-    return None if found is None or found.window_fraction is None else 100 * found.window_fraction
-
-
 def _mark(view: Shown[ArmAt]) -> float | None:
     """Where a mark on the arm stands against one for the middle of its window, mm along the arc of its
     pulley's centre; less than nothing toward the wound side.
     """
-    found, arm = _found(view), _arm(view)
+    found, arm = held(view), _arm(view)
     if found is None or found.window_fraction is None:
         return None
     low, high = arm.window_deg or arm.stops_deg
@@ -76,11 +58,6 @@ def _marks_apart(view: Shown[ArmAt]) -> str:
     low, high = arm.window_deg or arm.stops_deg
     apart = abs(radians(high - low)) * arm.arm_mm
     return f"from the middle of {format_length(apart, view.build.display_units)}"
-
-
-def _window_sd(view: Shown[ArmAt]) -> float | None:
-    found = _found(view)
-    return None if found is None or found.window_sd is None else 100 * found.window_sd
 
 
 def _end(key: str, place: int) -> Change[ArmAt]:
@@ -222,16 +199,16 @@ _FIGURES: tuple[Row[ArmAt], ...] = (
         aside=_collides(1),
         spoken="How far the arm can unwind before something is touched",
     ),
-    Figure("Angle", ANGLE, _rest("arm_angle_deg"), aside=lambda _v: "at rest", digits=2),
+    Figure("Angle", ANGLE, at_rest("arm_angle_deg"), aside=lambda _v: "at rest", digits=2),
     Figure(
         "Running",
         ANGLE,
-        _running("running"),
+        running("running"),
         aside=Shown.at,
         digits=2,
         spoken="Angle of the arm while running",
     ),
-    Figure("In its window", PERCENT, _in_window, aside=lambda _v: "0 wound"),
+    Figure("In its window", PERCENT, in_window, aside=lambda _v: "0 wound"),
     Figure(
         "Its mark",
         LENGTH,
@@ -242,11 +219,11 @@ _FIGURES: tuple[Row[ArmAt], ...] = (
     Figure(
         "Known to ±",
         PERCENT,
-        _window_sd,
-        aside=lambda v: known_by(_rest("surveyed")(v)),
+        window_sd,
+        aside=lambda v: known_by(at_rest("surveyed")(v)),
         spoken="One standard deviation of how far it rests into its window, by where the shafts are",
     ),
-    Figure("Spring now", TORQUE, _rest("torque_nm"), aside=lambda _v: "at rest"),
+    Figure("Spring now", TORQUE, at_rest("torque_nm"), aside=lambda _v: "at rest"),
     Figure(
         "Wound back",
         TORQUE,
@@ -261,8 +238,8 @@ _FIGURES: tuple[Row[ArmAt], ...] = (
         aside=_on_bar,
         spoken="Pull at the end of the wrench that winds it back to its stop",
     ),
-    Figure("Belt pull", FORCE, _rest("tension_n"), aside=lambda _v: "at rest"),
-    Figure("Running pull", FORCE, _running("running_tension_n"), aside=Shown.at),
+    Figure("Belt pull", FORCE, at_rest("tension_n"), aside=lambda _v: "at rest"),
+    Figure("Running pull", FORCE, running("running_tension_n"), aside=Shown.at),
     Figure(
         "Stretch left", LENGTH, lambda v: v.result.growth_left_mm, aside=lambda _v: "to the end"
     ),

@@ -9,7 +9,7 @@ from jovial_tack.answers.lay_out.suited import (
     set_spring_arm,
     set_spring_slide,
 )
-from jovial_tack.answers.results import ArmResult, FixedResult, GripResult, TravelResult
+from jovial_tack.answers.results import FixedResult, GripResult, TravelResult
 from jovial_tack.core.units import (
     ANGLE,
     BELT_SPEED,
@@ -39,6 +39,7 @@ from jovial_tack.document.model import (
 )
 from jovial_tack.document.targets import ArmAt, BeltAt, Target
 from jovial_tack.sheets.fields import Fields
+from jovial_tack.sheets.held import held, in_window, window_sd
 from jovial_tack.sheets.sheet import Act, Choice, Figure, Row, Sheet, Shown, Words
 
 _CAUTION = (
@@ -51,11 +52,6 @@ _CONSTRUCTIONS = {
     "low_stretch": "low stretch",
     "stretch": "stretch belt",
 }
-
-
-def _arm(view: Shown[BeltAt]) -> ArmResult | None:
-    tensioner = view.result.tensioner
-    return tensioner if isinstance(tensioner, ArmResult) else None
 
 
 def _grip(view: Shown[BeltAt]) -> GripResult | None:
@@ -75,16 +71,6 @@ def _called_for(view: Shown[BeltAt]) -> float | None:
 def _travel(view: Shown[BeltAt]) -> TravelResult | None:
     tensioner = view.result.tensioner
     return tensioner.travel if isinstance(tensioner, FixedResult) else None
-
-
-def _in_window(view: Shown[BeltAt]) -> float | None:
-    arm = _arm(view)
-    return None if arm is None or arm.window_fraction is None else 100 * arm.window_fraction
-
-
-def _window_sd(view: Shown[BeltAt]) -> float | None:
-    arm = _arm(view)
-    return None if arm is None or arm.window_sd is None else 100 * arm.window_sd
 
 
 def _usable(view: Shown[BeltAt], end: int) -> float | None:
@@ -174,16 +160,16 @@ _ARM: tuple[Row[BeltAt], ...] = (
     Figure(
         "Arm",
         ANGLE,
-        lambda v: a.arm_angle_deg if (a := _arm(v)) else None,
+        lambda v: a.arm_angle_deg if (a := held(v)) else None,
         aside=lambda _v: "at rest",
         digits=2,
     ),
-    Figure("In its window", PERCENT, _in_window, aside=lambda _v: "0 wound"),
+    Figure("In its window", PERCENT, in_window, aside=lambda _v: "0 wound"),
     Figure(
         "Known to ±",
         PERCENT,
-        _window_sd,
-        aside=lambda v: known_by((a := _arm(v)) is not None and a.surveyed),
+        window_sd,
+        aside=lambda v: known_by((a := held(v)) is not None and a.surveyed),
         spoken="One standard deviation of how far it rests into its window, by where the shafts are",
     ),
     Figure(
@@ -196,7 +182,7 @@ _ARM: tuple[Row[BeltAt], ...] = (
     Figure(
         "To the toggle",
         ANGLE,
-        lambda v: a.toggle_deg if (a := _arm(v)) else None,
+        lambda v: a.toggle_deg if (a := held(v)) else None,
         aside=lambda _v: "lever lost",
         spoken="How far the arm is from losing its lever",
     ),
@@ -216,7 +202,7 @@ _SLIDE: tuple[Row[BeltAt], ...] = (
     Figure(
         "Slide",
         LENGTH,
-        lambda v: a.slide_mm if (a := _arm(v)) else None,
+        lambda v: a.slide_mm if (a := held(v)) else None,
         aside=lambda _v: "at rest",
         spoken="How far the slide stands from the first end of its slot",
     ),
@@ -224,7 +210,7 @@ _SLIDE: tuple[Row[BeltAt], ...] = (
     Figure(
         "To the toggle",
         LENGTH,
-        lambda v: a.toggle_mm if (a := _arm(v)) else None,
+        lambda v: a.toggle_mm if (a := held(v)) else None,
         aside=lambda _v: "lever lost",
         spoken="How far the slide is from losing its lever",
     ),

@@ -5,13 +5,13 @@ from __future__ import annotations
 from typing import Any
 
 from jovial_tack.answers.drive.spread import known_by
-from jovial_tack.answers.results import ArmResult
 from jovial_tack.core.units import FORCE, FORCE_RATE, LENGTH, PERCENT
 from jovial_tack.document.edits.tensioners import set_tensioner
 from jovial_tack.document.model import Build, SpringSlideTensioner
 from jovial_tack.document.targets import ArmAt, BeltAt, PulleyAt, ShaftAt
 from jovial_tack.document.travel import slot_of
 from jovial_tack.sheets.fields import Fields
+from jovial_tack.sheets.held import at_rest, in_window, running, window_sd
 from jovial_tack.sheets.sheet import Choice, Figure, Row, Sheet, Shown, findings_at
 
 _CAUTION = (
@@ -30,33 +30,10 @@ def _slide(view: Shown[ArmAt]) -> SpringSlideTensioner:
     return _its_slide(view.build, view.target)
 
 
-def _found(view: Shown[ArmAt]) -> ArmResult | None:
-    tensioner = view.result.tensioner
-    return tensioner if isinstance(tensioner, ArmResult) else None
-
-
-def _rest(name: str) -> Any:
-    return lambda view: getattr(_found(view), name) if _found(view) else None
-
-
-def _running(name: str) -> Any:
-    return lambda view: getattr(_found(view), name)[view.lane] if _found(view) else None
-
-
 def _slot_mm(view: Shown[ArmAt]) -> float | None:
     shaft = view.build.shaft(view.drive.pulley(_slide(view).pulley).shaft)
     slot = slot_of(view.drive, shaft)
     return None if slot is None else slot.length_mm
-
-
-def _in_window(view: Shown[ArmAt]) -> float | None:
-    found = _found(view)
-    return None if found is None or found.window_fraction is None else 100 * found.window_fraction
-
-
-def _window_sd(view: Shown[ArmAt]) -> float | None:
-    found = _found(view)
-    return None if found is None or found.window_sd is None else 100 * found.window_sd
 
 
 def _set_window_end(place: int) -> Any:
@@ -128,26 +105,26 @@ _FIGURES: tuple[Row[ArmAt], ...] = (
         for place, word in enumerate(("low", "high"))
     ),
     Figure("Slot", LENGTH, _slot_mm, aside=lambda _v: "from end to end"),
-    Figure("Stands", LENGTH, _rest("slide_mm"), aside=lambda _v: "at rest"),
+    Figure("Stands", LENGTH, at_rest("slide_mm"), aside=lambda _v: "at rest"),
     Figure(
         "Running",
         LENGTH,
-        _running("running"),
+        running("running"),
         aside=Shown.at,
         spoken="Where the slide stands while running",
     ),
-    Figure("In its window", PERCENT, _in_window, aside=lambda _v: "0 wound"),
+    Figure("In its window", PERCENT, in_window, aside=lambda _v: "0 wound"),
     Figure(
         "Known to ±",
         PERCENT,
-        _window_sd,
-        aside=lambda v: known_by(_rest("surveyed")(v)),
+        window_sd,
+        aside=lambda v: known_by(at_rest("surveyed")(v)),
         spoken="One standard deviation of how far it rests into its window, by where the shafts are",
     ),
-    Figure("Spring now", FORCE, _rest("force_n"), aside=lambda _v: "at rest"),
-    Figure("To the toggle", LENGTH, _rest("toggle_mm"), aside=lambda _v: "lever lost"),
-    Figure("Belt pull", FORCE, _rest("tension_n"), aside=lambda _v: "at rest"),
-    Figure("Running pull", FORCE, _running("running_tension_n"), aside=Shown.at),
+    Figure("Spring now", FORCE, at_rest("force_n"), aside=lambda _v: "at rest"),
+    Figure("To the toggle", LENGTH, at_rest("toggle_mm"), aside=lambda _v: "lever lost"),
+    Figure("Belt pull", FORCE, at_rest("tension_n"), aside=lambda _v: "at rest"),
+    Figure("Running pull", FORCE, running("running_tension_n"), aside=Shown.at),
     Figure(
         "Stretch left", LENGTH, lambda v: v.result.growth_left_mm, aside=lambda _v: "to the end"
     ),
