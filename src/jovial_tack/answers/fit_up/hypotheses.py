@@ -122,20 +122,22 @@ def hypotheses_of(
     if now is None:
         raise GeometryError(f"{drive.label} does not come to rest as it is laid out")
     found = [Hypothesis("right", "", "all is as laid out", PRIORS["right"], now, build)]
-    for kind, made in (
-        ("belt", list(_belts(build, drive))),
-        ("seat", list(_seats(build, drive, catalogue))),
-        ("spring", list(_springs(build, drive))),
-        ("notch", list(_notches(build, drive))),
-        ("former", list(_former(build, drive))),
-        ("route", list(_routes(build, drive))),
-        ("centre", list(_centres(build, drive))),
-    ):
-        each = PRIORS[kind] if kind in _EACH else PRIORS[kind] / max(len(made), 1)  # type: ignore[index]
+    makers: tuple[tuple[Kind, _Made], ...] = (
+        ("belt", _belts(build, drive)),
+        ("seat", _seats(build, drive, catalogue)),
+        ("spring", _springs(build, drive)),
+        ("notch", _notches(build, drive)),
+        ("former", _former(build, drive)),
+        ("route", _routes(build, drive)),
+        ("centre", _centres(build, drive)),
+    )
+    for kind, maker in makers:
+        made = list(maker)
+        each = PRIORS[kind] if kind in _EACH else PRIORS[kind] / max(len(made), 1)
         for item, words, other in made:
             reads = _tried(other, drive_id, span, catalogue)
             if reads is not None:
-                found.append(Hypothesis(kind, item, words, each, reads, other))  # type: ignore[arg-type]
+                found.append(Hypothesis(kind, item, words, each, reads, other))
     return tuple(found)
 
 
