@@ -11,7 +11,8 @@ from jovial_tack.core.errors import BuildFileError
 from jovial_tack.document.edits.logbook import add_event, events_of, remove_event
 from jovial_tack.document.edits.variants import keep_variant, take_variant
 from jovial_tack.document.loading import build_from_json
-from jovial_tack.document.model import SpringArmTensioner, dump
+from jovial_tack.document.model import SpringArmTensioner, SpringSlideTensioner, dump
+from slides import slid
 from support import built
 
 
@@ -57,3 +58,13 @@ def test_a_belt_is_long_beyond_the_unwound_end_of_the_window() -> None:
     assert seen_verdict(arm, (low + high) / 2 + turned) == "fits"
     assert seen_verdict(arm, beyond[0] + turned + 3 * outward) == "long"
     assert seen_verdict(arm, beyond[1] + turned - 3 * outward) == "short"
+
+
+def test_a_slide_is_seen_to_fit_inside_its_window_alone() -> None:
+    slide = slid().drives[0].tensioner
+    assert isinstance(slide, SpringSlideTensioner) and slide.window_mm is not None
+    low, high = slide.window_mm
+    beyond = {"second": ("long", "short"), "first": ("short", "long")}[slide.pushes_to]
+    assert seen_verdict(slide, None, (low + high) / 2) == "fits"
+    assert (seen_verdict(slide, None, high + 1), seen_verdict(slide, None, low - 1)) == beyond
+    assert seen_verdict(slide, None) is None

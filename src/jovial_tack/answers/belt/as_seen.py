@@ -28,8 +28,15 @@ from jovial_tack.core.errors import GeometryError
 from jovial_tack.core.units import FORCE, format_length, written_in
 from jovial_tack.core.value import Value, replace
 from jovial_tack.document.edits.pulleys import set_diameter
-from jovial_tack.document.model import Build, LockedTensioner, SpringArmTensioner, Tensioner
-from jovial_tack.document.travel import notch_offset_deg
+from jovial_tack.document.model import (
+    Build,
+    Drive,
+    LockedTensioner,
+    SpringArmTensioner,
+    SpringSlideTensioner,
+    Tensioner,
+)
+from jovial_tack.document.travel import notch_offset_deg, slot_of
 
 #: How much of its torque a tired spring may have left; of its pull a bolted shaft may have.
 _WEAK = (0.9, 0.8, 0.7, 0.6, 0.5)
@@ -331,11 +338,18 @@ def _is_arm(at: _Looked, place: int) -> bool:
 
 
 def seen_verdict(
-    tensioner: Tensioner, arm_deg: float | None
+    tensioner: Tensioner, arm_deg: float | None, slide_mm: float | None = None
 ) -> Literal["fits", "long", "short"] | None:
-    """Whether a belt fits by where its arm came to stand: inside the window, beyond its unwound end
-    (too long) or its wound end (too short). A bolted shaft stands on its travel.
+    """Whether a belt fits by where its arm or slide came to stand: inside the window, beyond its
+    unwound end (too long) or its wound end (too short). A bolted shaft stands on its travel.
     """
+    if isinstance(tensioner, SpringSlideTensioner) and tensioner.window_mm is not None:
+        if slide_mm is None:
+            return None
+        low, high = sorted(tensioner.window_mm)
+        if low <= slide_mm <= high:
+            return "fits"
+        return "long" if (slide_mm > high) == (tensioner.pushes_to == "second") else "short"
     if not isinstance(tensioner, SpringArmTensioner):
         return "fits"
     if arm_deg is None:
@@ -347,3 +361,12 @@ def seen_verdict(
         return "fits"
     unwound = arm_deg > high if tensioner.pushes == "ccw" else arm_deg < low
     return "long" if unwound else "short"
+
+
+def slid_to(build: Build, drive: Drive, share: float | None) -> float | None:
+    """How far along its slot a sprung slide is seen, mm, at a share of it; None where there is none."""
+    tensioner = drive.tensioner
+    if not isinstance(tensioner, SpringSlideTensioner) or share is None:
+        return None
+    slot = slot_of(drive, build.shaft(drive.pulley(tensioner.pulley).shaft))
+    return None if slot is None else share * slot.length_mm

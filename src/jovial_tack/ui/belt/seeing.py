@@ -6,13 +6,16 @@ from datetime import date
 
 from PyQt6.QtWidgets import QComboBox, QSizePolicy
 
-from jovial_tack.answers.belt.as_seen import AsFitted, Seen, as_fitted, seen_verdict
+from jovial_tack.answers.belt.as_seen import AsFitted, Seen, as_fitted, seen_verdict, slid_to
 from jovial_tack.answers.results import ArmResult, FixedResult
 from jovial_tack.core.errors import GeometryError
 from jovial_tack.core.units import ANGLE, LENGTH, PERCENT, format_length
 from jovial_tack.core.words import sentence
 from jovial_tack.document.edits.logbook import add_event
-from jovial_tack.document.model import SpringArmTensioner, Tensioner
+from jovial_tack.document.model import (
+    SpringArmTensioner,
+    Tensioner,
+)
 from jovial_tack.document.travel import stands_by_share
 from jovial_tack.ui.belt.along_window import BeltsAlongWindow
 from jovial_tack.ui.belt.kept import Kept
@@ -90,7 +93,7 @@ class SeenPage(Page):
             construction=model.belt.construction,
             arm_angle_deg=arm_deg,
             travel_share=None if sprung else share,
-            verdict=seen_verdict(model.tensioner, arm_deg),
+            verdict=seen_verdict(model.tensioner, arm_deg, slid_to(session.build, model, share)),
         )
         session.edit("keep a belt as tried", build)
         self.refresh()
