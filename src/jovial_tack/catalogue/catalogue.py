@@ -203,7 +203,8 @@ class FaultFinding(Value, frozen=True):
     """Something that is seen, heard or measured of a drive, or is not.
 
     group: findings of one tell partly the same; leak: how often it is seen with none of the causes;
-    seen_with: how often each cause alone shows it; running: seen only with the engine running.
+    seen_with: how often each cause alone shows it; running: seen only with the engine running; codes:
+    the engine's own that say so.
     """
 
     name: str
@@ -213,16 +214,26 @@ class FaultFinding(Value, frozen=True):
     leak: float
     running: bool
     seen_with: Mapping[str, float]
+    codes: tuple[str, ...] = ()
 
 
 class Faults(Value, frozen=True):
     """The table of causes and findings; old_rubber: what replaces seen_with of findings on a belt of
-    the older rubber.
+    the older rubber; own: which figures are the user's, as (finding, cause): ("", cause) a prior,
+    (finding, "") a leak.
     """
 
     causes: Mapping[str, FaultCause]
     findings: Mapping[str, FaultFinding]
     old_rubber: Mapping[str, Mapping[str, float]]
+    own: frozenset[tuple[str, str]] = frozenset()
+
+    def figure(self, finding: str, cause: str) -> float:
+        """A figure of the table by finding and cause: ("", cause) a prior, (finding, "") a leak."""
+        if not finding:
+            return self.causes[cause].prior
+        told = self.findings[finding]
+        return told.seen_with.get(cause, 0.0) if cause else told.leak
 
 
 class Cause(Value, frozen=True):

@@ -10,12 +10,13 @@ from typing import Any
 from msgspec.structs import fields
 
 from jovial_tack.catalogue.catalogue import Catalogue, Cause, Construction, Limits, Profile
+from jovial_tack.catalogue.own_faults import with_own_faults
 from jovial_tack.catalogue.shipped import stocked_lengths
 from jovial_tack.core.errors import CatalogueError
 from jovial_tack.core.value import replace
 
 #: The files that may hold own entries, by the table they add to.
-OWN_TABLES = ("profiles", "constructions", "lengths", "limits", "causes")
+OWN_TABLES = ("profiles", "constructions", "lengths", "limits", "causes", "faults")
 #: Figures of profiles that were limits of all belts before.
 _OF_PROFILES = ("belt_speed_watch_mps", "belt_speed_stop_mps")
 _CONSTRUCTIONS = frozenset({"standard", "soft_grip", "low_stretch", "stretch"})
@@ -55,6 +56,7 @@ def with_own(shipped: Catalogue, tables: Mapping[str, Mapping[str, Any]]) -> Cat
         constructions=constructions,
         limits=limits,
         causes=_own_causes(shipped.causes, tables.get("causes", {})),
+        faults=with_own_faults(shipped.faults, tables.get("faults", {})),
     )
 
 

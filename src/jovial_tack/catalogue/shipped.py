@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import tomllib
+from collections.abc import Mapping
 from functools import cache
 from pathlib import Path
 from typing import Any
@@ -49,10 +50,16 @@ def stocked_lengths(steps: list[list[float]]) -> tuple[float, ...]:
     return tuple(sorted(set(lengths.tolist())))  # np.unique would load masked arrays for it
 
 
+def fault_finding(name: str, row: Mapping[str, Any]) -> FaultFinding:
+    """A finding as it stands in the data."""
+    codes = tuple(row.get("codes", ()))
+    return FaultFinding(name=name, **{**row, "codes": codes})
+
+
 def _faults(table: dict[str, Any]) -> Faults:
     return Faults(
         {name: FaultCause(name=name, **row) for name, row in table["causes"].items()},
-        {name: FaultFinding(name=name, **row) for name, row in table["findings"].items()},
+        {name: fault_finding(name, row) for name, row in table["findings"].items()},
         table["old_rubber"],
     )
 

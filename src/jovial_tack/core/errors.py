@@ -42,3 +42,7 @@ class BuildFileError(JovialTackError, ValueError):
 
 class LogError(JovialTackError, ValueError):
     """A run log could not be read or understood; the text says why and what would help."""
+
+
+class SoundError(JovialTackError, ValueError):
+    """A recording could not be read, or cannot be judged; the text says what would be needed."""

@@ -70,21 +70,26 @@ def routing_pdf(picture: Picture) -> bytes:
     """The bytes of the file: one page of the sticker's size."""
     from reportlab.pdfgen.canvas import Canvas
 
-    from jovial_tack.files.plates.pdf import WORDS_FONT, load_fonts
-
-    load_fonts()
     stream = io.BytesIO()
     size = picture.wide * _PT, picture.tall * _PT
     canvas = Canvas(stream, pagesize=size, invariant=1, pageCompression=0)
     canvas.setTitle(picture.title)
     canvas.setCreator("Jovial Tack")
     canvas.scale(_PT, _PT)
-    canvas.setLineJoin(1)
-    for mark in picture.marks:
-        _paint(canvas, mark, WORDS_FONT)
+    paint_picture(canvas, picture)
     canvas.showPage()
     canvas.save()
     return stream.getvalue()
+
+
+def paint_picture(canvas: Any, picture: Picture) -> None:
+    """Paint a picture on a canvas whose unit is its millimetre."""
+    from jovial_tack.files.plates.pdf import WORDS_FONT, load_fonts
+
+    load_fonts()
+    canvas.setLineJoin(1)
+    for mark in picture.marks:
+        _paint(canvas, mark, WORDS_FONT)
 
 
 def _paint(canvas: Any, mark: Mark, font: str) -> None:

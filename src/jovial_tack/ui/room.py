@@ -101,6 +101,7 @@ class Hands:
     station: Callable[[], str]  # the key of the one stood at
     stand_at: Callable[[str], object]
     call: Callable[[SideCard], object]  # a card to the right, or away again
+    call_up: Callable[[str], object]  # the card of another room, by what its menu calls it
     show_card: Callable[[], object]  # the card of what is selected, in the place of an aside
     marks_changed: Callable[[], object]  # of the station, on the rail
 

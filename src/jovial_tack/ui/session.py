@@ -98,6 +98,11 @@ class Session(QObject):
         """The present build; while something is dragged, as it would be."""
         return self._preview or self._history.build
 
+    def take_catalogue(self, catalogue: Catalogue) -> None:
+        """Go on with other own figures, of which none moves what is solved."""
+        self.catalogue = catalogue
+        self.solving.take_catalogue(catalogue)
+
     @property
     def history(self) -> History:
         """The undo history."""

@@ -63,6 +63,10 @@ class Solving(QObject):
     advised = pyqtSignal()  # its orders and mends are in
     failed = pyqtSignal(str)
 
+    def take_catalogue(self, catalogue: Catalogue) -> None:
+        """Go on with other figures, of which none moves what is solved."""
+        self._catalogue = catalogue
+
     def __init__(self, catalogue: Catalogue, parent: QObject) -> None:
         super().__init__(parent)
         self._catalogue = catalogue

@@ -42,6 +42,10 @@ def fitup_verb(arguments: Sequence[str]) -> int:
         type=Path,
         help="draw the routing, for the bay: 90 x 70 mm in full size",
     )
+    parser.add_argument(
+        "--pdf", metavar="OUT.pdf", type=Path, help="the steps on paper, with boxes"
+    )
+    parser.add_argument("--paper", choices=("a4", "letter"), default="a4")
     parser.add_argument("--json", action="store_true", help="the answer as JSON")
     asked = parser.parse_args(arguments)
 
@@ -53,6 +57,7 @@ def fitup_verb(arguments: Sequence[str]) -> int:
     from jovial_tack.drawing.routing import routing_picture
     from jovial_tack.files.fitup_json import fitup_json
     from jovial_tack.files.own_data import own_catalogue
+    from jovial_tack.files.paper.fitup_sheet import write_fitup
     from jovial_tack.files.routing import write_routing
     from jovial_tack.verbs.tables.fitup import fitup_table
 
@@ -65,6 +70,8 @@ def fitup_verb(arguments: Sequence[str]) -> int:
             write_routing(routing_picture(build, results, catalogue), asked.picture)
         except GeometryError as error:
             raise UsageError(f"{asked.build.name}: {error}") from None
+    if asked.pdf is not None:
+        write_fitup(build, steps, results, catalogue, asked.pdf, asked.build, asked.paper)
     told = []
     for text in asked.seen:
         name, seen = _seen(text, build, asked.build.name)

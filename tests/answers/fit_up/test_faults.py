@@ -8,15 +8,21 @@ from pathlib import Path
 import numpy as np
 import pytest
 
+from driving import now
 from jovial_tack.answers.drive.solve import solve_again
-from jovial_tack.answers.fit_up.faults import Diagnosis, diagnose
+from jovial_tack.answers.fit_up.faults import Diagnosis, code_says, diagnose
 from jovial_tack.answers.fit_up.faults_words import cause_words, unknown_words, why_words
+from jovial_tack.answers.fit_up.squeal import squeal_of, taken_as_evidence, turns_of
 from jovial_tack.catalogue import load_catalogue
 from jovial_tack.cli import main
+from jovial_tack.core.errors import CatalogueError
 from jovial_tack.core.run_check.noisy_or import Table, bits_of, weighed
 from jovial_tack.document.edits.symptoms import forget_symptoms, set_finding, set_material
 from jovial_tack.document.loading import build_from_json
 from jovial_tack.document.model import Build, dump
+from jovial_tack.files.own_data import own_catalogue
+from jovial_tack.files.own_faults import keep_own_figure
+from squeals import RATE, recording, write_wav
 from support import DEMO, built
 
 CATALOGUE = load_catalogue()
@@ -164,3 +170,72 @@ def test_the_verb_ranks_asks_and_points_out_a_misspelling(
     assert worth == sorted(worth, reverse=True) and drive["unknown"] == ["squeel"]
     assert main(["faults", str(path), "--drive", "blower"]) == 0
     assert "solved: fit 10PK1180" in capsys.readouterr().out
+
+
+def test_own_figures_lie_over_the_table_and_what_is_wrong_in_them_is_said(tmp_path: Path) -> None:
+    file = tmp_path / "faults.toml"
+    file.write_text("# as seen here\n[causes.bearing]\nprior = 0.2 # often\n")
+    kept = keep_own_figure("squeal", "bearing", 0.6, tmp_path)
+    assert kept.faults.own == {("", "bearing"), ("squeal", "bearing")}
+    assert kept.faults.figure("squeal", "bearing") == 0.6 and "# often" in file.read_text()
+    assert kept.faults.figure("squeal", "fluid") == FAULTS.figure("squeal", "fluid")
+    build = set_finding(built(json.loads(DEMO.read_text())), "accessory", "squeal", True)
+    result = solve_again(build, None, kept, None).results.drive("accessory")
+    mine, shipped = (diagnose(build, result, each) for each in (kept, CATALOGUE))
+    weight = {one.cause: one.probability for one in mine.causes}
+    before = {one.cause: one.probability for one in shipped.causes}
+    assert weight["bearing"] > 2 * before["bearing"]
+    # the shipped figure again, one by one; nothing of it is left but the remark
+    for finding, cause in sorted(kept.faults.own):
+        kept = keep_own_figure(finding, cause, None, tmp_path)
+    assert kept.faults == FAULTS and file.read_text().strip() == "# as seen here"
+    as_it_was = file.read_text()
+    with pytest.raises(CatalogueError, match="a share from 0"):
+        keep_own_figure("squeal", "bearing", 2.0, tmp_path)
+    assert file.read_text() == as_it_was
+    for text, said in (
+        ("[causes.bearng]\nprior = 0.2", "lacks"),
+        ("[causes.bearing]\npriro = 0.2", "is “prior” meant"),
+        ("[findings.squeal.seen_with]\nbearin = 0.2", "is “bearing” meant"),
+        ("[findings.squeal]\nrunning = 1", "true or false"),
+        ("[notes]\na = 1", "no table"),
+        ("causes = 3", "no table of entries"),
+    ):
+        file.write_text(text)
+        with pytest.raises(CatalogueError, match=said):
+            own_catalogue(tmp_path)
+
+
+def test_a_code_and_a_recording_are_evidence(
+    tmp_path: Path, capsys: pytest.CaptureFixture[str]
+) -> None:
+    assert code_says(CATALOGUE, " p o562 ").findings == ("low_charge_all_revs",)
+    assert main(["faults", str(DEMO), "--drive", "blower", "--code", "P0299", "--json"]) == 0
+    told = json.loads(capsys.readouterr().out)["drives"][0]
+    assert told["causes"][0]["cause"] == "too_little_grip"
+    assert main(["faults", str(DEMO), "--code", "P1234"]) == 2
+    assert "nothing of a belt" in capsys.readouterr().err
+    build = built(json.loads(DEMO.read_text()))
+    result = solve_again(build, None, CATALOGUE, None).results.drive("blower")
+    turns = turns_of(result)
+    assert turns["belt"] == pytest.approx(  # once round is its cord length
+        np.pi * 165.0 / now(result.cord_length_mm), rel=0.03
+    )
+    for who, cause, where in (
+        ("blower_arm", "pulley_wobbles", "blower_arm"),
+        ("belt", "belt_glazed", None),
+    ):
+        sound = recording(np.random.default_rng(2), 850.0, 4.0, turns[who], 0.8)
+        file = write_wav(tmp_path / f"{who}.wav", sound)
+        asked = ["faults", str(DEMO), "--drive", "blower", "--sound", str(file), "--rpm", "850"]
+        assert main([*asked, "--json"]) == 0
+        told = json.loads(capsys.readouterr().out)["drives"][0]
+        assert told["heard"]["named"] == [who]
+        found = next(one for one in told["causes"] if one["cause"] == cause)
+        assert found["probability"] > 0.15 and found["where"] == where
+    assert main(asked) == 0 and "a place of the belt" in capsys.readouterr().out
+    # what the engine itself beats with is no evidence against a pulley
+    squeal = squeal_of(
+        build, result, recording(np.random.default_rng(3), 850.0, 4.0, 1.0, 0.8), RATE, 850.0
+    )
+    assert not squeal.is_evidence and taken_as_evidence(build, squeal) is build

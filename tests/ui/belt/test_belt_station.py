@@ -9,7 +9,7 @@ from PyQt6.QtCore import QPoint, Qt
 from PyQt6.QtWidgets import QFileDialog, QLabel, QPushButton
 from pytestqt.qtbot import QtBot
 
-from driving import now, settle, type_into
+from driving import action, now, settle, type_into
 from jovial_tack.document.edits.changing import changed, with_shaft
 from jovial_tack.document.edits.engine import set_units
 from jovial_tack.document.edits.routes import take_off
@@ -212,11 +212,11 @@ def test_the_pages_of_the_bench(
     assert "toothed belts only" in said(bench)
     bench.show_page(2)
     assert "measuring" not in window.front.drawn
-    assert "leave open" in said(bench).lower()
+    assert "no more than is uncertain" in said(bench)
     assert bench.seen.way.currentData() == "share"
     type_into(qtbot, bench.seen.between, "70")
     by_share = bench.seen.found
-    assert by_share is not None and "not seated on" in said(bench)
+    assert by_share is not None and "shorter than the one in the build" in said(bench)
     bench.seen.way.setCurrentIndex(1)
     bench.seen.refresh()
     type_into(qtbot, bench.seen.past, "14")  # of the 20 between the marks
@@ -226,6 +226,14 @@ def test_the_pages_of_the_bench(
     type_into(qtbot, bench.seen.arm, f"{by_share.arm_deg:.3f}")
     assert bench.seen.found is not None
     assert bench.seen.found.implied_mm == pytest.approx(by_share.implied_mm, abs=0.01)
+    # what is wrong is asked check by check, with the tone if it was heard
+    type_into(qtbot, bench.seen.tone, "70")
+    qtbot.mouseClick(bench.seen.why, LEFT)
+    causes = window.desk.room(BeltRoom).causes
+    qtbot.waitUntil(lambda: causes.dialogue is not None, timeout=20_000)
+    assert "spring" in causes.told.text() and causes.asked.text()
+    causes.close_button.click()
+    action(window, "Belt bench").trigger()
     bench.show_page(5)
     assert "groove 1 of 10" in said(bench)
     type_into(qtbot, bench.seats.fields["first_groove"], "2")

@@ -51,7 +51,25 @@ _TOLD_BY: Mapping[str, tuple[Kind, ...]] = {
 
 #: By how much a finding of the layout moves the odds of its cause (rep.).
 _BY_FINDING = {"shallow_pulley": 5.0, "not_seated": 4.0, "bearing": 2.0, "too_tight": 2.0}
+#: What is heard once a turn of the pulley it is at.
+_TURNING = frozenset({"pulley_wobbles", "dirt_in_grooves", "shallow_pulley"})
 _GRAVITY = ("stop", "watch", "unknown", "note")
+
+
+class CodeSays(Value, frozen=True):
+    """What a code of the engine says of a belt drive: the findings it stands for, none if it is of
+    none.
+    """
+
+    code: str
+    findings: tuple[str, ...]
+
+
+def code_says(catalogue: Catalogue, code: str) -> CodeSays:
+    """The findings an engine's code stands for, however it is written."""
+    read = "".join(code.split()).upper().replace("O", "0")
+    findings = catalogue.faults.findings.values()
+    return CodeSays(read, tuple(found.name for found in findings if read in found.codes))
 
 
 class Why(Value, frozen=True):
@@ -119,7 +137,7 @@ def diagnose(build: Build, result: DriveResult, catalogue: Catalogue) -> Diagnos
                 name,
                 faults.causes[name].words,
                 float(found.causes[place]),
-                _where(result, name, own),
+                _where(result, name, own, symptoms.turns_with),
                 tuple(each for each in why if abs(each.tenth_bans) >= 0.1),
                 mend or faults.causes[name].remedy,
                 mend is not None,
@@ -177,12 +195,7 @@ def layout_factors(build: Build, result: DriveResult, catalogue: Catalogue) -> d
     if gaps:
         factors["touches"] = exp((4.0 - min(gaps)) / 3.0)
     kinds = {finding.kind for finding in result.findings}
-    for name, factor in (
-        ("shallow_pulley", 5.0),
-        ("not_seated", 4.0),
-        ("bearing", 2.0),
-        ("too_tight", 2.0),
-    ):
+    for name, factor in _BY_FINDING.items():
         if kinds & set(_TOLD_BY[name]):
             factors[name] = factor
     return {name: min(max(factor, _LEAST), _MOST) for name, factor in factors.items()}
@@ -203,13 +216,17 @@ def _own_finding(result: DriveResult, cause: str) -> Finding | None:
     own = [finding for finding in result.findings if finding.kind in kinds]
     return min(
         own,
-        key=lambda finding: ("stop", "watch", "unknown", "note").index(finding.level),
+        key=lambda finding: _GRAVITY.index(finding.level),
         default=None,
     )
 
 
-def _where(result: DriveResult, cause: str, own: Finding | None) -> str | None:
-    """The pulley at which a cause would be."""
+def _where(
+    result: DriveResult, cause: str, own: Finding | None, turns_with: str | None
+) -> str | None:
+    """The pulley at which a cause would be. turns_with: the one a recording beats with."""
+    if cause in _TURNING and turns_with in {pulley.id for pulley in result.pulleys}:
+        return turns_with
     if own is not None:
         return own.where
     by: list[tuple[float, str]] = []

@@ -7,7 +7,7 @@ from typing import Literal
 from jovial_tack.answers.fit_up.compare import Compared, compared
 from jovial_tack.answers.fit_up.graph import Node, nodes_of, waits_for
 from jovial_tack.answers.fit_up.stamps import stamped
-from jovial_tack.answers.fit_up.wording import cautions_of, looks_of, words_of
+from jovial_tack.answers.fit_up.wording import asks_of, cautions_of, looks_of, words_of
 from jovial_tack.answers.results import Results
 from jovial_tack.catalogue import Catalogue
 from jovial_tack.core.fit_up.order import in_order
@@ -21,7 +21,9 @@ _COMPARED, _LOOKED_AT = ("tension", "recheck", "first"), ("belt", "tension", "re
 
 
 class Step(Value, frozen=True):
-    """One step as it is told. look_again: something its drive hangs on was changed since."""
+    """One step as it is told. look_again: something its drive hangs on was changed since; asks: what it
+    asks for that would not be as it should, as findings of the noise finder.
+    """
 
     id: str
     kind: str
@@ -38,6 +40,7 @@ class Step(Value, frozen=True):
     done: DoneStep | None
     seen: SeenThen | None
     torque: TorqueNote | None
+    asks: tuple[str, ...] = ()
 
 
 class Steps(Value, frozen=True):
@@ -129,4 +132,5 @@ class _Telling:
             build.fit_up.done.get(name),
             build.fit_up.read.get(name),
             self._torques.get(name),
+            asks_of(build, node),
         )

@@ -35,6 +35,20 @@ def figure_lines(build: Build, step: Step) -> tuple[str, ...]:
     return tuple(said)
 
 
+def seen_line(step: Step) -> str:
+    """What was seen at a step; "" where nothing was."""
+    seen, said = step.seen, []
+    if seen is None:
+        return ""
+    if seen.arm_angle_deg is not None:
+        said.append(f"arm {seen.arm_angle_deg:.1f}°")
+    if seen.travel_share is not None:
+        said.append(f"{100 * seen.travel_share:.0f} % of its travel")
+    if seen.tone_hz is not None:
+        said.append(f"tone {written(seen.tone_hz, TONE)}")
+    return ", ".join(said)
+
+
 def _inside(share: float | None) -> str:
     return "" if share is None else f", {100 * share:.0f} % into its window"
 

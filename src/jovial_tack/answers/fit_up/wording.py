@@ -15,6 +15,7 @@ from jovial_tack.document.model import (
     Shaft,
     SpringArmTensioner,
     SpringSlideTensioner,
+    Sprung,
     StretchTensioner,
 )
 from jovial_tack.document.travel import notch_offset_deg
@@ -38,6 +39,30 @@ def cautions_of(build: Build, node: Node, catalogue: Catalogue) -> tuple[str, ..
 def looks_of(build: Build, node: Node) -> tuple[str, ...]:
     """What to look at before it is ticked."""
     return tuple(_looks(build, node))
+
+
+def asks_of(build: Build, node: Node) -> tuple[str, ...]:
+    """What a step asks for by looking and listening, as findings of the noise finder; "" a noise of any
+    kind. Only what the build has.
+    """
+    kinds = {shaft.kind for shaft in build.shafts}
+    has = {
+        "arm_flutters": any(isinstance(drive.tensioner, Sprung) for drive in build.drives),
+        "low_charge_all_revs": "alternator" in kinds,
+        "steering_heavy_at_lock": "power_steering" in kinds,
+    }
+    return tuple(finding for finding in _ASKS.get(node.kind, ()) if has.get(finding, True))
+
+
+#: What each step that is run asks for.
+_ASKS = {
+    "start": (
+        "", "climbs_or_walks", "wobble_seen", "arm_flutters", "low_charge_all_revs",
+        "steering_heavy_at_lock",
+    ),
+    "hot": ("edge_frayed", "black_dust", "hot_after_run", "bolt_loose"),
+    "first": ("edge_frayed", "black_dust", "bolt_loose"),
+}  # fmt: skip
 
 
 def _shaft(build: Build, node: Node) -> Shaft:

@@ -19,6 +19,14 @@ def tick(build: Build, step_id: str, stamp: str, at: str) -> Build:
     return _with(build, done={**build.fit_up.done, step_id: make(DoneStep, data)})
 
 
+def set_note(build: Build, step_id: str, note: str) -> Build:
+    """Write a note on a step that is done; it goes with its tick."""
+    now = build.fit_up.done[step_id]
+    return _with(
+        build, done={**build.fit_up.done, step_id: changed(now, note=note.strip() or None)}
+    )
+
+
 def untick(build: Build, step_id: str) -> Build:
     """Take a tick back."""
     left = {name: done for name, done in build.fit_up.done.items() if name != step_id}

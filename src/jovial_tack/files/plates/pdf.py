@@ -19,7 +19,7 @@ __all__ = ["Tiles", "plate_pdf", "sheets_of"]
 
 _PT = 72.0 / 25.4
 _FONTS = Path(__file__).parents[2] / "data/fonts"
-WORDS_FONT, _BOLD = "B612", "B612-Bold"
+WORDS_FONT, BOLD_FONT = "B612", "B612-Bold"
 _INCHES_MM = 4 * 25.4
 _TEXT_PT, _NAME_PT = 7.0, 9.0
 
@@ -56,7 +56,7 @@ def load_fonts() -> None:
     from reportlab.pdfbase import pdfmetrics
     from reportlab.pdfbase.ttfonts import TTFont
 
-    for name, file in ((WORDS_FONT, "B612-Regular.ttf"), (_BOLD, "B612-Bold.ttf")):
+    for name, file in ((WORDS_FONT, "B612-Regular.ttf"), (BOLD_FONT, "B612-Bold.ttf")):
         pdfmetrics.registerFont(TTFont(name, str(_FONTS / file)))
 
 
@@ -185,7 +185,7 @@ class _Sheet:
         lines = [drawing.words[0], *drawing.words[1:], place, f"plate {drawing.checksum}{saved}"]
         y = MARGIN + STRIP - 5.0
         for k, line in enumerate(lines):
-            font, size = (_BOLD, _NAME_PT) if k == 0 else (WORDS_FONT, _TEXT_PT)
+            font, size = (BOLD_FONT, _NAME_PT) if k == 0 else (WORDS_FONT, _TEXT_PT)
             canvas.setFont(font, size)
             canvas.drawString(x * _PT, y * _PT, _fitting(canvas, line, font, size, width))
             y -= 3.7

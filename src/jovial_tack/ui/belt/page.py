@@ -86,7 +86,12 @@ class Page(QScrollArea):
             field.change_value(value)
 
     def add_field(
-        self, word: str, spoken: str, quantity: Quantity, value: float, digits: int | None = None
+        self,
+        word: str,
+        spoken: str,
+        quantity: Quantity,
+        value: float | None,
+        digits: int | None = None,
     ) -> QuantityField:
         """Add a field for a figure; a new one works the page out anew."""
         field = QuantityField(spoken, quantity)

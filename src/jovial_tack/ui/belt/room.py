@@ -5,6 +5,7 @@ from __future__ import annotations
 from jovial_tack.document.targets import BeltAt, drive_of
 from jovial_tack.ui.belt.along_window import BeltsAlongWindow
 from jovial_tack.ui.belt.bench import BeltBench
+from jovial_tack.ui.causes import CausesCard
 from jovial_tack.ui.room import Aside, Hands, Room, Station
 
 
@@ -17,7 +18,20 @@ class BeltRoom(Room):
         super().__init__(hands)
         self.tray = self.along = BeltsAlongWindow(hands.session, hands.theme)
         self.bench = BeltBench(hands.session, self.along, hands.theme)
-        self.asides = (Aside("Belt b&ench", "Ctrl+K", self.bench, may_open=self._at_the_belt),)
+        nothing = "Say on the bench where the adjuster is seen: it is weighed here."
+        self.causes = CausesCard(hands.session, hands.theme, self.bench.seen.read, nothing)
+        self.asides = (
+            Aside("Belt b&ench", "Ctrl+K", self.bench, may_open=self._at_the_belt),
+            Aside(
+                "What is wrong &with the belt",
+                "F2",
+                self.causes,
+                opened=self.causes.look,
+                may_open=self._at_the_belt,
+                stays=True,
+            ),
+        )
+        self.bench.seen.why_wanted.connect(lambda: hands.call(self.causes))
         self.along.bench_wanted.connect(lambda: hands.call(self.bench))
         self.along.overlay_wanted.connect(hands.front.show_overlay)
 

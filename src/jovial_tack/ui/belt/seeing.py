@@ -4,13 +4,15 @@ from __future__ import annotations
 
 from datetime import date
 
-from PyQt6.QtWidgets import QComboBox, QSizePolicy
+from PyQt6.QtCore import pyqtSignal
+from PyQt6.QtWidgets import QComboBox, QPushButton, QSizePolicy
 
 from jovial_tack.answers.belt.as_seen import AsFitted, Seen, as_fitted, seen_verdict, slid_to
+from jovial_tack.answers.fit_up.compare import span_to_hear
+from jovial_tack.answers.fit_up.hypotheses import Reads
 from jovial_tack.answers.results import ArmResult, FixedResult
 from jovial_tack.core.errors import GeometryError
-from jovial_tack.core.units import ANGLE, LENGTH, PERCENT, format_length
-from jovial_tack.core.words import sentence
+from jovial_tack.core.units import ANGLE, LENGTH, PERCENT, TONE, format_length
 from jovial_tack.document.edits.logbook import add_event
 from jovial_tack.document.model import (
     SpringArmTensioner,
@@ -20,6 +22,7 @@ from jovial_tack.document.travel import stands_by_share
 from jovial_tack.ui.belt.along_window import BeltsAlongWindow
 from jovial_tack.ui.belt.kept import Kept
 from jovial_tack.ui.belt.page import Page
+from jovial_tack.ui.causes import Read
 from jovial_tack.ui.session import Session
 
 _WAYS = (
@@ -33,6 +36,7 @@ class SeenPage(Page):
     """The belt, or the survey, that an arm or a shaft seen somewhere implies."""
 
     name = "As seen"
+    why_wanted = pyqtSignal()
 
     def __init__(self, session: Session, along: BeltsAlongWindow) -> None:
         super().__init__(session, along)
@@ -51,11 +55,16 @@ class SeenPage(Page):
         self.apart = self.add_field("Marks apart", "How far the marks are apart", LENGTH, 20.0)
         self.arm = self.add_field("Arm seen at", "Angle the arm is seen at", ANGLE, 0.0)
         self.share = self.add_field("Seen at", "Share of its travel it is seen at", PERCENT, 50.0)
+        spoken = "Tone of the longest span, where it was heard; 0 where it was not"
+        self.tone = self.add_field("Tone, if heard", spoken, TONE, None)
+        self.why = QPushButton("What is wrong if not? …")
+        self.why.clicked.connect(lambda _=False: self.why_wanted.emit())
         self._shown_for = ""
         self.kept = Kept(session, "belt_tried", "Keep as tried: this belt, seen there")
         self.kept.wanted.connect(self.keep)
         self.kept.changed.connect(self.refresh)
         self.column.insertWidget(2, self.kept)
+        self.column.insertWidget(3, self.why)
 
     def _seen(self, tensioner: object) -> Seen:
         """Where the adjuster is seen, by the way that is chosen."""
@@ -69,6 +78,22 @@ class SeenPage(Page):
         if self.past.value is None or not self.apart.value:
             raise GeometryError("how far past the wound mark, and how far the marks are apart")
         return Seen(share=self.past.value / self.apart.value)
+
+    def read(self) -> Read | None:
+        """What is seen, for its causes; None while nothing can be made of it."""
+        self.refresh()
+        drive, found = self._along.drive, self.found
+        if found is None:
+            return None
+        build, result = self._session.build, self._session.results.drive(drive)
+        if not result.spans:
+            return None
+        sprung = isinstance(build.drive(drive).tensioner, SpringArmTensioner)
+        share = None if self.share.value is None else self.share.value / 100
+        mark = found.arm_deg if sprung else share
+        return Read(
+            drive, span_to_hear(build, result).from_id, Reads(mark, self.tone.value or None)
+        )
 
     def keep(self) -> None:
         """Enter the fitted belt as tried, with where the adjuster came to stand: one step to undo."""
@@ -103,6 +128,7 @@ class SeenPage(Page):
         build, drive = self._session.build, self._along.drive
         self.kept.show_of(drive)
         self.found = None
+        self.why.hide()
         model = self.drive_shown("there is no belt drive to look at")
         if model is None:
             return
@@ -126,12 +152,14 @@ class SeenPage(Page):
             f" {format_length(abs(found.off_mm), unit)} {way} than the one in the build; uncertain by"
             f" {format_length(found.sigma_mm, unit)}."
         )
-        causes = [f"• {sentence(cause.sentence)}" for cause in found.causes]
-        self.show_text(message, "", *causes)
+        small = abs(found.off_mm) <= found.sigma_mm
+        self.show_text(message, *(["That is no more than is uncertain."] if small else []))
         self.kept.button.show()
+        self.why.show()
 
     def _begin(self) -> None:
         """Where the layout puts the adjuster: what is seen on the engine goes over it."""
+        self.tone.change_value(None)
         result = self._session.results.drive(self._along.drive).tensioner
         if isinstance(result, ArmResult):
             if result.arm_angle_deg is not None:

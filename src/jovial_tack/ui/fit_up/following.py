@@ -6,8 +6,10 @@ from datetime import date
 
 from PyQt6.QtCore import QObject, pyqtSignal
 
+from jovial_tack.answers.fit_up.seen import reads_at
 from jovial_tack.answers.fit_up.steps import Step, Steps, steps_of
 from jovial_tack.document.edits.fit_up import tick, untick, untick_all
+from jovial_tack.ui.causes import Read
 from jovial_tack.ui.session import Session
 
 
@@ -38,6 +40,14 @@ class Following(QObject):
         steps = self.steps
         found = steps.step(self._chosen) or steps.next
         return found or (steps.steps[-1] if steps.steps else None)
+
+    def read(self) -> Read | None:
+        """What is seen at the step that is worked on; None while nothing is."""
+        step = self.step
+        figures = None if step is None else step.figures
+        if step is None or figures is None or figures.span is None or step.seen is None:
+            return None
+        return Read(step.of[0], figures.span, reads_at(step))
 
     def choose(self, step_id: str) -> None:
         """Work on a step."""

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from typing import Any
 
 from PyQt6.QtCore import pyqtSignal
@@ -12,6 +12,7 @@ from PyQt6.QtWidgets import (
     QComboBox,
     QHBoxLayout,
     QLineEdit,
+    QMenu,
     QPushButton,
     QSizePolicy,
     QVBoxLayout,
@@ -26,6 +27,7 @@ from jovial_tack.core.words import capital, sentence
 from jovial_tack.document.edits.fit_up import (
     add_own_step,
     remove_own_step,
+    set_note,
     set_seen,
     set_torque,
 )
@@ -34,7 +36,7 @@ from jovial_tack.ui.widgets.desk_part import DeskPart, scrolled
 from jovial_tack.ui.widgets.field_lines import FieldLines
 from jovial_tack.ui.widgets.fields import QuantityField
 from jovial_tack.ui.widgets.marks import MarkLabel
-from jovial_tack.ui.widgets.text import heading, together
+from jovial_tack.ui.widgets.text import heading, on_button, together
 from jovial_tack.ui.widgets.theme import Theme
 
 _FASTENED = ("mount", "mount_adjuster", "last", "fixing")
@@ -47,6 +49,8 @@ class StepPage(DeskPart):
     """The step that is worked on. why_wanted: what is seen is to be explained."""
 
     why_wanted = pyqtSignal()
+    #: something is not as it should be: a finding, "" a noise of any kind, and of which drive
+    noise_wanted = pyqtSignal(str, str)
 
     def __init__(self, following: Following, theme: Theme) -> None:
         super().__init__()
@@ -102,6 +106,18 @@ class StepPage(DeskPart):
         self.bolts.add_line("Thread", self.greased)
         self.bolts.add_line("Locked by", self.lock)
         self.bolts.add_line("", self.left_hand)
+        self.note = QLineEdit()
+        self.note.setAccessibleName("A note on what was done")
+        self.note.setPlaceholderText("a note on what was done")
+        self.note.setMaxLength(2000)
+        self.note.editingFinished.connect(self._take_note)
+        self.asked = heading("subheading")
+        self.asked.setText("Not as it should be?")
+        self.asks = QWidget()
+        self._asks = QVBoxLayout(self.asks)
+        self._asks.setContentsMargins(0, 0, 0, 0)
+        self._asks.setSpacing(6)
+        self._asked: tuple[object, ...] = ()
         self.own = QLineEdit()
         self.own.setAccessibleName("A step of your own, after this one")
         self.own.setPlaceholderText("a step of your own, after this one")
@@ -120,6 +136,9 @@ class StepPage(DeskPart):
         column.addWidget(self.likely)
         column.addWidget(self.torque_word)
         column.addLayout(self.bolts)
+        column.addWidget(self.asked)
+        column.addWidget(self.asks)
+        column.addWidget(self.note)
         column.addWidget(self.refusal)
         column.addWidget(self.loops)
         column.addWidget(self.take_out)
@@ -197,7 +216,8 @@ class StepPage(DeskPart):
         self._show_state(step)
         self.take_out.setVisible(step.kind == "own")
         self.own.setEnabled(not self._session.is_read_only)
-        looks = "\n".join(f"• {capital(look)}" for look in step.looks)
+        # what is asked for below need not be said twice
+        looks = "\n".join(f"• {capital(look)}" for look in (() if step.asks else step.looks))
         self.looks.setText(looks)
         self.looks.setVisible(bool(looks))
         lines = figure_lines(self._session.build, step)
@@ -205,6 +225,10 @@ class StepPage(DeskPart):
         self.figures.setVisible(bool(lines))
         self._show_seen(step)
         self._show_bolts(step)
+        self._show_asks(step)
+        self.note.setVisible(step.done is not None)
+        if not self.note.isModified():
+            self.note.setText("" if step.done is None else step.done.note)
         self.caution.setText("\n".join(step.cautions))
         self.caution.setVisible(bool(step.cautions))
 
@@ -252,6 +276,51 @@ class StepPage(DeskPart):
         if not self.lock.isModified():
             self.lock.setText("" if note is None else note.lock)
         self.left_hand.setChecked(note is not None and note.left_hand)
+
+    def _show_asks(self, step: Step) -> None:
+        """A button for each thing that may not be as it should: it opens the noise finder with that."""
+        self.asked.setVisible(bool(step.asks))
+        self.asks.setVisible(bool(step.asks))
+        drives = [(drive.id, drive.label) for drive in self._session.build.drives]
+        if step.kind == "first":
+            drives = [each for each in drives if each[0] == step.of[0]]
+        asked = (step.asks, tuple(drives))
+        if asked != self._asked:
+            self._asked = asked
+            while (item := self._asks.takeAt(0)) is not None:
+                if (before := item.widget()) is not None:
+                    before.deleteLater()
+            for finding in step.asks:
+                self._asks.addWidget(self._ask(finding, drives))
+
+    def _ask(self, finding: str, drives: Sequence[tuple[str, str]]) -> QPushButton:
+        findings = self._session.catalogue.faults.findings
+        words = findings[finding].words if finding else "a noise"
+        button = QPushButton(on_button(f"{capital(words)} …"))
+        button.setMinimumHeight(40)
+        if len(drives) == 1:
+            button.clicked.connect(lambda _=False: self.noise_wanted.emit(drives[0][0], finding))
+            return button
+        menu = QMenu(button)
+        for drive, label in drives:
+            act = menu.addAction(on_button(label))
+            if act is not None:
+                act.triggered.connect(
+                    lambda _=False, name=drive: self.noise_wanted.emit(name, finding)
+                )
+        button.setMenu(menu)
+        return button
+
+    def _take_note(self) -> None:
+        """Take the note, once it is typed."""
+        step, session = self._following.step, self._session
+        if not self.note.isModified() or step is None or step.done is None:
+            return
+        self.note.setModified(False)
+        if not session.is_read_only:
+            made = set_note(session.build, step.id, self.note.text())
+            session.edit(f"note: {step.words}", made)
+            self._following.tell()
 
     def _see(self, **figures: Any) -> None:
         step, session = self._following.step, self._session

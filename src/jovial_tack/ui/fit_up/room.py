@@ -6,14 +6,17 @@ from pathlib import Path
 
 from PyQt6.QtWidgets import QFileDialog
 
+from jovial_tack.answers.fit_up.steps import steps_of
 from jovial_tack.answers.verdicts import Mark
 from jovial_tack.core.errors import JovialTackError
 from jovial_tack.core.words import sentence
-from jovial_tack.document.targets import NOTHING
+from jovial_tack.document.edits.symptoms import set_finding
+from jovial_tack.document.targets import NOTHING, BeltAt
 from jovial_tack.drawing.routing import routing_picture
+from jovial_tack.files.paper.fitup_sheet import write_fitup
 from jovial_tack.files.routing import write_routing
 from jovial_tack.sheets import exists
-from jovial_tack.ui.fit_up.causes import CausesCard
+from jovial_tack.ui.causes import CausesCard
 from jovial_tack.ui.fit_up.following import Following
 from jovial_tack.ui.fit_up.page import StepPage
 from jovial_tack.ui.fit_up.thread import StepThread
@@ -37,9 +40,11 @@ class FitUpRoom(Room):
             Action("&Tools", "&Tick the step of fitting up", "Ctrl+Shift+T", self.tick),
             Action("&Tools", "Next step of &fitting up", "Ctrl+Shift+I", lambda: self._go(1)),
             Action("&Tools", "Step of fitting up be&fore", "Ctrl+Shift+Q", lambda: self._go(-1)),
+            Action("&File", "S&teps of fitting up on paper …", "Ctrl+F5", self.ask_paper),
             Action("&File", "Picture of the ro&uting …", "Ctrl+Shift+R", self.ask_picture),
         )
-        self.causes = CausesCard(self.following, hands.theme)
+        nothing = "Type what is seen at a step that compares figures: the mark, or the tone."
+        self.causes = CausesCard(hands.session, hands.theme, self.following.read, nothing)
         self.asides = (
             Aside(
                 "What is wron&g if not",
@@ -50,6 +55,7 @@ class FitUpRoom(Room):
                 stays=True,
             ),
         )
+        self.step.noise_wanted.connect(self._find_noise)
         self.step.why_wanted.connect(lambda: hands.call(self.causes))
         self.following.changed.connect(hands.marks_changed)
         self.following.chosen_changed.connect(self._light)
@@ -72,6 +78,38 @@ class FitUpRoom(Room):
     def left(self) -> None:
         """Follow the build no more."""
         self.following.look(on=False)
+
+    def _find_noise(self, drive: str, finding: str) -> None:
+        """Open the noise finder with what is not as it should be: one step to undo."""
+        session = self.hands.session
+        if finding and not session.is_read_only:
+            words = session.catalogue.faults.findings[finding].words
+            session.edit(f"noise finder: {words}", set_finding(session.build, drive, finding, True))
+        session.select(BeltAt(drive))
+        self.hands.call_up("&Noise finder")
+
+    def ask_paper(self) -> None:
+        """Ask where to, and write the steps for paper there."""
+        chosen, _ = QFileDialog.getSaveFileName(
+            self.step, "The steps on paper", "fitting-up.pdf", "Sheets of paper (*.pdf)"
+        )
+        if chosen:
+            self.write_paper(Path(chosen if Path(chosen).suffix else f"{chosen}.pdf"))
+
+    def write_paper(self, path: Path) -> None:
+        """Write the steps for paper; why that cannot be is said."""
+        session = self.hands.session
+        steps = steps_of(session.build, session.results, session.catalogue)
+        paper = "letter" if session.build.display_units == "in" else "a4"
+        saved_as = None if session.is_modified else session.path
+        try:
+            write_fitup(
+                session.build, steps, session.results, session.catalogue, path, saved_as, paper
+            )
+        except JovialTackError as error:
+            self.hands.ask(sentence(str(error)))
+            return
+        self.hands.show_text(f"The steps are written to {path.name}.")
 
     def tick(self) -> None:
         """Tick the step that is worked on."""

@@ -4,8 +4,6 @@ from __future__ import annotations
 
 from itertools import groupby
 
-from PyQt6.QtCore import QRectF, QSize, pyqtSignal
-from PyQt6.QtGui import QPainter, QPaintEvent
 from PyQt6.QtWidgets import (
     QComboBox,
     QHBoxLayout,
@@ -23,16 +21,21 @@ from jovial_tack.answers.fit_up.faults_words import (
     unknown_words,
     why_words,
 )
+from jovial_tack.catalogue import Catalogue
+from jovial_tack.core.value import replace
 from jovial_tack.core.words import capital, sentence
 from jovial_tack.document.edits.symptoms import forget_symptoms, set_finding, set_material
 from jovial_tack.document.model import Symptoms
 from jovial_tack.document.targets import PulleyAt, drive_of
+from jovial_tack.files.own_faults import keep_own_figure
+from jovial_tack.ui.run_check.fault_table import FaultTable
+from jovial_tack.ui.run_check.hearing import Hearing
+from jovial_tack.ui.run_check.tile import HEIGHT, Tile
 from jovial_tack.ui.session import Session
-from jovial_tack.ui.widgets.boxes import Box, paint_box
 from jovial_tack.ui.widgets.desk_part import scrolled
-from jovial_tack.ui.widgets.side_card import SideCard
-from jovial_tack.ui.widgets.text import heading, on_button, plain, together
+from jovial_tack.ui.widgets.text import heading, plain, together
 from jovial_tack.ui.widgets.theme import Theme
+from jovial_tack.ui.working import WorkingCard
 
 _HINT = "Evidence, not a verdict. Running only with hands and hair clear; never dressing on a belt."
 _GROUPS = {
@@ -41,53 +44,13 @@ _GROUPS = {
     "spin": "By hand, belt off", "measure": "Measured", "symptom": "Symptoms",
 }  # fmt: skip
 _RUBBERS = (("", "rubber not told"), ("epdm", "newer rubber (EPDM)"), ("old", "older rubber"))
-_TILE, _BOX = 40, 20.0
-_SPOKEN = {"open": "not looked at", "done": "seen", "absent": "not there"}
 
 
-class Tile(QPushButton):
-    """A finding: not looked at, seen, not there; a press goes on to the next. turned: to which."""
-
-    turned = pyqtSignal(object)
-
-    def __init__(self, words: str, theme: Theme) -> None:
-        super().__init__(on_button(capital(words)))
-        self.theme = theme
-        self._words = words
-        self.box: Box = "open"
-        self.setMinimumHeight(_TILE)
-        self.setStyleSheet("text-align: left; padding: 4px 8px 4px 38px; font-size: 13px;")
-        self.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Fixed)
-        self.clicked.connect(lambda _=False: self._turn())
-
-    def sizeHint(self) -> QSize:
-        """As wide as there is room."""
-        return QSize(260, _TILE)
-
-    def show_state(self, *, seen: bool | None) -> None:
-        """Show whether it is seen."""
-        self.box = "open" if seen is None else "done" if seen else "absent"
-        self.setAccessibleName(f"{self._words}: {_SPOKEN[self.box]}")
-        self.update()
-
-    def _turn(self) -> None:
-        after: dict[Box, bool | None] = {"open": True, "done": False, "absent": None}
-        self.turned.emit(after[self.box])
-
-    def paintEvent(self, event: QPaintEvent | None) -> None:
-        """The button, and its box over it."""
-        super().paintEvent(event)
-        painter = QPainter(self)
-        top = (self.height() - _BOX) / 2
-        paint_box(painter, QRectF(9.0, top, _BOX, _BOX), self.box, self.theme)
-
-
-class NoiseCard(SideCard):
+class NoiseCard(WorkingCard):
     """Of one drive: tiles of evidence, the likely causes above them, and the next thing to look at."""
 
     def __init__(self, session: Session, theme: Theme, parent: QWidget | None = None) -> None:
-        super().__init__("Noise finder", _HINT, parent)
-        self._session = session
+        super().__init__(session, theme, "Noise finder", _HINT, parent)
         self.told: Diagnosis | None = None
         self.drive, self.rubber = QComboBox(), QComboBox()
         for choice, spoken in ((self.drive, "Drive"), (self.rubber, "Rubber of the belt")):
@@ -111,28 +74,39 @@ class NoiseCard(SideCard):
         answers.setContentsMargins(0, 0, 0, 0)
         self.seen, self.absent = QPushButton("Seen"), QPushButton("Not there")
         for button, seen in ((self.seen, True), (self.absent, False)):
-            button.setMinimumHeight(_TILE)
+            button.setMinimumHeight(HEIGHT)
             button.clicked.connect(lambda _=False, s=seen: self._answer(s))
             answers.addWidget(button)
-        for widget in (self.causes, self.why, self.asked, self.answers):
+        self.hearing = Hearing(session, self._worker)
+        self.hearing.told.connect(self._weigh_anew)
+        for widget in (self.causes, self.why, self.asked, self.answers, self.hearing):
             column.addWidget(widget)
         self.tiles: dict[str, Tile] = {}
-        findings = session.catalogue.faults.findings.values()
+        groups = list(_GROUPS)
+        findings = sorted(  # those of one's own in groups of one's own come last
+            session.catalogue.faults.findings.values(),
+            key=lambda one: groups.index(one.group) if one.group in groups else len(groups),
+        )
         for group, members in groupby(findings, key=lambda finding: finding.group):
             title = heading("subheading")
             title.setText(_GROUPS.get(group, group))
             column.addWidget(title)
             for finding in members:
-                tile = Tile(finding.words, theme)
+                tile = Tile(finding.name, finding.words, theme)
                 tile.turned.connect(lambda seen, key=finding.name: self._tell(key, seen))
                 self.tiles[finding.name] = tile
                 column.addWidget(tile)
         column.addStretch(1)
         self.anew = QPushButton("Forget all of this drive")
         self.anew.clicked.connect(lambda _=False: self._forget())
+        self.table = QPushButton("The table …")
+        self.table.clicked.connect(lambda _=False: self.open_table())
+        below = QHBoxLayout()
+        below.addWidget(self.anew)
+        below.addWidget(self.table)
         self.column.addLayout(row)
         self.column.addWidget(scrolled(inside), 1)
-        self.column.addWidget(self.anew)
+        self.column.addLayout(below)
         session.readings_changed.connect(self.refresh)
 
     def set_theme(self, theme: Theme) -> None:
@@ -168,7 +142,8 @@ class NoiseCard(SideCard):
         self._offer()
         session, name = self._session, self.drive.currentData()
         can = name is not None and not session.is_read_only
-        for widget in (*self.tiles.values(), self.rubber, self.anew, self.answers):
+        self.hearing.show_of(name)
+        for widget in (*self.tiles.values(), self.rubber, self.anew, self.answers, self.hearing):
             widget.setEnabled(can)
         if name is None:
             self.told = None
@@ -227,8 +202,31 @@ class NoiseCard(SideCard):
             return
         words = session.catalogue.faults.findings[finding].words
         session.edit(f"noise finder: {words}", set_finding(session.build, drive, finding, seen))
+        self._weigh_anew()
+
+    def _weigh_anew(self) -> None:
         self.refresh()
         self._light()
+
+    def open_table(self) -> FaultTable:
+        """Open the table; what is changed there counts at once."""
+        table = FaultTable(self._session.catalogue, keep_own_figure, self._take_table, self)
+        table.open()
+        return table
+
+    def _take_table(self, catalogue: Catalogue) -> None:
+        session = self._session
+        # nothing else of it may change under what is solved already
+        session.take_catalogue(
+            replace(session.catalogue, faults=catalogue.faults, version=catalogue.version)
+        )
+        self.refresh()
+
+    def begin_with(self, drive: str, finding: str) -> None:
+        """Begin with something that was seen of a drive: one step to undo."""
+        self._offer()
+        self.drive.setCurrentIndex(max(self.drive.findData(drive), 0))
+        self._tell(finding, True)
 
     def _light(self) -> None:
         """Light where the likeliest cause would be."""

@@ -215,10 +215,10 @@ def style_sheet(t: Theme) -> str:
     QListWidget::item {{ padding: 4px 6px; color: {t.ink}; }}
     QListWidget::item:selected {{ background: {t.raised}; color: {t.ink}; }}
     QListWidget:focus {{ border: 2px solid {t.accent}; }}
-    QTableWidget {{ background: {t.paper}; border: 1px solid {t.rule}; border-radius: 4px;
+    QTableView {{ background: {t.paper}; border: 1px solid {t.rule}; border-radius: 4px;
                    font-size: 13px; selection-background-color: {t.raised};
                    selection-color: {t.ink}; }}
-    QTableWidget:focus {{ border: 2px solid {t.accent}; }}
+    QTableView:focus {{ border: 2px solid {t.accent}; }}
     QHeaderView {{ background: {t.paper}; }}
     QHeaderView::section {{ background: {t.paper}; color: {t.faded}; border: none;
                            border-bottom: 1px solid {t.rule}; padding: 2px 6px; font-size: 12px; }}

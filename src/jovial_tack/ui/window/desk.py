@@ -105,6 +105,7 @@ class Desk(QWidget):
             station=lambda: self.station,
             stand_at=self.stand_at,
             call=self.call,
+            call_up=self._call_up,
             show_card=self._show_card,
             marks_changed=self._show_marks,
         )
@@ -250,6 +251,14 @@ class Desk(QWidget):
         for part in (self.cards, self.revs):
             self.wardrobe.dress(part)
         self.right.setCurrentWidget(self._beside)
+
+    def _call_up(self, text: str) -> None:
+        """Call a card to the right by what its menu calls it; one that stands there opens anew."""
+        card = next(card for card, aside in self._asides.items() if aside.text == text)
+        if self.right.currentWidget() is card:
+            (self._asides[card].opened or card.refresh)()
+        else:
+            self.call(card)
 
     def call(self, card: SideCard) -> None:
         """Call a card to the right, or put it away if it stands there."""

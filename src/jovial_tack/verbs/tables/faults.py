@@ -12,13 +12,22 @@ from jovial_tack.answers.fit_up.faults_words import (
     unknown_words,
     why_words,
 )
+from jovial_tack.answers.fit_up.squeal import WhoSqueals, squeal_words
 from jovial_tack.catalogue import Catalogue
 from jovial_tack.document.model import Build
 
 
-def faults_table(build: Build, catalogue: Catalogue, told: Sequence[Diagnosis]) -> str:
-    """Each drive with its likely causes, why, and what to look at next."""
+def faults_table(
+    build: Build,
+    catalogue: Catalogue,
+    told: Sequence[Diagnosis],
+    heard: Sequence[WhoSqueals] = (),
+) -> str:
+    """Each drive with its likely causes, why, and what to look at next; before it what was heard."""
     lines = []
+    for recording in heard:
+        lines.append(f"The recording, for {build.drive(recording.drive).label}:")
+        lines += [f"  {words}" for words in squeal_words(build, recording)]
     for one in told:
         lines.append(f"{build.drive(one.drive).label}:")
         causes = named_causes(one)

@@ -2,14 +2,16 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+from dataclasses import dataclass
+
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
 from jovial_tack.answers.fit_up.explaining import Check, Dialogue, dialogue_of, likely_words
-from jovial_tack.answers.fit_up.seen import reads_at
-from jovial_tack.answers.fit_up.steps import Step
+from jovial_tack.answers.fit_up.hypotheses import Reads
 from jovial_tack.core.words import capital, sentence
-from jovial_tack.ui.fit_up.following import Following
+from jovial_tack.ui.session import Session
 from jovial_tack.ui.widgets.blocks import ComparisonPage
 from jovial_tack.ui.widgets.text import heading, on_button, together
 from jovial_tack.ui.widgets.theme import Theme
@@ -24,17 +26,35 @@ _TOUCHED = 40
 _SURE_ENOUGH = 0.5
 
 
-class CausesCard(WorkingCard):
-    """Of the step that is worked on: what is seen there, weighed, and one check after the other."""
+@dataclass(frozen=True)
+class Read:
+    """What is read of a drive: its mark, and the tone of a span, by the pulley it leaves."""
 
-    def __init__(self, following: Following, theme: Theme, parent: QWidget | None = None) -> None:
-        super().__init__(following.session, theme, "What is wrong if not", _HINT, parent)
-        self._following = following
+    drive: str
+    span: str
+    reads: Reads
+
+
+class CausesCard(WorkingCard):
+    """What is seen of a drive, weighed, and one check after the other.
+
+    read: gives what is seen now; None while nothing is. nothing: what is said then.
+    """
+
+    def __init__(
+        self,
+        session: Session,
+        theme: Theme,
+        read: Callable[[], Read | None],
+        nothing: str,
+        parent: QWidget | None = None,
+    ) -> None:
+        super().__init__(session, theme, "What is wrong if not", _HINT, parent)
+        self._read, self._nothing = read, nothing
         self._worker.done.connect(self._take)
         self._worker.failed.connect(self._fail)
         #: the dialogues so far, the last of them that of now
         self.so_far: tuple[Dialogue, ...] = ()
-        self._of: Step | None = None
         self.told = heading("plain")
         self.asked = heading("subheading")
         self.answers = ComparisonPage()
@@ -49,7 +69,7 @@ class CausesCard(WorkingCard):
         self.column.addWidget(self.asked)
         self.column.addWidget(self.answers, 1)
         self.column.addLayout(row)
-        following.session.build_changed.connect(self._follow)
+        session.build_changed.connect(self._follow)
 
     @property
     def dialogue(self) -> Dialogue | None:
@@ -57,19 +77,18 @@ class CausesCard(WorkingCard):
         return self.so_far[-1] if self.so_far else None
 
     def look(self) -> None:
-        """Weigh what is seen at the step that is worked on."""
-        step, session = self._following.step, self._session
-        self.so_far, self._of = (), None
-        figures = None if step is None else step.figures
-        if step is None or figures is None or figures.span is None or step.seen is None:
+        """Weigh what is seen now."""
+        self.so_far = ()
+        read, session = self._read(), self._session
+        if read is None:
             self._worker.drop()
-            self._show("Type what is seen at a step that compares figures: the mark, or the tone.")
+            self._show(self._nothing)
             return
-        build, catalogue, span = session.build, session.catalogue, figures.span
-        drive, seen = step.of[0], reads_at(step)
-        self._of = step
+        build, catalogue = session.build, session.catalogue
         self._show("Solving what may be wrong …")
-        self._worker.submit(lambda: dialogue_of(build, drive, span, seen, catalogue))
+        self._worker.submit(
+            lambda: dialogue_of(build, read.drive, read.span, read.reads, catalogue)
+        )
 
     def _take(self, dialogue: Dialogue) -> None:
         self.so_far = (dialogue,)
