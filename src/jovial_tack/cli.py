@@ -42,8 +42,10 @@ jovial-tack loads BUILD.jtack [--against OTHER.jtack] [--json]
                              pulls on shafts over the revs, moments, bends, life against another
 jovial-tack fitup BUILD.jtack [--seen DRIVE:arm_deg=81,tone_hz=140] [--picture OUT.svg] [--json]
                              the steps on the engine in order, what is done, what to do again
-  jovial-tack faults BUILD.jtack [--drive ID] [--json]
+jovial-tack faults BUILD.jtack [--drive ID] [--code P0562] [--sound IN.wav --rpm 850] [--json]
                              why a drive is noisy or wears, by its symptoms; what to look at next
+jovial-tack logbook BUILD.jtack [--on DATE] [--csv OUT.csv] [--import IN.csv -o OUT.jtack] [--json]
+                             what is due by use or time, how long belts lasted, wear, costs
 jovial-tack log LOG.csv [--build BUILD.jtack --drive ID] [--columns rpm=NAME,…] [--json]
                              find full-throttle pulls in a log, and slip in them
 jovial-tack logger OUT.csv [--pulls 3] [--slip 8 --onset 5600] [--blower-speed] [--live]
@@ -78,6 +80,7 @@ _VERBS = {
     "number": "belt",
     "toothed": "belt",
     "survey": "survey",
+    "logbook": "logbook",
     "lineup": "lineup",
     "bracket": "bracket",
     "worth": "worth",

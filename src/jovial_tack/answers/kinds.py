@@ -87,6 +87,12 @@ READING_SUSPECT = Kind(
 NOT_DETERMINED = Kind(
     "not_determined", None, "lay_out", "what is missing is not wrong; a verdict without it is open"
 )
+_OF_THE_LOGBOOK = "a reminder: what is due by use or time is no fault of the layout"
+CHANGE_DUE = Kind("change_due", None, "logbook", _OF_THE_LOGBOOK)
+RETENSION_DUE = Kind("retension_due", None, "logbook", _OF_THE_LOGBOOK)
+WEAR_LIMIT = Kind("wear_limit", None, "logbook", _OF_THE_LOGBOOK)
+ATTACHMENT_MISSING = Kind("attachment_missing", None, "logbook", _OF_THE_LOGBOOK)
+ATTACHMENT_CHANGED = Kind("attachment_changed", None, "logbook", _OF_THE_LOGBOOK)
 INTERCHANGE = Kind(
     "interchange", None, "survey", "said of a part on the shelf, which is in no drive"
 )

@@ -15,7 +15,8 @@ class Profile(Value, frozen=True):
     section: ribbed; v for V-belts, which are counted as belts and whose cord lies below the line their
     diameters are given on (effective_to_cord_mm negative); toothed, whose ribs are mm of width.
     number_line: the line a belt number tells, number_offset_mm its length over the effective one.
-    groove_apex_mm: where the flanks of a groove would meet, below the effective line.
+    groove_apex_mm: where the flanks of a groove would meet, below the effective line. rib_depth_mm: of
+    a new belt, where that is known.
     """
 
     name: str
@@ -37,6 +38,7 @@ class Profile(Value, frozen=True):
     groove_apex_mm: float | None = None
     groove_angle_deg: float | None = None
     tooth_pitch_mm: float | None = None
+    rib_depth_mm: float | None = None
     belt_speed_watch_mps: float = 65.0
     belt_speed_stop_mps: float = 80.0
 

@@ -49,7 +49,16 @@ from jovial_tack.document.model.drive import (
 from jovial_tack.document.model.engine import AirState, Bank, Engine, FillingCurve
 from jovial_tack.document.model.fit_up import DoneStep, FitUp, OwnStep, SeenThen, TorqueNote
 from jovial_tack.document.model.load_case import CaseLoad, LoadCase
-from jovial_tack.document.model.logbook import Event, EventKind, Logbook
+from jovial_tack.document.model.logbook import (
+    Attachment,
+    Event,
+    EventKind,
+    Interval,
+    Logbook,
+    Offer,
+    PerMonth,
+    Use,
+)
 from jovial_tack.document.model.making import make
 from jovial_tack.document.model.plate import (
     ArcCut,
@@ -136,6 +145,7 @@ __all__ = [
     "AnyReading",
     "ArcCut",
     "AtReading",
+    "Attachment",
     "Bank",
     "Belt",
     "BeltReading",
@@ -171,6 +181,7 @@ __all__ = [
     "HolesMount",
     "InsideReading",
     "Instrument",
+    "Interval",
     "KeepOut",
     "KnownPoint",
     "LaserReading",
@@ -184,6 +195,7 @@ __all__ = [
     "Need",
     "Obstacle",
     "ObstacleKindName",
+    "Offer",
     "OffsetReading",
     "OutputCurve",
     "OutsideReading",
@@ -191,6 +203,7 @@ __all__ = [
     "OwnStep",
     "Part",
     "PatternReading",
+    "PerMonth",
     "Piece",
     "PinnedNote",
     "Plate",
@@ -232,6 +245,7 @@ __all__ = [
     "TangentReading",
     "Tensioner",
     "TorqueNote",
+    "Use",
     "Variant",
     "Webs",
     "dump",

@@ -159,7 +159,9 @@ class FaultTable(QDialog):
         row.addStretch(1)
         row.addWidget(close)
         column = QVBoxLayout(self)
-        column.setSizeConstraint(QVBoxLayout.SizeConstraint.SetNoConstraint)  # as small as is wanted
+        column.setSizeConstraint(
+            QVBoxLayout.SizeConstraint.SetNoConstraint
+        )  # as small as is wanted
         column.addWidget(hint)
         column.addWidget(self.table, 1)
         column.addWidget(self.message)
