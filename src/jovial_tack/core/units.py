@@ -13,6 +13,7 @@ from collections.abc import Mapping
 from jovial_tack.core.errors import UnitError
 from jovial_tack.core.value import Value
 
+KM_PER_MILE = 1.609344
 MM_PER_INCH = 25.4
 N_PER_LBF = 4.4482216152605
 NM_PER_LBF_FT = 1.3558179483314004
@@ -247,6 +248,23 @@ DENSITY = Quantity(
 STIFFNESS = Quantity("an elastic modulus", "70 GPa", {"gpa": 1.0, "mpa": 1e-3}, "GPa", None, (0, 0))
 CURRENT = Quantity("a current", "60 A", {"a": 1.0, "amp": 1.0, "amps": 1.0}, "A", None, (0, 0))
 VOLTAGE = Quantity("a voltage", "14.2 V", {"v": 1.0, "volts": 1.0}, "V", None, (1, 1))
+DISTANCE = Quantity(
+    "a distance",
+    "48210 km or 29960 mi",
+    {
+        "km": 1.0,
+        "mi": KM_PER_MILE,
+        "mile": KM_PER_MILE,
+        "miles": KM_PER_MILE,
+    },
+    "km",
+    "mi",
+    (0, 0),
+)
+HOURS = Quantity("hours", "120 h", {"h": 1.0, "hour": 1.0, "hours": 1.0}, "h", None, (1, 1))
+PASSES = Quantity("passes", "85", {"": 1.0, "passes": 1.0, "pass": 1.0}, "", None, (0, 0))
+MONEY = Quantity("an amount", "12.50", {"": 1.0}, "", None, (2, 2))
+COUNT = Quantity("a count", "3", {"": 1.0}, "", None, (0, 0))
 PERCENT = Quantity("a percentage", "75 %", {"%": 1.0}, "%", None, (0, 0))
 RATIO = Quantity("a ratio", "2.05", {"": 1.0}, "", None, (3, 3))
 

@@ -7,15 +7,16 @@ closing reach every part, all from what a room says here. A new station is a new
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
-from dataclasses import dataclass
+from collections.abc import Callable, Mapping, Sequence
+from dataclasses import dataclass, field
 from pathlib import Path
-from typing import ClassVar, Literal, get_args
+from typing import Any, ClassVar, Literal, get_args
 
 from PyQt6.QtGui import QKeySequence
 
 from jovial_tack.answers import kinds
 from jovial_tack.answers.verdicts import Mark
+from jovial_tack.document.model import EventKind
 from jovial_tack.drawing.curves import Over
 from jovial_tack.ui.front_view import FrontView
 from jovial_tack.ui.session import Session
@@ -102,8 +103,18 @@ class Hands:
     stand_at: Callable[[str], object]
     call: Callable[[SideCard], object]  # a card to the right, or away again
     call_up: Callable[[str], object]  # the card of another room, by what its menu calls it
+    to_enter: Callable[[], ToEnter | None]  # what the station stood at has for the logbook
     show_card: Callable[[], object]  # the card of what is selected, in the place of an aside
     marks_changed: Callable[[], object]  # of the station, on the rail
+
+
+@dataclass(frozen=True)
+class ToEnter:
+    """An event for the logbook: its kind, and its figures; or (act) what enters it by itself."""
+
+    kind: EventKind
+    figures: Mapping[str, Any] = field(default_factory=dict)
+    act: Callable[[], object] | None = None
 
 
 class Room:
@@ -132,6 +143,10 @@ class Room:
     @property
     def over(self) -> Over | Literal["as before"] | None:
         """What is plotted over the revs below the card; None: there is no plot."""
+        return None
+
+    def to_enter(self) -> ToEnter | None:
+        """What may be entered in the logbook here, as things are; None: a note of the day."""
         return None
 
     @property

@@ -89,7 +89,7 @@ def test_lives_dues_wear_tension_and_costs_are_told() -> None:
     assert told_of(locked_up).due[1].due.first == "event" and locked
     standard = next(each for each in told.lives if each.construction == "standard")
     assert (standard.record.count, standard.record.ended, standard.record.total) == (3, 3, 15_000)
-    assert standard.record.median == 4000.0 and "one in 5 000 km" in life_words(standard)
+    assert standard.record.median == 4000.0 and "one in 5000 km" in life_words(standard)
     soft = next(each for each in told.lives if each.construction == "soft_grip")
     assert (soft.record.running, soft.record.rate) == (1, None)
     assert [each.change for each in told.wear] == [

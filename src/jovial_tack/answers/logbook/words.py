@@ -2,7 +2,10 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
+
 from jovial_tack.answers.logbook.told import DueThing, KindOfLife, LogbookTold, WearTold
+from jovial_tack.core.units import DISTANCE, HOURS, KM_PER_MILE, PASSES, Quantity, written_in
 from jovial_tack.document.model import Build, Event
 
 #: The kinds of events in words, in the order in which they are offered.
@@ -30,21 +33,24 @@ REASONS = {
     "look": "by its look",
     "changed_plan": "a change of plan",
 }
-UNIT_WORDS = {"km": "km", "hours": "h", "passes": "passes"}
 _FIRST = {"km": "distance", "hours": "hours", "passes": "passes", "months": "time"}
 
 
-def amount(value: float, unit: str) -> str:
-    """An amount of use, with its unit; thousands apart.
+#: How each use is written.
+USES: Mapping[str, Quantity] = {"km": DISTANCE, "hours": HOURS, "passes": PASSES}
 
-    >>> amount(48210.4, "km")
-    '48 210 km'
+
+def amount(value: float, unit: str, system: str = "mm") -> str:
+    """An amount of use as it is read: miles in a build in inches.
+
+    >>> amount(48210.4, "km"), amount(48210.4, "km", "in"), amount(3.0, "passes")
+    ('48210 km', '29957 mi', '3 passes')
     """
-    digits = 0 if abs(value) >= 100 or value == round(value) else 1
-    return f"{value:,.{digits}f} {UNIT_WORDS[unit]}".replace(",", " ")
+    written = written_in(value, USES[unit], system)
+    return f"{written} passes" if unit == "passes" else written
 
 
-def due_words(thing: DueThing) -> str:
+def due_words(thing: DueThing, system: str = "mm") -> str:
     """How far something is on its way to being due."""
     found = thing.due
     if thing.done:
@@ -57,8 +63,10 @@ def due_words(thing: DueThing) -> str:
         return f"{thing.label}: due only after such an event"
     share = f"{100 * (found.share or 0.0):.0f} % by {_FIRST[found.first]}"
     if found.state == "stop":
-        return f"{thing.label}: due ({share})"
-    left = [amount(value, unit) for unit, value in found.left.items()]
+        over = -found.left.get(found.first, 0.0)
+        by = f"{amount(over, found.first, system)} over" if over >= 1.0 else share
+        return f"{thing.label}: due, {by}"
+    left = [amount(value, unit, system) for unit, value in found.left.items()]
     if found.days is not None:
         left.append(f"some {found.days:.0f} days")
     return (
@@ -66,23 +74,23 @@ def due_words(thing: DueThing) -> str:
     )
 
 
-def life_words(each: KindOfLife) -> str:
+def life_words(each: KindOfLife, system: str = "mm") -> str:
     """What belts of a construction tell of their life."""
     found, unit = each.record, each.unit
     name = each.construction.replace("_", " ")
     belts = "1 belt" if found.count == 1 else f"{found.count} belts"
     on = f", {found.running} still on" if found.running else ""
-    begin = f"{name}: {belts}{on}, {amount(found.total, unit)} together"
+    begin = f"{name}: {belts}{on}, {amount(found.total, unit, system)} together"
     if found.rate is None:
         return f"{begin}; {found.ended} failed, too few to tell more"
     half = (
-        f"half of them by {amount(found.median, unit)}"
+        f"half of them by {amount(found.median, unit, system)}"
         if found.median is not None
-        else f"half of them last more than {amount(found.longest, unit)}"
+        else f"half of them last more than {amount(found.longest, unit, system)}"
     )
     low, high = found.rate_low or 0.0, found.rate_high or 0.0
-    every = f"one in {amount(1 / found.rate, unit)} (95 %: {amount(1 / high, unit)}"
-    return f"{begin}; {found.ended} failed, {half}, {every} to {amount(1 / low, unit)})"
+    every = f"one in {amount(1 / found.rate, unit, system)} (95 %: {amount(1 / high, unit, system)}"
+    return f"{begin}; {found.ended} failed, {half}, {every} to {amount(1 / low, unit, system)})"
 
 
 def wear_words(build: Build, each: WearTold, unit: str) -> str:
@@ -93,14 +101,17 @@ def wear_words(build: Build, each: WearTold, unit: str) -> str:
         lost = max(each.wear.loss, 0.0)
         said.append(f"{100 * lost:.0f} % of the ribs' depth gone")
         if each.wear.limit_at is not None and each.wear.limit_sd is not None:
-            at, sd = amount(each.wear.limit_at, unit), amount(each.wear.limit_sd, unit)
+            system = build.display_units
+            at, sd = (
+                amount(value, unit, system) for value in (each.wear.limit_at, each.wear.limit_sd)
+            )
             said.append(f"a fifth by {at} ± {sd} on this belt")
     if each.change:
         said.append(f"change it: {each.change}")
     return f"{said[0]}: {', '.join(said[1:])}" if len(said) > 1 else f"{said[0]}: looked at"
 
 
-def cost_words(told: LogbookTold) -> tuple[str, ...]:
+def cost_words(told: LogbookTold, system: str = "mm") -> tuple[str, ...]:
     """What it cost, a currency a line."""
     lines = []
     for currency, total in sorted(told.costs.total.items()):
@@ -111,8 +122,10 @@ def cost_words(told: LogbookTold) -> tuple[str, ...]:
             line += f", {wrong:,.2f}{name} of it for belts that did not fit"
         per = told.costs.per_use.get(currency)
         if per is not None:
-            times = 1000.0 if told.unit == "km" else 1.0
-            of = "1000 km" if told.unit == "km" else {"hours": "hour", "passes": "pass"}[told.unit]
+            of, times = {"hours": ("hour", 1.0), "passes": ("pass", 1.0)}.get(
+                told.unit,
+                ("1000 mi", 1000.0 * KM_PER_MILE) if system == "in" else ("1000 km", 1000.0),
+            )
             line += f"; {times * per:,.2f}{name} for each {of}"
         lines.append(line)
     return tuple(lines)
@@ -142,3 +155,20 @@ def event_words(build: Build, event: Event) -> str:
     ]
     said += [figure for figure in figures if figure]
     return ", ".join(said)
+
+
+def offer_lines(build: Build) -> tuple[str, ...]:
+    """What sellers ask, by drive, the cheapest of a currency first; those without a price last."""
+    lines = []
+    for drive in dict.fromkeys(offer.drive for offer in build.logbook.offers):
+        found = build.find_drive(drive)
+        offers = [offer for offer in build.logbook.offers if offer.drive == drive]
+        offers.sort(key=lambda o: (o.price is None, o.currency, o.price or 0.0))
+        for offer in offers:
+            price = "no price" if offer.price is None else f"{offer.price:,.2f} {offer.currency}"
+            numbers = " = ".join((offer.number, *offer.other_numbers))
+            of = f" at {offer.seller}" if offer.seller else ""
+            late = "" if offer.days is None else f", {offer.days:.0f} days"
+            name = drive if found is None else found.label
+            lines.append(f"{name}: {price.strip()} for {numbers}{of}{late}")
+    return tuple(lines)

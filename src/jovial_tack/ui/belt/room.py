@@ -6,7 +6,7 @@ from jovial_tack.document.targets import BeltAt, drive_of
 from jovial_tack.ui.belt.along_window import BeltsAlongWindow
 from jovial_tack.ui.belt.bench import BeltBench
 from jovial_tack.ui.causes import CausesCard
-from jovial_tack.ui.room import Aside, Hands, Room, Station
+from jovial_tack.ui.room import Aside, Hands, Room, Station, ToEnter
 
 
 class BeltRoom(Room):
@@ -39,6 +39,24 @@ class BeltRoom(Room):
         if self.hands.station() != "belt":
             self.hands.stand_at("belt")
         return True
+
+    def to_enter(self) -> ToEnter | None:
+        """The belt that is on, as tried: with where the adjuster is seen, once that was said."""
+        drive = self.hands.session.build.find_drive(self.along.drive)
+        if drive is None or drive.belt.effective_length_mm is None:
+            return None
+        if self.bench.seen.isVisible() and self.bench.seen.found is not None:
+            return ToEnter("belt_tried", act=self.bench.seen.keep)
+        profile = self.hands.session.catalogue.profiles[drive.belt.profile]
+        length = drive.belt.effective_length_mm
+        unit = self.hands.session.build.display_units
+        figures = {
+            "drive": drive.id,
+            "number": profile.number(drive.belt.ribs, length, unit),
+            "effective_length_mm": length,
+            "construction": drive.belt.construction,
+        }
+        return ToEnter("belt_tried", figures)
 
     def entered(self) -> None:
         """Select a belt: that of what is selected, else that of the ribbon."""

@@ -20,7 +20,7 @@ from jovial_tack.ui.causes import CausesCard
 from jovial_tack.ui.fit_up.following import Following
 from jovial_tack.ui.fit_up.page import StepPage
 from jovial_tack.ui.fit_up.thread import StepThread
-from jovial_tack.ui.room import Action, Aside, Hands, Room, Station
+from jovial_tack.ui.room import Action, Aside, Hands, Room, Station, ToEnter
 
 _PICTURES = "Sticker, full size (*.pdf);;Drawing (*.svg)"
 
@@ -67,6 +67,26 @@ class FitUpRoom(Room):
         if any(step.state == "again" or step.look_again for step in steps):
             return "watch"
         return "good" if steps and all(step.state == "done" for step in steps) else "unknown"
+
+    def to_enter(self) -> ToEnter | None:
+        """What is seen at the step, as a check of the tension; else the step as a note."""
+        step, build = self.following.step, self.hands.session.build
+        if step is None:
+            return None
+        seen, figures = step.seen, step.figures
+        if seen is None or figures is None:
+            drive = step.of[0] if step.of and build.find_drive(step.of[0]) else None
+            return ToEnter("note", {"note": step.words, "drive": drive})
+        earlier = any(e.kind == "tension_check" for e in build.logbook.events)
+        read = {
+            "drive": step.of[0],
+            "span": figures.span,
+            "tone_hz": seen.tone_hz,
+            "arm_angle_deg": seen.arm_angle_deg,
+            "travel_share": seen.travel_share,
+            "after": "first" if step.kind == "first" else "again" if earlier else None,
+        }
+        return ToEnter("tension_check", read)
 
     def entered(self) -> None:
         """Tell the steps, and light what the one that is worked on is about."""

@@ -7,7 +7,7 @@ from pathlib import Path
 from PyQt6.QtWidgets import QFileDialog
 
 from jovial_tack.answers.verdicts import Mark
-from jovial_tack.ui.room import Action, Aside, Break, Hands, Room, Station
+from jovial_tack.ui.room import Action, Aside, Break, Hands, Room, Station, ToEnter
 from jovial_tack.ui.run_check.logs import Logs
 from jovial_tack.ui.run_check.noise import NoiseCard
 from jovial_tack.ui.run_check.panel import RunCheckPanel
@@ -46,6 +46,17 @@ class RunCheckRoom(Room):
     def mark(self) -> Mark:
         """That of the first log's pulls."""
         return self.logs.state
+
+    def to_enter(self) -> ToEnter | None:
+        """The first log, with what was found in it; what the noise finder was told of a drive else."""
+        if self.logs.can_keep:
+            return ToEnter("run", act=self.logs.keep)
+        name = self.noise.drive.currentData() if self.noise.isVisible() else None
+        symptoms = self.hands.session.build.symptoms.get(name or "")
+        if symptoms is None or not symptoms.findings:
+            return None
+        seen = {"drive": name, "findings": dict(symptoms.findings), "material": symptoms.material}
+        return ToEnter("inspection", seen)
 
     def open_log(self, place: int) -> None:
         """Ask for a log and open it; place 1: to compare with the first."""

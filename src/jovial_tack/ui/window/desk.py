@@ -106,6 +106,7 @@ class Desk(QWidget):
             stand_at=self.stand_at,
             call=self.call,
             call_up=self._call_up,
+            to_enter=lambda: self._at[self.station].to_enter(),
             show_card=self._show_card,
             marks_changed=self._show_marks,
         )

@@ -7,6 +7,7 @@ from jovial_tack.ui.fit_up.room import FitUpRoom
 from jovial_tack.ui.grip.room import GripRoom
 from jovial_tack.ui.lay_out.room import LayOutRoom
 from jovial_tack.ui.line_up.room import LineUpRoom
+from jovial_tack.ui.logbook.room import LogbookRoom
 from jovial_tack.ui.ratios.room import RatiosRoom
 from jovial_tack.ui.room import Room
 from jovial_tack.ui.run_check.room import RunCheckRoom
@@ -21,4 +22,5 @@ ROOMS: tuple[type[Room], ...] = (
     LineUpRoom,
     FitUpRoom,
     RunCheckRoom,
+    LogbookRoom,
 )

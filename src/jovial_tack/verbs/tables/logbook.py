@@ -15,20 +15,21 @@ _MARKS = {"good": "  ", "watch": "! ", "stop": "!!", "not_determined": "? "}
 def logbook_table(build: Build, told: LogbookTold) -> str:
     """What is due, lives, wear, tension kept, costs, what is wrong."""
     lines: list[str] = []
+    unit = build.display_units
 
     def part(title: str, each: Iterable[str]) -> None:
         found = list(each)
         if found:
             lines.extend([title, *(f"  {line}" for line in found)])
 
-    part("due:", (f"{_MARKS[t.due.state]} {due_words(t)}" for t in told.due))
-    part("lives:", (life_words(each) for each in told.lives))
+    part("due:", (f"{_MARKS[t.due.state]} {due_words(t, unit)}" for t in told.due))
+    part("lives:", (life_words(each, unit) for each in told.lives))
     part("wear:", (wear_words(build, each, told.unit) for each in told.wear))
     part(
         "tension kept:",
         (f"{k.at} {k.drive}, span from {k.span}: {100 * k.share:.0f} %" for k in told.kept),
     )
-    part("cost:", cost_words(told))
+    part("cost:", cost_words(told, unit))
     part("not right in the logbook:", told.problems)
     return "\n".join(lines) if lines else "nothing in the logbook yet"
 

@@ -1,0 +1,224 @@
+"""One event, edited in place: which figures it has depends on its kind."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+from typing import Any
+
+from PyQt6.QtWidgets import QComboBox, QLineEdit, QSizePolicy, QVBoxLayout, QWidget
+
+from jovial_tack.answers.logbook.words import KINDS, REASONS, USES
+from jovial_tack.core.logbook.due import read_day
+from jovial_tack.core.units import (
+    ANGLE,
+    COUNT,
+    LENGTH,
+    MONEY,
+    TONE,
+    Quantity,
+)
+from jovial_tack.core.words import capital
+from jovial_tack.document.model import Build, Event
+from jovial_tack.ui.logbook.book import Book
+from jovial_tack.ui.widgets.field_lines import FieldLines
+from jovial_tack.ui.widgets.fields import QuantityField
+from jovial_tack.ui.widgets.text import heading
+
+_VERDICTS = (("fits", "it fits"), ("long", "too long"), ("short", "too short"), ("off", "came off"))
+_RUBBERS = (("epdm", "newer rubber (EPDM)"), ("old", "older rubber"), ("unknown", "not known"))
+_GAUGES = (("proud", "ribs proud of it"), ("level", "level with the ribs"), ("below", "below them"))
+_AFTER = (("first", "after the first distance"), ("again", "once more"))
+_MADE = (
+    ("standard", "standard"), ("soft_grip", "soft grip"), ("low_stretch", "low stretch"),
+    ("stretch", "stretch"),
+)  # fmt: skip
+#: The figures of each kind, in the order in which they are typed.
+_OF_KIND: dict[str, tuple[str, ...]] = {
+    "belt_tried": ("number", "effective_length_mm", "arm_angle_deg", "verdict", "cost", "currency"),
+    "fitted": ("number", "construction", "cost", "currency"),
+    "removed": ("reason",),
+    "tension_check": ("span", "tone_hz", "arm_angle_deg", "after"),
+    "inspection": ("material", "gauge", "rib_depth_mm", "cracks_in_75mm"),
+    "cost": ("what", "cost", "currency"),
+    "bearing": ("shaft", "cost", "currency"),
+    "tensioner": ("cost", "currency"),
+    "run": ("log", "onset_rpm"),
+    "reading": ("value_mm",),
+}
+
+
+class EventForm(QWidget):
+    """The event that is looked at; what is typed is taken at once."""
+
+    def __init__(self, book: Book) -> None:
+        super().__init__()
+        self._book = book
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(6)
+        self.title = heading("subheading")
+        self.lines = FieldLines()
+        self.refusal = heading("badfigure")
+        self.refusal.hide()
+        column.addWidget(self.title)
+        column.addLayout(self.lines)
+        column.addWidget(self.refusal)
+        self._shows: list[Callable[[Event, Build], None]] = []
+        self.fields: dict[str, QWidget] = {}
+        #: whether a line is one of the event's kind; by the name of its figure
+        self._common = ("use", "note", "at", "drive")
+        self._use()
+        self._text("note", "Note")
+        self._text("at", "Day")
+        self._choice("drive", "Drive", self._drives)
+        self._text("number", "Number")
+        self._quantity("effective_length_mm", "Effective", LENGTH)
+        self._choice("construction", "Construction", lambda _b: _MADE)
+        self._quantity("arm_angle_deg", "Arm at", ANGLE)
+        self._choice("verdict", "It", lambda _b: _VERDICTS)
+        self._choice("reason", "Because", lambda _b: tuple(REASONS.items()))
+        self._choice("span", "Span from", self._spans)
+        self._quantity("tone_hz", "Tone", TONE, 1)
+        self._choice("after", "Checked", lambda _b: _AFTER)
+        self._choice("material", "Rubber", lambda _b: _RUBBERS)
+        self._choice("gauge", "Wear gauge", lambda _b: _GAUGES)
+        self._quantity("rib_depth_mm", "Ribs deep", LENGTH, 2)
+        self._quantity("cracks_in_75mm", "Cracks in 75 mm", COUNT, 0)
+        self._text("what", "What")
+        self._choice("shaft", "Bearing of", self._shafts, figure="what")
+        self._quantity("cost", "Cost", MONEY)
+        self._text("currency", "Currency")
+        self._text("log", "Log")
+        self._quantity("onset_rpm", "Slip from, rpm", COUNT, 0)
+        self._quantity("value_mm", "Read", LENGTH)
+        book.changed.connect(self.refresh)
+        book.chosen_changed.connect(self.refresh)
+
+    # what is offered
+
+    def _drives(self, build: Build) -> Sequence[tuple[str, str]]:
+        return [(drive.id, drive.label) for drive in build.drives]
+
+    def _shafts(self, build: Build) -> Sequence[tuple[str, str]]:
+        return [(shaft.id, shaft.label) for shaft in build.shafts]
+
+    def _spans(self, build: Build) -> Sequence[tuple[str, str]]:
+        event = self._book.chosen
+        drive = None if event is None else build.find_drive(event.drive or "")
+        if drive is None:
+            return ()
+        return [(p.id, build.shaft(p.shaft).label) for p in drive.pulleys if p.id in drive.route]
+
+    # the fields
+
+    def _add(self, name: str, word: str, widget: QWidget) -> None:
+        widget.setAccessibleName(word)
+        self.fields[name] = widget
+        self.lines.add_line(word, widget)
+
+    def _use(self) -> None:
+        """The use it happened at, in the unit lives are counted in."""
+        for unit, quantity in USES.items():
+            self._quantity(unit, "At", quantity)
+
+    def _quantity(
+        self, name: str, word: str, quantity: Quantity, digits: int | None = None
+    ) -> None:
+        field = QuantityField(word, quantity)
+        field.setMaximumWidth(150)
+        whole = quantity is COUNT and name == "cracks_in_75mm"
+        field.committed.connect(
+            lambda value: self._change(**{name: round(value) if whole else value})
+        )
+        field.refused.connect(self._refuse)
+        self._add(name, word, field)
+
+        def show(event: Event, build: Build) -> None:
+            unit = quantity.shown(build.display_units)
+            more = None if digits is None else digits + (unit == "in")
+            field.show_value(getattr(event, name), unit, more)
+
+        self._shows.append(show)
+
+    def _text(self, name: str, word: str) -> None:
+        field = QLineEdit()
+        field.setMaxLength(2000)
+        field.editingFinished.connect(lambda: self._take_text(name, field))
+        self._add(name, word, field)
+
+        def show(event: Event, _build: Build) -> None:
+            if not field.isModified():
+                field.setText(getattr(event, name) or "")
+
+        self._shows.append(show)
+
+    def _choice(
+        self,
+        name: str,
+        word: str,
+        offered: Callable[[Build], Sequence[tuple[str, str]]],
+        figure: str = "",
+    ) -> None:
+        figure = figure or name
+        box = QComboBox()
+        box.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Fixed)
+        box.activated.connect(lambda _k: self._change(**{figure: box.currentData() or None}))
+        self._add(name, word, box)
+
+        def show(event: Event, build: Build) -> None:
+            now = getattr(event, figure) or ""
+            items = [("", "not told"), *offered(build)]
+            if now not in [key for key, _ in items]:
+                items.append((now, now))  # such as a drive that is gone
+            if items != [(box.itemData(k), box.itemText(k)) for k in range(box.count())]:
+                box.clear()
+                for key, text in items:
+                    box.addItem(text, key)
+            box.setCurrentIndex(box.findData(now))
+
+        self._shows.append(show)
+
+    # what is shown and taken
+
+    def refresh(self) -> None:
+        """Show the event that is looked at."""
+        event, build = self._book.chosen, self._book.session.build
+        self.setVisible(event is not None)
+        if event is None:
+            return
+        self.title.setText(capital(KINDS[event.kind]))
+        own = {*_OF_KIND.get(event.kind, ()), "note", "at", "drive", self._book.told.unit}
+        editable = not self._book.session.is_read_only
+        for name, widget in self.fields.items():
+            self.lines.show_line(widget, shown=name in own)
+            widget.setEnabled(editable)
+        for show in self._shows:
+            show(event, build)
+        self._refuse("")
+
+    def begin(self) -> None:
+        """Have the use ready to be typed over; Return goes on to the note."""
+        use = self.fields[self._book.told.unit]
+        assert isinstance(use, QuantityField)
+        use.setFocus()
+        use.selectAll()
+
+    def _change(self, **figures: Any) -> None:
+        self._refuse("")
+        self._book.change(**figures)
+        if self._book.told.unit in figures:
+            self.fields["note"].setFocus()
+
+    def _take_text(self, name: str, field: QLineEdit) -> None:
+        if not field.isModified():
+            return
+        text = field.text().strip()
+        if name == "at" and read_day(text) is None:
+            self._refuse(f"“{text}” is no day; a day is written as 2026-11-27.")
+            return
+        field.setModified(False)
+        self._change(**{name: text or None})
+
+    def _refuse(self, text: str) -> None:
+        self.refusal.setText(text)
+        self.refusal.setVisible(bool(text))

@@ -1,0 +1,192 @@
+"""The cards of what it lasted and cost, and of what sellers ask."""
+
+from __future__ import annotations
+
+from datetime import date
+from functools import partial
+
+from PyQt6.QtWidgets import QGridLayout, QLineEdit, QPushButton, QVBoxLayout, QWidget
+
+from jovial_tack.answers.logbook.words import cost_words, life_words, offer_lines, wear_words
+from jovial_tack.core.units import MONEY
+from jovial_tack.core.words import capital, sentence
+from jovial_tack.document.edits.logbook import add_offer, remove_offer, set_offer
+from jovial_tack.document.model import Build, Offer
+from jovial_tack.ui.logbook.book import Book
+from jovial_tack.ui.widgets.desk_part import scrolled
+from jovial_tack.ui.widgets.fields import QuantityField
+from jovial_tack.ui.widgets.side_card import SideCard
+from jovial_tack.ui.widgets.text import Label, heading, together
+
+_LASTED = "As your own record shows it; nothing here is predicted beyond it."
+_OFFERS = "A belt has several numbers and prices: side by side, by drive."
+
+
+class RecordCard(SideCard):
+    """Lives by construction, wear, tension kept, costs."""
+
+    def __init__(self, book: Book, parent: QWidget | None = None) -> None:
+        super().__init__("What it lasted and cost", _LASTED, parent)
+        self._book = book
+        self.said = heading("plain")
+        inside = QWidget()
+        column = QVBoxLayout(inside)
+        column.setContentsMargins(0, 0, 8, 0)
+        column.addWidget(self.said)
+        column.addStretch(1)
+        self.column.addWidget(scrolled(inside), 1)
+        book.changed.connect(self.refresh)
+
+    def refresh(self) -> None:
+        """Show the present record."""
+        if not self.isVisible():
+            return
+        told, build = self._book.told, self._book.session.build
+        system = build.display_units
+        parts: list[tuple[str, list[str]]] = [
+            ("Lives", [life_words(each, system) for each in told.lives]),
+            ("Wear", [wear_words(build, each, told.unit) for each in told.wear]),
+            (
+                "Tension kept",
+                [
+                    f"{each.at}, {self._label(each.drive)}: {100 * each.share:.0f} % of what it was"
+                    for each in told.kept
+                ],
+            ),
+            ("Cost", list(cost_words(told, system))),
+        ]
+        lines = []
+        for title, each in parts:
+            if each:
+                lines += [f"{title}:", *(f"• {sentence(capital(line))}" for line in each), ""]
+        none = "Nothing yet: a life begins when a belt is fitted and ends when it is taken off."
+        self.said.setText(together("\n".join(lines).strip() or none))
+
+    def _label(self, drive: str) -> str:
+        found = self._book.session.build.find_drive(drive)
+        return drive if found is None else found.label
+
+
+class OffersCard(SideCard):
+    """What sellers ask for a belt: number, others it goes by, seller, price."""
+
+    def __init__(self, book: Book, parent: QWidget | None = None) -> None:
+        super().__init__("Offers", _OFFERS, parent)
+        self._book, self._session = book, book.session
+        inside = QWidget()
+        column = QVBoxLayout(inside)
+        column.setContentsMargins(0, 0, 8, 0)
+        self.blocks = QVBoxLayout()
+        self.blocks.setSpacing(12)
+        column.addLayout(self.blocks)
+        column.addStretch(1)
+        self.add = QPushButton("One more offer")
+        self.add.clicked.connect(lambda _=False: self._add())
+        self.column.addWidget(scrolled(inside), 1)
+        self.column.addWidget(self.add)
+        self.fields: dict[tuple[int, str], QLineEdit] = {}
+        self._shown: tuple[object, ...] = ("nothing yet",)
+        book.changed.connect(self.refresh)
+
+    def refresh(self) -> None:
+        """Show the present offers, those of one drive together."""
+        if not self.isVisible():
+            return
+        build = self._session.build
+        self.add.setEnabled(not self._session.is_read_only and bool(build.drives))
+        shown = build.logbook.offers, build.drives
+        if shown == self._shown:
+            return
+        self._shown = shown
+        self.fields = {}
+        while (item := self.blocks.takeAt(0)) is not None:
+            if (before := item.widget()) is not None:
+                before.deleteLater()
+        lines = offer_lines(build)
+        if lines:
+            said = heading("plain")
+            said.setText(together("\n".join(f"• {line}" for line in lines)))
+            self.blocks.addWidget(said)
+        order = sorted(enumerate(build.logbook.offers), key=lambda each: (each[1].drive, each[0]))
+        for place, offer in order:
+            self.blocks.addWidget(self._block(place, offer))
+        if not order:
+            none = heading("plain")
+            none.setText("No offer yet.")
+            self.blocks.addWidget(none)
+
+    def _block(self, place: int, offer: Offer) -> QWidget:
+        block = QWidget()
+        grid = QGridLayout(block)
+        grid.setContentsMargins(0, 0, 0, 0)
+        grid.setSpacing(4)
+        found = self._session.build.find_drive(offer.drive)
+        title = heading("subheading")
+        title.setText(together(offer.drive if found is None else found.label))
+        grid.addWidget(title, 0, 0, 1, 3)
+        out = QPushButton("Take out")
+        out.setObjectName("act")
+        out.setAccessibleName(f"Take the offer of {offer.number} out")
+        out.clicked.connect(lambda _=False: self._edit(remove_offer(self._session.build, place)))
+        grid.addWidget(out, 0, 3)
+        for k, (name, word) in enumerate(
+            (
+                ("number", "Number"),
+                ("other_numbers", "also"),
+                ("seller", "Seller"),
+                ("note", "Note"),
+            )
+        ):
+            value = getattr(offer, name)
+            field = QLineEdit(", ".join(value) if name == "other_numbers" else value)
+            field.setAccessibleName(f"{word} of offer {place + 1}")
+            field.setMaxLength(200)
+            field.editingFinished.connect(partial(self._take, place, name, field))
+            self.fields[place, name] = field
+            grid.addWidget(Label(word), 1 + k // 2, 2 * (k % 2))
+            grid.addWidget(field, 1 + k // 2, 2 * (k % 2) + 1)
+        price = QuantityField(f"Price of offer {place + 1}", MONEY)
+        price.show_value(offer.price, "", 2)
+        price.committed.connect(
+            lambda value: self._edit(set_offer(self._session.build, place, price=value))
+        )
+        self.fields[place, "price"] = price
+        currency = QLineEdit(offer.currency)
+        currency.setAccessibleName(f"Currency of offer {place + 1}")
+        currency.setMaxLength(20)
+        currency.editingFinished.connect(partial(self._take, place, "currency", currency))
+        self.fields[place, "currency"] = currency
+        grid.addWidget(Label("Price"), 3, 0)
+        grid.addWidget(price, 3, 1)
+        grid.addWidget(Label("in"), 3, 2)
+        grid.addWidget(currency, 3, 3)
+        return block
+
+    def _take(self, place: int, name: str, field: QLineEdit) -> None:
+        if not field.isModified():
+            return
+        field.setModified(False)
+        text = field.text().strip()
+        value: object = text or None
+        if name == "other_numbers":
+            value = tuple(each.strip() for each in text.split(",") if each.strip()) or None
+        if name == "number" and not text:
+            return
+        self._edit(set_offer(self._session.build, place, **{name: value}))
+
+    def _add(self) -> None:
+        session, drive = self._session, self._book.drive
+        build = session.build
+        drive = drive or build.drives[0].id
+        belt = build.drive(drive).belt
+        number = "number"
+        if belt.effective_length_mm is not None:
+            profile = session.catalogue.profiles[belt.profile]
+            number = profile.number(belt.ribs, belt.effective_length_mm, build.display_units)
+        self._edit(add_offer(build, drive, number, at=date.today().isoformat()))
+
+    def _edit(self, build: Build) -> None:
+        session = self._session
+        if not session.is_read_only:
+            session.edit("offers", build)
+            self._book.tell()
