@@ -46,6 +46,10 @@ jovial-tack faults BUILD.jtack [--drive ID] [--code P0562] [--sound IN.wav --rpm
                              why a drive is noisy or wears, by its symptoms; what to look at next
 jovial-tack logbook BUILD.jtack [--on DATE] [--csv OUT.csv] [--import IN.csv -o OUT.jtack] [--json]
                              what is due by use or time, how long belts lasted, wear, costs
+jovial-tack sheet BUILD.jtack --pdf OUT.pdf [--paper a4|letter] [--whole] [--on DATE]
+                             the build sheet for the file, on one page or whole
+jovial-tack pack BUILD.jtack -o OUT.zip | IN.zip -o FOLDER
+                             a build with its pictures and maps as one file, and back
 jovial-tack log LOG.csv [--build BUILD.jtack --drive ID] [--columns rpm=NAME,…] [--json]
                              find full-throttle pulls in a log, and slip in them
 jovial-tack logger OUT.csv [--pulls 3] [--slip 8 --onset 5600] [--blower-speed] [--live]
@@ -81,6 +85,8 @@ _VERBS = {
     "toothed": "belt",
     "survey": "survey",
     "logbook": "logbook",
+    "sheet": "sheet",
+    "pack": "pack",
     "lineup": "lineup",
     "bracket": "bracket",
     "worth": "worth",

@@ -5,6 +5,7 @@ from __future__ import annotations
 import argparse
 import json
 import sys
+from datetime import date
 from pathlib import Path
 from typing import TYPE_CHECKING, NoReturn
 
@@ -85,6 +86,14 @@ def speeds(text: str) -> tuple[float, ...]:
     if len(speeds) > _MOST_SPEEDS:
         raise argparse.ArgumentTypeError(f"at most {_MOST_SPEEDS} speeds at once")
     return speeds
+
+
+def day(text: str) -> date:
+    """A day of the calendar."""
+    try:
+        return date.fromisoformat(text)
+    except ValueError:
+        raise argparse.ArgumentTypeError(f"“{text[:40]}” is no day such as 2026-11-27") from None
 
 
 def pressure(text: str) -> float:

@@ -84,6 +84,12 @@ def belt_verb(arguments: Sequence[str]) -> int:
     parser.add_argument(
         "--span", metavar="ID", help="pulley that the span leaves, for push, tone and twist"
     )
+    parser.add_argument(
+        "--card",
+        type=Path,
+        metavar="OUT.png|OUT.txt",
+        help="a card for the counter, for a telephone",
+    )
     parser.add_argument("--json", action="store_true", help="the answer as JSON")
     asked = parser.parse_args(arguments)
     if (asked.push is None) != (asked.play is None):
@@ -92,6 +98,7 @@ def belt_verb(arguments: Sequence[str]) -> int:
     from jovial_tack.answers.belt.as_seen import Seen, as_fitted
     from jovial_tack.answers.belt.buying import choose_belt
     from jovial_tack.answers.belt.counter import asked_for
+    from jovial_tack.answers.belt.counter_card import counter_card
     from jovial_tack.answers.belt.feel import from_feel
     from jovial_tack.answers.belt.measured import against_layout, from_measurement
     from jovial_tack.answers.belt.tone import from_tone, from_twist
@@ -104,6 +111,7 @@ def belt_verb(arguments: Sequence[str]) -> int:
         heard_json,
         measured_json,
     )
+    from jovial_tack.files.counter_card import write_card
     from jovial_tack.files.own_data import own_catalogue
     from jovial_tack.verbs.tables.belt import belt_table, fitted_table, measured_table
 
@@ -112,6 +120,10 @@ def belt_verb(arguments: Sequence[str]) -> int:
     drive = drive_named(build, asked.drive, asked.build.name)
     choice = choose_belt(build, drive, catalogue)
     values, text = belt_choice_json(choice), belt_table(build, choice)
+    if asked.card is not None:
+        card = counter_card(build, drive, catalogue)
+        write_card(card, asked.card)
+        text += f"\n\n{card.text}"
     between = asked.travel_at if asked.pointer is None else asked.pointer
     if asked.arm_at is not None or between is not None:
         try:

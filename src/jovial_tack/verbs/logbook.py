@@ -2,12 +2,18 @@
 
 from __future__ import annotations
 
-from argparse import ArgumentTypeError
 from collections.abc import Sequence
 from datetime import date
 from pathlib import Path
 
-from jovial_tack.verbs.arguments import Parser, UsageError, as_json, read_to_compute, show
+from jovial_tack.verbs.arguments import (
+    Parser,
+    UsageError,
+    as_json,
+    day,
+    read_to_compute,
+    show,
+)
 
 
 def logbook_verb(arguments: Sequence[str]) -> int:
@@ -19,7 +25,7 @@ def logbook_verb(arguments: Sequence[str]) -> int:
     )
     parser.add_argument("build", metavar="BUILD.jtack", type=Path)
     parser.add_argument(
-        "--on", metavar="DATE", type=_day, help="the day it is read on, such as 2026-11-27; today"
+        "--on", metavar="DATE", type=day, help="the day it is read on, such as 2026-11-27; today"
     )
     parser.add_argument("--csv", metavar="OUT.csv", type=Path, help="write the events as a table")
     parser.add_argument(
@@ -51,10 +57,3 @@ def logbook_verb(arguments: Sequence[str]) -> int:
     told = logbook_told(build, catalogue, asked.on or date.today())
     show(as_json(logbook_json(told)) if asked.json else logbook_table(build, told))
     return 0
-
-
-def _day(text: str) -> date:
-    try:
-        return date.fromisoformat(text)
-    except ValueError:
-        raise ArgumentTypeError(f"“{text}” is no day such as 2026-11-27") from None

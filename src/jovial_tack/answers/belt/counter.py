@@ -140,7 +140,7 @@ def at_the_counter(
     )
     stocked = _stocked(catalogue, profile, ribs, length, unit)
     steps = (*steps, f"effective length {format_length(length, unit)}")
-    told = _not_to_take(profile, ribs)
+    told = not_to_take(profile, ribs)
     second = stocked[1] if len(stocked) > 1 else None
     wide = profile.counted(ribs)
     return ToAskFor(profile.name, wide, length, sigma, stocked[0], second, told, steps)
@@ -234,7 +234,7 @@ def numbered(profile: Profile, ribs: int, length_mm: float, wanted_mm: float) ->
     return Numbered(usual, tuple(others.items()), length_mm, length_mm - wanted_mm)
 
 
-def _not_to_take(profile: Profile, ribs: int) -> tuple[str, ...]:
+def not_to_take(profile: Profile, ribs: int) -> tuple[str, ...]:
     """What looks alike and is another belt."""
     grade = "one with another suffix or grade (stretch, soft and low-stretch belts are others)"
     if profile.section == "ribbed":
@@ -335,7 +335,7 @@ def from_belts_tried(catalogue: Catalogue, text: str, unit: str = "mm") -> ToAsk
     count = "1 belt" if len(tried) == 1 else f"{len(tried)} belts"
     step = f"by {count} tried the right one is {format_length(length, unit)} effective"
     second = stocked[1] if len(stocked) > 1 else None
-    told = _not_to_take(profile, ribs)
+    told = not_to_take(profile, ribs)
     wide = profile.counted(ribs)
     return ToAskFor(profile.name, wide, length, sigma, stocked[0], second, told, (step,))
 

@@ -2,11 +2,21 @@
 
 from __future__ import annotations
 
+from pathlib import Path
+
+from PyQt6.QtWidgets import QApplication, QFileDialog
+
+from jovial_tack.answers.belt.counter_card import counter_card
+from jovial_tack.core.errors import JovialTackError
+from jovial_tack.core.words import sentence
 from jovial_tack.document.targets import BeltAt, drive_of
+from jovial_tack.files.counter_card import write_card
 from jovial_tack.ui.belt.along_window import BeltsAlongWindow
 from jovial_tack.ui.belt.bench import BeltBench
 from jovial_tack.ui.causes import CausesCard
-from jovial_tack.ui.room import Aside, Hands, Room, Station, ToEnter
+from jovial_tack.ui.room import Action, Aside, Hands, Room, Station, ToEnter
+
+_CARDS = "Pictures (*.png);;Text (*.txt)"
 
 
 class BeltRoom(Room):
@@ -31,6 +41,7 @@ class BeltRoom(Room):
                 stays=True,
             ),
         )
+        self.entries = (Action("&File", "C&ard for the counter …", "Ctrl+F6", self.ask_card),)
         self.bench.seen.why_wanted.connect(lambda: hands.call(self.causes))
         self.along.bench_wanted.connect(lambda: hands.call(self.bench))
         self.along.overlay_wanted.connect(hands.front.show_overlay)
@@ -39,6 +50,30 @@ class BeltRoom(Room):
         if self.hands.station() != "belt":
             self.hands.stand_at("belt")
         return True
+
+    def ask_card(self) -> None:
+        """Ask where to, and write the card of the belt that is looked at; its text can be pasted."""
+        if not self._at_the_belt() or self.hands.session.build.find_drive(self.along.drive) is None:
+            return
+        chosen, _ = QFileDialog.getSaveFileName(
+            self.along, "Card for the counter", "counter.png", _CARDS
+        )
+        if chosen:
+            self.write_card(Path(chosen if Path(chosen).suffix else f"{chosen}.png"))
+
+    def write_card(self, path: Path) -> None:
+        """Write the card of the belt that is looked at; why there is none is said."""
+        session = self.hands.session
+        try:
+            card = counter_card(session.build, self.along.drive, session.catalogue)
+            write_card(card, path)
+        except JovialTackError as error:
+            self.hands.ask(sentence(str(error)))
+            return
+        board = QApplication.clipboard()
+        if board is not None:
+            board.setText(card.text)
+        self.hands.show_text(f"The card is in {path.name}; its text can be pasted.")
 
     def to_enter(self) -> ToEnter | None:
         """The belt that is on, as tried: with where the adjuster is seen, once that was said."""

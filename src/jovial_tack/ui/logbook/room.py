@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from datetime import date
 from pathlib import Path
 
 from PyQt6.QtWidgets import QFileDialog
@@ -11,12 +12,15 @@ from jovial_tack.answers.verdicts import Mark
 from jovial_tack.core.errors import JovialTackError
 from jovial_tack.core.words import sentence
 from jovial_tack.files.logbook_csv import read_logbook, write_logbook
+from jovial_tack.files.pack import pack
+from jovial_tack.files.paper.build_sheet import sheet_of, write_sheet
 from jovial_tack.ui.logbook.book import Book
 from jovial_tack.ui.logbook.intervals import IntervalsCard
 from jovial_tack.ui.logbook.page import LogbookPage
 from jovial_tack.ui.logbook.record import OffersCard, RecordCard
 from jovial_tack.ui.logbook.strip import LogbookStrip
 from jovial_tack.ui.room import Action, Aside, Break, Hands, Room, Station
+from jovial_tack.ui.worker import NewestOnly
 
 _TABLES = "Tables (*.csv)"
 
@@ -30,6 +34,9 @@ class LogbookRoom(Room):
     def __init__(self, hands: Hands) -> None:
         super().__init__(hands)
         self.book = Book(hands.session)
+        self._worker = NewestOnly(self.book)
+        self._worker.done.connect(lambda name: hands.show_text(f"The build sheet is in {name}."))
+        self._worker.failed.connect(lambda error: hands.ask(sentence(str(error))))
         self.tray = self.strip = LogbookStrip(self.book, hands.theme)
         self.page = self.logbook = LogbookPage(self.book, hands.theme)
         self.intervals = IntervalsCard(self.book)
@@ -41,6 +48,9 @@ class LogbookRoom(Room):
         )
         self.entries = (
             Action("&Tools", "Enter it in the l&ogbook", "F5", self.enter_here),
+            Action("&File", "&Build sheet, one page …", "Shift+F10", lambda: self.ask_sheet(False)),
+            Action("&File", "Build sheet, the &whole …", "Ctrl+F10", lambda: self.ask_sheet(True)),
+            Action("&File", "Pac&k the build with its pictures …", "Ctrl+F8", self.ask_pack),
             Action("&File", "&Write the logbook as a table …", "Ctrl+F12", self.ask_write),
             Action("&File", "&Enter a table in the logbook …", "Ctrl+F11", self.ask_read),
             Break("&File"),
@@ -98,6 +108,59 @@ class LogbookRoom(Room):
             self.hands.ask(sentence(str(error)))
             return
         self.hands.show_text(f"The logbook is written to {path.name}.")
+
+    def ask_sheet(self, whole: bool) -> None:
+        """Ask where to, and write the build sheet there."""
+        chosen, _ = QFileDialog.getSaveFileName(
+            self.logbook, "Build sheet", "build-sheet.pdf", "Sheets of paper (*.pdf)"
+        )
+        if chosen:
+            self.write_sheet(Path(chosen if Path(chosen).suffix else f"{chosen}.pdf"), whole)
+
+    def write_sheet(self, path: Path, whole: bool) -> None:
+        """Write the build sheet, worked out off the window's thread."""
+        session = self.hands.session
+        build, catalogue, today = session.build, session.catalogue, date.today()
+        paper = "letter" if build.display_units == "in" else "a4"
+        saved_as = None if session.is_modified else session.path
+
+        def work() -> str:
+            write_sheet(sheet_of(build, catalogue, today), path, saved_as, paper, whole=whole)
+            return path.name
+
+        self.hands.show_text("The build sheet is set …")
+        self._worker.submit(work)
+
+    def ask_pack(self) -> None:
+        """Ask where to, and pack the build there, as it is saved."""
+        session = self.hands.session
+        if session.path is None or session.is_modified:
+            self.hands.ask("Save the build first: it is packed as its file is.")
+            return
+        chosen, _ = QFileDialog.getSaveFileName(
+            self.logbook, "Pack the build", f"{session.path.stem}.zip", "Packed builds (*.zip)"
+        )
+        if chosen:
+            self.pack(Path(chosen if Path(chosen).suffix else f"{chosen}.zip"))
+
+    def pack(self, path: Path) -> None:
+        """Pack the build with its pictures and maps; what is missing is said."""
+        session = self.hands.session
+        assert session.path is not None
+        try:
+            missing = pack(session.build, session.path, path)
+        except JovialTackError as error:
+            self.hands.ask(sentence(str(error)))
+            return
+        if missing:
+            self.hands.ask(f"Packed, but these were not there: {', '.join(missing[:5])}.")
+        else:
+            self.hands.show_text(f"The build is packed in {path.name}.")
+
+    def close_work(self) -> None:
+        """Let a sheet that is being set end."""
+        super().close_work()
+        self._worker.finish()
 
     def ask_read(self) -> None:
         """Ask for a table, and enter its events."""

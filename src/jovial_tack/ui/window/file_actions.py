@@ -11,6 +11,7 @@ from PyQt6.QtWidgets import QFileDialog, QWidget
 from jovial_tack.catalogue import Catalogue
 from jovial_tack.core.errors import BuildFileError, SaveError
 from jovial_tack.document.model import Build
+from jovial_tack.files.pack import free_folder, unpack
 from jovial_tack.files.places import home
 from jovial_tack.files.recovery import LostWork, Owned
 from jovial_tack.files.whole import sweep
@@ -18,7 +19,7 @@ from jovial_tack.ui.session import Session
 from jovial_tack.ui.window.notice import Notice
 from jovial_tack.ui.window.safekeeping import Safekeeping
 
-_BUILDS = "Jovial Tack builds (*.jtack);;All files (*)"
+_BUILDS = "Jovial Tack builds (*.jtack);;Packed builds (*.zip);;All files (*)"
 
 
 #: Beside the demo build: the same engine as it was measured.
@@ -89,11 +90,19 @@ class Files(QObject):
         """Open the demo build as it was measured on the stand, after asking about unsaved changes."""
         self.after_saving(lambda: self.load(self._demo.with_name(_SURVEYED), demo=True))
 
+    def open_other_demo(self, name: str) -> None:
+        """Open another of the demo builds, after asking about unsaved changes."""
+        self.after_saving(lambda: self.load(self._demo.with_name(name), demo=True))
+
     def load(self, path: Path, *, demo: bool = False) -> None:
-        """Open a file; what is wrong with it is told, and the present build stays."""
+        """Open a file; what is wrong with it is told, and the present build stays. A packed build is
+        unpacked beside it first.
+        """
         try:
+            if path.suffix.lower() == ".zip":
+                path = unpack(path, free_folder(path.with_suffix("")))
             self._session.open(path, demo=demo)
-        except BuildFileError as error:
+        except (BuildFileError, SaveError) as error:
             self._notice.ask(f"Not opened. {error}.", [("Close", lambda: None)])
             return
         self._hold(None if demo else path)

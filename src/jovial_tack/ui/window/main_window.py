@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import traceback
-from collections.abc import Iterator, Sequence
+from collections.abc import Callable, Iterator, Sequence
 from dataclasses import replace
 from functools import partial
 from pathlib import Path
@@ -42,6 +42,12 @@ from jovial_tack.ui.window.menus import Menus
 from jovial_tack.ui.window.safekeeping import Safekeeping
 
 Key = QKeySequence.StandardKey
+
+#: The demo builds beside the first, by their files.
+_OTHER_DEMOS = (
+    ("&Brindle Quay, a workboat with V-belts", "brindle-quay.jtack"),
+    ("&Oskar Mill, a sled with a toothed blower drive", "oskar-mill.jtack"),
+)
 
 
 class MainWindow(QMainWindow):
@@ -109,6 +115,11 @@ class MainWindow(QMainWindow):
                 go = partial(self.desk.stand_at, stop.key)
                 yield Action("&Station", text, key, go, name=stop.key, choice="station")
         yield Action("&Help", "&Keys", "F1", self.show_keys)
+        demos: list[tuple[str, Callable[[], object]]] = [
+            ("&Tessary Fen, a wagon with a blower", self.files.open_demo)
+        ]
+        demos += [(text, partial(self.files.open_other_demo, name)) for text, name in _OTHER_DEMOS]
+        yield Submenu("&Help", "&Demo builds", demos, name="demos")
         yield Action("&Help", "&About", "Shift+F1", lambda: self.desk.call(self.desk.about))
 
     def _file_entries(self) -> Iterator[Entry]:

@@ -22,7 +22,10 @@ def logbook_table(build: Build, told: LogbookTold) -> str:
         if found:
             lines.extend([title, *(f"  {line}" for line in found)])
 
-    part("due:", (f"{_MARKS[t.due.state]} {due_words(t, unit)}" for t in told.due))
+    part(
+        "due:",
+        (f"{_MARKS['good' if t.done else t.due.state]} {due_words(t, unit)}" for t in told.due),
+    )
     part("lives:", (life_words(each, unit) for each in told.lives))
     part("wear:", (wear_words(build, each, told.unit) for each in told.wear))
     part(

@@ -1,0 +1,35 @@
+"""The verb pack: a build with what lies beside it as one zip file, and back."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from pathlib import Path
+
+from jovial_tack.verbs.arguments import Parser, read_to_compute, show
+
+
+def pack_verb(arguments: Sequence[str]) -> int:
+    """Pack a build, or unpack one. Returns the exit status."""
+    parser = Parser(
+        prog="jovial-tack pack",
+        description="A build with its pictures and maps as one zip file; or such a file unpacked into a"
+        " new folder.",
+    )
+    parser.add_argument("source", metavar="BUILD.jtack|IN.zip", type=Path)
+    parser.add_argument(
+        "-o", "--out", metavar="OUT.zip|FOLDER", type=Path, required=True, help="where to"
+    )
+    asked = parser.parse_args(arguments)
+
+    from jovial_tack.files.own_data import own_catalogue
+    from jovial_tack.files.pack import pack, unpack
+
+    if asked.source.suffix.lower() == ".zip":
+        show(f"unpacked: {unpack(asked.source, asked.out)}")
+        return 0
+    build = read_to_compute(asked.source, own_catalogue()).build
+    missing = pack(build, asked.source, asked.out)
+    show(f"packed in {asked.out.name}")
+    for name in missing:
+        show(f"not there, and not packed: {name}")
+    return 0
