@@ -66,7 +66,8 @@ def test_one_page_says_it_all_and_the_same_bytes_in_any_process(tmp_path: Path) 
     assert len(reader.pages) == 1 and "1 of 1" in text
     checksum = hashlib.sha256(DEMO.read_bytes()).hexdigest()[:12]
     for said in (
-        "Tessary Fen", "7PK1615", "10PK1195", "arm 81.6°, 51 % of window", "144 Hz", "105 % at Corvane 61",
+        "Tessary Fen", "7PK1615", "10PK1195", "arm 81.6°, 51 % of window", "144 Hz",
+        "105 % at Corvane 61",
         "0.47°", "Belt of Blower drive: 87 % by distance", SIGNATURE, checksum,
         "Corvane 61 slips from",
     ):  # fmt: skip
