@@ -38,7 +38,7 @@ from jovial_tack.files.logbook_csv import COLUMNS, logbook_csv, taken
 from support import DEMO, built
 
 TODAY = date(2026, 11, 27)
-PLAIN = built(json.loads(DEMO.read_text()))
+PLAIN = built({k: v for k, v in json.loads(DEMO.read_text()).items() if k != "logbook"})
 
 
 def kept() -> Build:
@@ -175,7 +175,9 @@ def test_a_spreadsheets_table_is_read_and_bad_rows_are_told(
     )
     table.write_text("\ufeff" + "\r\n".join(lines), "utf-8")
     out, back = tmp_path / "out.jtack", tmp_path / "back.csv"
-    asked = ["logbook", str(DEMO), "--on", "2026-11-27", "--csv", str(back)]
+    plain = tmp_path / "plain.jtack"
+    plain.write_text(text_of(PLAIN))
+    asked = ["logbook", str(plain), "--on", "2026-11-27", "--csv", str(back)]
     assert main([*asked, "--import", str(table), "-o", str(out)]) == 0
     said = capsys.readouterr().out
     assert "2 events entered" in said and "12.90 EUR in all" in said

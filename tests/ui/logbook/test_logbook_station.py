@@ -8,10 +8,11 @@ from pathlib import Path
 import pytest
 from PyQt6.QtCore import QMimeData, QPoint, QPointF, Qt, QUrl
 from PyQt6.QtGui import QDropEvent, QImage
-from PyQt6.QtWidgets import QComboBox, QFileDialog, QLineEdit
+from PyQt6.QtWidgets import QApplication, QComboBox, QFileDialog, QLineEdit
 from pytestqt.qtbot import QtBot
 
 from driving import action, now, type_into
+from jovial_tack.document.edits.changing import changed
 from jovial_tack.document.edits.logbook import put_events
 from jovial_tack.document.targets import BeltAt
 from jovial_tack.ui.belt.room import BeltRoom
@@ -25,6 +26,12 @@ LEFT = Qt.MouseButton.LeftButton
 def room_of(window: MainWindow) -> LogbookRoom:
     window.desk.stand_at("logbook")
     return window.desk.room(LogbookRoom)
+
+
+def emptied(window: MainWindow) -> None:
+    """The demo without its logbook."""
+    session = window.session
+    session.edit("begin a logbook", changed(session.build, logbook=None))
 
 
 def field(room: LogbookRoom, name: str) -> QuantityField:
@@ -43,6 +50,7 @@ def test_an_event_takes_three_touches_and_what_comes_due_is_on_the_rail(
     qtbot: QtBot, window: MainWindow, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
 ) -> None:
     session = window.session
+    emptied(window)
     session.save(tmp_path / "build.jtack")
     window.inch_action.trigger()
     session.select(BeltAt("blower"))
@@ -98,6 +106,9 @@ def test_an_event_takes_three_touches_and_what_comes_due_is_on_the_rail(
     assert [each.of for each in attached] == [now(room.book.chosen).id]
     assert (tmp_path / "build.files" / "receipt.png").read_bytes() == picture.read_bytes()
     assert not room.book.files
+    caption = room.logbook.attached.findChildren(QLineEdit)[0]
+    type_into(qtbot, caption, "the receipt")
+    assert session.build.logbook.attachments[0].caption == "the receipt"
     (tmp_path / "build.files" / "receipt.png").unlink()
     room.logbook.refresh()
     assert "not in the folder beside the build" in room.logbook.due.text()
@@ -121,6 +132,7 @@ def test_an_event_takes_three_touches_and_what_comes_due_is_on_the_rail(
 
 def test_one_key_enters_what_a_station_has(qtbot: QtBot, window: MainWindow) -> None:
     session, enter = window.session, action(window, "Enter it in the logbook")
+    emptied(window)
     window.desk.stand_at("belt")
     session.select(BeltAt("blower"))
     enter.trigger()
@@ -143,6 +155,7 @@ def test_one_key_enters_what_a_station_has(qtbot: QtBot, window: MainWindow) -> 
 def test_offers_stand_side_by_side_and_lives_in_their_card(
     qtbot: QtBot, window: MainWindow
 ) -> None:
+    emptied(window)
     window.session.select(BeltAt("blower"))
     room = room_of(window)
     action(window, "Offers of belts").trigger()
@@ -162,6 +175,7 @@ def test_offers_stand_side_by_side_and_lives_in_their_card(
 
 
 def test_two_thousand_events_are_listed_painted_and_found(qtbot: QtBot, window: MainWindow) -> None:
+    emptied(window)
     room = room_of(window)
     rows = [
         {"kind": "note", "at": f"20{10 + k // 240:02d}-01-01", "km": 10.0 * k, "drive": "blower"}
@@ -178,3 +192,32 @@ def test_two_thousand_events_are_listed_painted_and_found(qtbot: QtBot, window: 
     place = room.strip.line.places[room.book.listed[-1].id]
     qtbot.mouseClick(room.strip.line, LEFT, pos=QPoint(round(place.x()), round(place.y())))
     assert now(room.book.chosen).km is not None and now(room.book.chosen).km < 200
+
+
+def test_sheets_card_and_pack_come_out_of_the_window_and_a_pack_opens(
+    qtbot: QtBot, window: MainWindow, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    session = window.session
+    session.select(BeltAt("blower"))
+    asked: list[Path] = []
+    monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_a: (str(asked[0]), ""))
+    asked[:] = [tmp_path / "pack.zip"]
+    action(window, "Pack the build with its pictures …").trigger()
+    assert not asked[0].exists()  # it must be saved first, which is said
+    session.save(tmp_path / "build.jtack")
+    for text, name in (
+        ("Pack the build with its pictures …", "pack.zip"), ("Card for the counter …", "card.png"),
+        ("Build sheet, one page …", "sheet.pdf"), ("Steps of fitting up on paper …", "steps.pdf"),
+    ):  # fmt: skip
+        asked[:] = [tmp_path / name]
+        action(window, text).trigger()
+        qtbot.waitUntil(asked[0].exists, timeout=30_000)
+    board = now(QApplication.clipboard())
+    assert board.text().startswith("Blower drive: 10PK1180")
+    window.load(tmp_path / "pack.zip")
+    assert session.path == tmp_path / "pack" / "build.jtack"
+    demos = {
+        act.text().replace("&", ""): act for act in now(window.menus.submenus["demos"]).actions()
+    }
+    demos["Oskar Mill, a sled with a toothed blower drive"].trigger()
+    assert session.build.title.startswith("Oskar Mill") and room_of(window).mark == "watch"

@@ -27,7 +27,7 @@ class Kept(QWidget):
 
     def __init__(self, session: Session, kind: EventKind, keep: str) -> None:
         super().__init__()
-        self._session, self._kind = session, kind
+        self._session, self.kind = session, kind
         self.button = QPushButton(keep)
         self.button.setObjectName("act")
         self.button.clicked.connect(lambda _=False: self.wanted.emit())
@@ -44,7 +44,7 @@ class Kept(QWidget):
         while (item := self._column.takeAt(0)) is not None:
             if (widget := item.widget()) is not None:
                 widget.deleteLater()
-        for event in reversed(events_of(self._session.build, drive, self._kind)):
+        for event in reversed(events_of(self._session.build, drive, self.kind)):
             line = self._line(event)
             self._column.addWidget(line)
             line.show()

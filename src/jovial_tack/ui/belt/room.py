@@ -76,12 +76,13 @@ class BeltRoom(Room):
         self.hands.show_text(f"The card is in {path.name}; its text can be pasted.")
 
     def to_enter(self) -> ToEnter | None:
-        """The belt that is on, as tried: with where the adjuster is seen, once that was said."""
+        """What the page of the bench in sight has to keep; else the belt that is on, as tried."""
         drive = self.hands.session.build.find_drive(self.along.drive)
         if drive is None or drive.belt.effective_length_mm is None:
             return None
-        if self.bench.seen.isVisible() and self.bench.seen.found is not None:
-            return ToEnter("belt_tried", act=self.bench.seen.keep)
+        for page in (self.bench.measure, self.bench.seen, self.bench.feel, self.bench.tone):
+            if page.isVisible() and page.kept.button.isVisible():
+                return ToEnter(page.kept.kind, act=page.keep)
         profile = self.hands.session.catalogue.profiles[drive.belt.profile]
         length = drive.belt.effective_length_mm
         unit = self.hands.session.build.display_units

@@ -2,11 +2,20 @@
 
 from __future__ import annotations
 
+from functools import partial
 from pathlib import Path
 
 from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtGui import QDragEnterEvent, QDropEvent, QShowEvent
-from PyQt6.QtWidgets import QFileDialog, QGridLayout, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import (
+    QFileDialog,
+    QGridLayout,
+    QHBoxLayout,
+    QLineEdit,
+    QPushButton,
+    QVBoxLayout,
+    QWidget,
+)
 
 from jovial_tack.answers.logbook.words import KINDS, due_words
 from jovial_tack.core.errors import JovialTackError
@@ -146,12 +155,18 @@ class LogbookPage(DeskPart):
             line = QHBoxLayout(row)
             line.setContentsMargins(0, 0, 0, 0)
             words = heading("faded")
-            words.setText(together(f"{each.path}{f': {each.caption}' if each.caption else ''}"))
+            words.setText(together(each.path))
+            caption = QLineEdit(each.caption)
+            caption.setMaxLength(500)
+            caption.setPlaceholderText("what it shows")
+            caption.setAccessibleName(f"What {each.path} shows")
+            caption.editingFinished.connect(partial(self._caption, each.id, caption))
             out = QPushButton("Take out")
             out.setObjectName("act")
             out.setAccessibleName(f"Take {each.path} out")
             out.clicked.connect(lambda _=False, name=each.id: self._detach(name))
-            line.addWidget(words, 1)
+            line.addWidget(words)
+            line.addWidget(caption, 1)
             line.addWidget(out)
             self._attached.addWidget(row)
 
@@ -184,10 +199,16 @@ class LogbookPage(DeskPart):
         session.edit(f"attach {found.path}", build)
         self._book.tell()
 
-    def caption(self, attachment_id: str, text: str) -> None:
-        """Change what is said of an attachment."""
+    def _caption(self, attachment_id: str, field: QLineEdit) -> None:
+        """Take what is said of an attachment."""
         session = self._book.session
-        session.edit("caption", set_caption(session.build, attachment_id, text))
+        if field.isModified() and not session.is_read_only:
+            field.setModified(False)
+            session.edit(
+                f"what {attachment_id} shows",
+                set_caption(session.build, attachment_id, field.text()),
+            )
+            self._book.tell()
 
     def _detach(self, attachment_id: str) -> None:
         session = self._book.session
