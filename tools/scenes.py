@@ -14,6 +14,7 @@ from jovial_tack.document.edits.freedoms import set_mount
 from jovial_tack.document.edits.plates import add_boss
 from jovial_tack.document.edits.routes import remove_belt, take_off
 from jovial_tack.document.edits.shafts import add_shaft
+from jovial_tack.document.edits.symptoms import set_finding
 from jovial_tack.document.edits.tensioners import set_no_tensioner
 from jovial_tack.document.edits.variants import keep_variant
 from jovial_tack.document.targets import NOTHING, ArmAt, BeltAt, PulleyAt, ShaftAt, SpanAt
@@ -23,6 +24,7 @@ from jovial_tack.ui.front_view.scene import scene_point
 from jovial_tack.ui.grip.room import GripRoom
 from jovial_tack.ui.lay_out.room import LayOutRoom
 from jovial_tack.ui.line_up.room import LineUpRoom
+from jovial_tack.ui.logbook.room import LogbookRoom
 from jovial_tack.ui.ratios.room import RatiosRoom
 from jovial_tack.ui.run_check.room import RunCheckRoom
 from jovial_tack.ui.survey.room import SurveyRoom
@@ -133,13 +135,6 @@ def shelf(window: MainWindow) -> None:
     window.desk.call(window.desk.room(SurveyRoom).shelf)
 
 
-def keeping(window: MainWindow) -> None:
-    window.session.select(ShaftAt("steering"))
-    window.desk.call(window.desk.room(SurveyRoom).keeping)
-    while not window.desk.room(SurveyRoom).keeping.ways:
-        QTest.qWait(50)
-
-
 def finder(window: MainWindow) -> None:
     """The blower drive mended by what lies at hand, the ghost of another over it."""
     window.desk.stand_at("grip")
@@ -160,18 +155,6 @@ def ratios(window: MainWindow) -> None:
 def compressor_map(window: MainWindow) -> None:
     ratios(window)
     window.desk.call(window.desk.room(RatiosRoom).map)
-
-
-def wishes(window: MainWindow) -> None:
-    """Pulleys for more boost, the two ways to it side by side."""
-    ratios(window)
-    window.desk.call(window.desk.room(RatiosRoom).boost)
-    window.desk.room(RatiosRoom).boost.ask_for(140.0, None)
-    while (
-        not window.desk.room(RatiosRoom).boost.pairs
-        or window.desk.room(RatiosRoom).boost.pairs[0].boost_kpa < 139.0
-    ):
-        QTest.qWait(50)
 
 
 def belt_bench(window: MainWindow) -> None:
@@ -205,6 +188,25 @@ class Scene:
     size: tuple[int, int] | None = None
 
 
+def noise(window: MainWindow) -> None:
+    """The blower drive squeals: what is likely, where, and what to look at next."""
+    session = window.session
+    build = session.build
+    for finding, seen in (("squeal", True), ("worse_under_load", True), ("tone_low", False)):
+        build = set_finding(build, "blower", finding, seen)
+    session.edit("seen", build)
+    session.select(BeltAt("blower"))
+    window.desk.stand_at("run_check")
+    window.desk.call(window.desk.room(RunCheckRoom).noise)
+
+
+def logbook(window: MainWindow) -> None:
+    """The line of time, what is due, and a check whose tone went down."""
+    window.desk.stand_at("logbook")
+    book = window.desk.room(LogbookRoom).book
+    book.choose(next(event.id for event in book.listed if event.kind == "tension_check"))
+
+
 SCENES = {
     "desk": Scene(desk),
     "grip": Scene(grip),
@@ -219,10 +221,10 @@ SCENES = {
     "finder": Scene(finder),
     "ratios": Scene(ratios),
     "compressor-map": Scene(compressor_map),
-    "pulleys-for-a-boost": Scene(wishes),
     "belt": Scene(belt_bench),
     "fit-up": Scene(fit_up),
     "survey": Scene(survey),
     "shelf": Scene(shelf),
-    "keep-or-delete": Scene(keeping),
+    "noise-finder": Scene(noise),
+    "logbook": Scene(logbook),
 }
