@@ -65,6 +65,23 @@ def _free(folder: Path, wanted: str, checksum: str) -> str:
     return name
 
 
+def carry_over(build: Build, before: Path, after: Path) -> tuple[str, ...]:
+    """Copy what lies beside a build to where it is saved now. Returns what could not be copied."""
+    left = []
+    for each in build.logbook.attachments:
+        source, target = place_of(before, each), place_of(after, each)
+        if source is None or target is None or not source.exists() or target.exists():
+            if target is None or (source is None and not target.exists()):
+                left.append(each.path)
+            continue
+        try:
+            target.parent.mkdir(parents=True, exist_ok=True)
+            replace_file(target, read_regular(source, MOST_BYTES))
+        except OSError:  # SaveError is one
+            left.append(each.path)
+    return tuple(left)
+
+
 def place_of(build_file: Path, attachment: Attachment) -> Path | None:
     """Where an attachment lies; None where its path leads out of the folder, or by a link."""
     inner = PurePosixPath(attachment.path.replace("\\", "/"))
@@ -76,10 +93,10 @@ def place_of(build_file: Path, attachment: Attachment) -> Path | None:
         try:
             mode = place.lstat().st_mode
         except (OSError, ValueError):
-            return place  # not there: told as missing
+            break  # nothing is there, so no link either
         if stat.S_ISLNK(mode):
             return None
-    return place
+    return folder_of(build_file).joinpath(*inner.parts)
 
 
 def attachment_findings(build: Build, build_file: Path | None) -> Iterator[Finding]:

@@ -110,8 +110,11 @@ def test_an_event_takes_three_touches_and_what_comes_due_is_on_the_rail(
     type_into(qtbot, caption, "the receipt")
     assert session.build.logbook.attachments[0].caption == "the receipt"
     (tmp_path / "build.files" / "receipt.png").unlink()
-    room.logbook.refresh()
-    assert "not in the folder beside the build" in room.logbook.due.text()
+    window.desk.stand_at("belt")
+    room_of(window)
+    qtbot.waitUntil(
+        lambda: "not in the folder beside the build" in room.logbook.due.text(), timeout=20_000
+    )
     # out as a table, and in again into a build that has none
     table = tmp_path / "log.csv"
     monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_a: (str(table), ""))
@@ -214,6 +217,14 @@ def test_sheets_card_and_pack_come_out_of_the_window_and_a_pack_opens(
         qtbot.waitUntil(asked[0].exists, timeout=30_000)
     board = now(QApplication.clipboard())
     assert board.text().startswith("Blower drive: 10PK1180")
+    # what lies beside a build goes with it to another place
+    page = window.desk.room(LogbookRoom).logbook
+    window.desk.room(LogbookRoom).book.enter("note")
+    page.attach(tmp_path / "card.png")
+    (tmp_path / "moved").mkdir()
+    asked[:] = [tmp_path / "moved" / "build.jtack"]
+    window.files.save_as()
+    assert (tmp_path / "moved" / "build.files" / "card.png").exists()
     window.load(tmp_path / "pack.zip")
     assert session.path == tmp_path / "pack" / "build.jtack"
     demos = {

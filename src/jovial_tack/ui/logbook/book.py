@@ -15,6 +15,7 @@ from jovial_tack.document.model import Event, EventKind
 from jovial_tack.document.targets import drive_of
 from jovial_tack.files.attachments import attachment_findings
 from jovial_tack.ui.session import Session
+from jovial_tack.ui.worker import NewestOnly
 
 
 class Book(QObject):
@@ -29,6 +30,11 @@ class Book(QObject):
         super().__init__()
         self.session = session
         self._of: tuple[object, ...] = ()
+        self._files_of: tuple[object, ...] = ()
+        #: attachments that are missing, or are not what they were, as far as was looked
+        self.files: tuple[Finding, ...] = ()
+        self.worker = NewestOnly(self)
+        self.worker.done.connect(self._take_files)
         self._chosen = ""
         self.told = self._read()
         session.readings_changed.connect(self.tell)
@@ -47,6 +53,7 @@ class Book(QObject):
             return
         self._of = of
         self.told = self._read()
+        self.look_at_files()
         self.changed.emit()
 
     def _begin(self) -> None:
@@ -55,10 +62,23 @@ class Book(QObject):
         self.tell()
         self.chosen_changed.emit()
 
-    @property
-    def files(self) -> tuple[Finding, ...]:
-        """Attachments that are missing, or are not what they were."""
-        return tuple(attachment_findings(self.session.build, self.session.path))
+    def look_at_files(self, *, anew: bool = False) -> None:
+        """Look whether attachments are there and as they were; they may be many and large."""
+        build, path = self.session.build, self.session.path
+        of = build.logbook.attachments, path
+        if of == self._files_of and not anew:
+            return
+        self._files_of = of
+        if build.logbook.attachments:
+            self.worker.submit(lambda: tuple(attachment_findings(build, path)))
+        else:
+            self.worker.drop()
+            self._take_files(())
+
+    def _take_files(self, files: tuple[Finding, ...]) -> None:
+        if files != self.files:
+            self.files = files
+            self.changed.emit()
 
     @property
     def listed(self) -> list[Event]:

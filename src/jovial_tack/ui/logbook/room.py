@@ -72,6 +72,7 @@ class LogbookRoom(Room):
     def entered(self) -> None:
         """Show the logbook as it is."""
         self.book.tell()
+        self.book.look_at_files(anew=True)
         self.strip.refresh()
         self.logbook.refresh()
 
@@ -160,6 +161,7 @@ class LogbookRoom(Room):
     def close_work(self) -> None:
         """Let a sheet that is being set end."""
         super().close_work()
+        self.book.worker.finish()
         self._worker.finish()
 
     def ask_read(self) -> None:

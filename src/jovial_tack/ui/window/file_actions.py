@@ -11,6 +11,7 @@ from PyQt6.QtWidgets import QFileDialog, QWidget
 from jovial_tack.catalogue import Catalogue
 from jovial_tack.core.errors import BuildFileError, SaveError
 from jovial_tack.document.model import Build
+from jovial_tack.files.attachments import carry_over
 from jovial_tack.files.pack import free_folder, unpack
 from jovial_tack.files.places import home
 from jovial_tack.files.recovery import LostWork, Owned
@@ -19,7 +20,8 @@ from jovial_tack.ui.session import Session
 from jovial_tack.ui.window.notice import Notice
 from jovial_tack.ui.window.safekeeping import Safekeeping
 
-_BUILDS = "Jovial Tack builds (*.jtack);;Packed builds (*.zip);;All files (*)"
+_BUILDS = "Jovial Tack builds (*.jtack);;All files (*)"
+_OPENED = "Jovial Tack builds (*.jtack);;Packed builds (*.zip);;All files (*)"
 
 
 #: Beside the demo build: the same engine as it was measured.
@@ -82,7 +84,7 @@ class Files(QObject):
 
     def _choose_and_open(self) -> None:
         start = str(self._session.path.parent) if self._session.path else ""
-        name, _ = QFileDialog.getOpenFileName(self._window, "Open a build", start, _BUILDS)
+        name, _ = QFileDialog.getOpenFileName(self._window, "Open a build", start, _OPENED)
         if name:
             self.load(Path(name))
 
@@ -176,6 +178,7 @@ class Files(QObject):
             self._write(path if path.suffix else path.with_suffix(".jtack"))
 
     def _write(self, path: Path) -> None:
+        before = self._session.path
         try:
             self._session.save(path)
         except SaveError as error:
@@ -184,6 +187,17 @@ class Files(QObject):
         self._hold(path)
         self.used.emit(path)
         self.message.emit(f"Saved {path.name}")
+        self._carry_over(before, path)
+
+    def _carry_over(self, before: Path | None, path: Path) -> None:
+        """What lies beside a build goes with it to its new place; what cannot is said."""
+        if before is None or before == path:
+            return
+        left = carry_over(self._session.build, before, path)
+        if left:
+            self._notice.ask(
+                f"Saved, but these could not be copied beside it: {', '.join(left[:5])}."
+            )
 
     def after_saving(self, act: Callable[[], None]) -> None:
         """Do something that would lose unsaved changes, once the user has said what becomes of them."""
