@@ -24,6 +24,7 @@ import time
 import traceback
 import warnings
 from collections.abc import Callable, Iterator
+from datetime import date
 from multiprocessing import get_context
 from pathlib import Path
 from typing import Any
@@ -160,7 +161,9 @@ def _seeds_of_builds() -> list[Any]:
     from support import furnished
 
     catalogue = load_catalogue()
-    names = ("tessary-fen.jtack", "tessary-fen-survey.jtack")
+    names = (
+        "tessary-fen.jtack", "tessary-fen-survey.jtack", "brindle-quay.jtack", "oskar-mill.jtack"
+    )  # fmt: skip
     found = [json.loads((DATA / "demo" / name).read_text("utf-8")) for name in names]
     found.append(dump(furnished()))
     found += [dump(slid(seed)) for seed in range(2)]
@@ -192,11 +195,23 @@ def a_build(number: int, dice: random.Random, folder: Path) -> None:
     from jovial_tack.answers.drive.solve import solve
     from jovial_tack.answers.fit_up.faults import diagnose
     from jovial_tack.answers.fit_up.steps import steps_of
+    from jovial_tack.answers.logbook.told import logbook_told
+    from jovial_tack.answers.logbook.words import (
+        cost_words,
+        due_words,
+        event_words,
+        life_words,
+        offer_lines,
+        wear_words,
+    )
     from jovial_tack.catalogue import load_catalogue
     from jovial_tack.document.loading import is_newer
+    from jovial_tack.files.attachments import attachment_findings
     from jovial_tack.files.build_file import read_build, write_build
     from jovial_tack.files.faults_json import faults_json
     from jovial_tack.files.fitup_json import fitup_json
+    from jovial_tack.files.logbook_csv import logbook_csv, taken
+    from jovial_tack.files.logbook_json import logbook_json
     from jovial_tack.files.results_json import results_json
 
     seeds = _KEPT.setdefault("builds", None) or _KEPT.update(builds=_seeds_of_builds())
@@ -222,6 +237,17 @@ def a_build(number: int, dice: random.Random, folder: Path) -> None:
     if build.drives:
         found = diagnose(build, results.drives[number % len(build.drives)], catalogue)
         json.dumps(faults_json([found]), allow_nan=False)
+    book = logbook_told(build, catalogue, date(2026, 11, 29))
+    json.dumps(logbook_json(book), allow_nan=False)
+    _ = [event_words(build, event) for event in build.logbook.events]
+    _ = [due_words(thing) for thing in book.due], [life_words(each) for each in book.lives]
+    _ = cost_words(book, "in"), offer_lines(build), [wear_words(build, w, "km") for w in book.wear]
+    table = logbook_csv(build)
+    entered = taken(build, table)
+    if entered.bad or logbook_csv(entered.build) != table:
+        # what can be no day, or has figures of no event, may be refused; nothing else is changed
+        assert entered.bad, "out and in again is another logbook"
+    list(attachment_findings(build, path))
     again = folder / "again.jtack"
     write_build(build, again)
     assert read_build(again, catalogue).build == build, "what was saved is read as another build"

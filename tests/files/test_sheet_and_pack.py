@@ -9,12 +9,14 @@ import stat
 import subprocess
 import sys
 import zipfile
+from collections.abc import Iterator
 from pathlib import Path
 from typing import Any
 
 import pytest
 from PIL import Image
 from pypdf import PdfReader
+from reportlab.pdfbase.pdfmetrics import stringWidth
 
 from jovial_tack.answers.belt.counter_card import counter_card
 from jovial_tack.catalogue import load_catalogue
@@ -25,6 +27,7 @@ from jovial_tack.files.attachments import attach, attachment_findings
 from jovial_tack.files.build_file import read_build, write_build
 from jovial_tack.files.pack import pack, unpack
 from jovial_tack.files.paper.build_sheet import SIGNATURE, UNKNOWN
+from jovial_tack.files.plates.pdf import WORDS_FONT, load_fonts
 from support import DEMO, built
 
 CATALOGUE = load_catalogue()
@@ -93,6 +96,7 @@ def test_the_whole_is_one_sheet_after_another_with_its_own_typeface(
         if build.display_units == "in":
             assert " in (" in text  # both units stand
         for page in reader.pages:
+            assert not list(clipped(page, size[0]))
             assert tuple(round(float(side)) for side in page.mediabox[2:]) == size
             resources: Any = page["/Resources"]
             fonts = [font.get_object() for font in resources["/Font"].values()]
@@ -113,6 +117,24 @@ def test_pictures_are_scaled_bare_of_their_place_and_told_where_missing(tmp_path
     (tmp_path / "build.files" / "edge.jpg").write_bytes(b"another")
     codes = {f.code for f in attachment_findings(read_build(file, CATALOGUE).build, file)}
     assert codes == {"attachment_missing", "attachment_changed"}
+
+
+def clipped(page: Any, wide: float) -> Iterator[str]:
+    """Words that come nearer to an edge than 6 mm."""
+    found: list[tuple[str, float, float]] = []
+
+    def visit(text: str, at: Any, place: Any, _font: Any, size: float) -> None:
+        begin = place[0] * at[4] + place[4] if place else at[4]
+        for line in text.split("\n"):
+            scale = abs(at[0] or 1.0) * abs(place[0] or 1.0) if place else 1.0
+            found.append((line, begin, stringWidth(line, WORDS_FONT, size * scale)))
+
+    load_fonts()
+    page.extract_text(visitor_text=visit)
+    edge = 6 * 72 / 25.4
+    for line, begin, width in found:
+        if line.strip() and not edge <= begin <= wide - edge - 0.9 * width:
+            yield line
 
 
 def now_size(image: Any) -> tuple[int, int]:

@@ -264,6 +264,9 @@ DISTANCE = Quantity(
 HOURS = Quantity("hours", "120 h", {"h": 1.0, "hour": 1.0, "hours": 1.0}, "h", None, (1, 1))
 PASSES = Quantity("passes", "85", {"": 1.0, "passes": 1.0, "pass": 1.0}, "", None, (0, 0))
 MONEY = Quantity("an amount", "12.50", {"": 1.0}, "", None, (2, 2))
+MONTHS = Quantity(
+    "months", "24", {"": 1.0, "mo": 1.0, "month": 1.0, "months": 1.0}, "months", None, (0, 0)
+)
 COUNT = Quantity("a count", "3", {"": 1.0}, "", None, (0, 0))
 PERCENT = Quantity("a percentage", "75 %", {"%": 1.0}, "%", None, (0, 0))
 RATIO = Quantity("a ratio", "2.05", {"": 1.0}, "", None, (3, 3))

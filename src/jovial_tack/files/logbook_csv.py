@@ -36,6 +36,15 @@ _NUMBERS = frozenset(
         "onset_rpm", "cost", "rib_depth_mm",
     }
 )  # fmt: skip
+#: Cells of these are of a few words or figures; in all others a space may be meant.
+_TRIMMED = (
+    _NUMBERS
+    | _WHOLE
+    | _YES
+    | frozenset(
+        {"at", "kind", "reason", "verdict", "after", "material", "gauge", "sha256", "findings"}
+    )
+)
 _MORE = tuple(name for name in Event.__struct_fields__ if name not in COLUMNS)
 _MOST_BYTES, _MOST_ROWS, _MOST_TOLD = 50_000_000, 100_000, 20
 #: What a spreadsheet takes for a formula; such words have a quotation mark before them in the table.
@@ -150,7 +159,7 @@ def _row(head: Sequence[str], cells: Sequence[str], *, comma: bool) -> dict[str,
         if not name:
             continue
         key = name if name in known else name if name.startswith("x_") else f"x_{name}"
-        value = _value(key, cell.strip() if key in known else cell, comma=comma)
+        value = _value(key, cell.strip() if key in _TRIMMED else cell, comma=comma)
         if value is not None or key in known:
             row[key] = value
     return row

@@ -172,28 +172,33 @@ def _table(catalogue: Catalogue, old: bool, factors: tuple[float, ...]) -> Table
     )
 
 
+def _exp(power: float) -> float:
+    """e to a power, within what a factor may be anyway."""
+    return exp(min(max(power, -20.0), 20.0))
+
+
 def layout_factors(build: Build, result: DriveResult, catalogue: Catalogue) -> dict[str, float]:
     """By how much what the layout computed moves the odds of each cause; 1 where it says nothing."""
     factors = dict.fromkeys(catalogue.faults.causes, 1.0)
     used = [p.worst_arc_used for p in result.pulleys if p.worst_arc_used is not None]
     if used:
-        factors["too_little_grip"] = exp(5.0 * (max(used) - 0.75))
+        factors["too_little_grip"] = _exp(5.0 * (max(used) - 0.75))
     angles = [s.misalignment_deg for s in result.spans if s.misalignment_deg is not None]
     good = catalogue.profile(build.drive(result.id).belt.profile).good_angle_deg
     if angles and good:
-        factors["misaligned"] = exp(1.6 * (max(map(abs, angles)) / good - 1.0))
+        factors["misaligned"] = _exp(1.6 * (max(map(abs, angles)) / good - 1.0))
     held = result.tensioner
     if isinstance(held, ArmResult) and held.window_fraction is not None:
         share = held.window_fraction
         outside = max(-share, share - 1.0, 0.0)
-        factors["wrong_belt"] = 0.6 * exp(6.0 * outside)
-        factors["tension_low"] = exp(2.0 * max(share - 0.8, 0.0))
+        factors["wrong_belt"] = 0.6 * _exp(6.0 * outside)
+        factors["tension_low"] = _exp(2.0 * max(share - 0.8, 0.0))
     tones = [s.tone_hz for s in result.spans if s.tone_hz is not None]
     if tones:
         factors["span_slap"] = 4.0 if _meets_firing(build, tones) else 0.4
     gaps = [found.gap_mm for found in result.clearances]
     if gaps:
-        factors["touches"] = exp((4.0 - min(gaps)) / 3.0)
+        factors["touches"] = _exp((4.0 - min(gaps)) / 3.0)
     kinds = {finding.kind for finding in result.findings}
     for name, factor in _BY_FINDING.items():
         if kinds & set(_TOLD_BY[name]):

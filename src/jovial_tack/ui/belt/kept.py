@@ -12,6 +12,7 @@ from jovial_tack.core.units import FORCE, TONE, TORQUE, format_length, written, 
 from jovial_tack.document.edits.logbook import events_of, remove_event
 from jovial_tack.document.model import Event, EventKind
 from jovial_tack.ui.session import Session
+from jovial_tack.ui.widgets.desk_part import empty
 from jovial_tack.ui.widgets.text import heading, together
 
 _RESULTS = {"fits": "it fits", "long": "too long", "short": "too short", "off": "off the pulleys"}
@@ -41,9 +42,7 @@ class Kept(QWidget):
     def show_of(self, drive: str) -> None:
         """Show what is kept of a drive; the button stays away until there is something to keep."""
         self.button.hide()
-        while (item := self._column.takeAt(0)) is not None:
-            if (widget := item.widget()) is not None:
-                widget.deleteLater()
+        empty(self._column)
         for event in reversed(events_of(self._session.build, drive, self.kind)):
             line = self._line(event)
             self._column.addWidget(line)

@@ -32,7 +32,7 @@ from jovial_tack.document.edits.fit_up import (
     set_torque,
 )
 from jovial_tack.ui.fit_up.following import Following
-from jovial_tack.ui.widgets.desk_part import DeskPart, scrolled
+from jovial_tack.ui.widgets.desk_part import DeskPart, empty, scrolled
 from jovial_tack.ui.widgets.field_lines import FieldLines
 from jovial_tack.ui.widgets.fields import QuantityField
 from jovial_tack.ui.widgets.marks import MarkLabel
@@ -287,9 +287,7 @@ class StepPage(DeskPart):
         asked = (step.asks, tuple(drives))
         if asked != self._asked:
             self._asked = asked
-            while (item := self._asks.takeAt(0)) is not None:
-                if (before := item.widget()) is not None:
-                    before.deleteLater()
+            empty(self._asks)
             for finding in step.asks:
                 self._asks.addWidget(self._ask(finding, drives))
 

@@ -18,7 +18,7 @@ from PyQt6.QtWidgets import (
 
 from jovial_tack.answers.logbook.words import USES, due_words
 from jovial_tack.core.logbook.due import UNITS
-from jovial_tack.core.units import COUNT
+from jovial_tack.core.units import MONTHS
 from jovial_tack.core.words import sentence
 from jovial_tack.document.edits.logbook import (
     add_interval,
@@ -29,7 +29,7 @@ from jovial_tack.document.edits.logbook import (
 )
 from jovial_tack.document.model import Build, Interval
 from jovial_tack.ui.logbook.book import Book
-from jovial_tack.ui.widgets.desk_part import scrolled
+from jovial_tack.ui.widgets.desk_part import empty, scrolled_column
 from jovial_tack.ui.widgets.field_lines import FieldLines
 from jovial_tack.ui.widgets.fields import QuantityField
 from jovial_tack.ui.widgets.side_card import SideCard
@@ -49,10 +49,7 @@ class IntervalsCard(SideCard):
     def __init__(self, book: Book, parent: QWidget | None = None) -> None:
         super().__init__("Intervals and use", _HINT, parent)
         self._book, self._session = book, book.session
-        inside = QWidget()
-        column = QVBoxLayout(inside)
-        column.setContentsMargins(0, 0, 8, 0)
-        column.setSpacing(6)
+        column = scrolled_column(self.column)
         self.lines = FieldLines()
         self.unit = QComboBox()
         self.unit.setAccessibleName("What lives are counted in")
@@ -91,7 +88,6 @@ class IntervalsCard(SideCard):
         column.addStretch(1)
         self.refusal = heading("badfigure")
         self.refusal.hide()
-        self.column.addWidget(scrolled(inside), 1)
         self.column.addWidget(self.refusal)
         self.fields: dict[tuple[str, str], QuantityField] = {}
         self._shown: tuple[object, ...] = ()
@@ -162,9 +158,7 @@ class IntervalsCard(SideCard):
             return
         self._shown = shown
         self.fields = {}
-        while (item := self.blocks.takeAt(0)) is not None:
-            if (before := item.widget()) is not None:
-                before.deleteLater()
+        empty(self.blocks)
         for interval, thing in zip(build.logbook.intervals, told.due, strict=True):
             words = sentence(due_words(thing, build.display_units))
             block = self._block(interval, words)
@@ -181,7 +175,7 @@ class IntervalsCard(SideCard):
         grid = QGridLayout()
         grid.setSpacing(4)
         system = self._build.display_units
-        for place, (name, quantity) in enumerate((*USES.items(), ("months", COUNT))):
+        for place, (name, quantity) in enumerate((*USES.items(), ("months", MONTHS))):
             field = QuantityField(f"{interval.what}, after {name}", quantity)
             whole = name == "months"
             field.show_value(getattr(interval, name), quantity.shown(system))

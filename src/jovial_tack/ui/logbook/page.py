@@ -25,7 +25,7 @@ from jovial_tack.files.attachments import attach
 from jovial_tack.ui.logbook.book import Book
 from jovial_tack.ui.logbook.entering import enter_by_kind
 from jovial_tack.ui.logbook.form import EventForm
-from jovial_tack.ui.widgets.desk_part import DeskPart, scrolled
+from jovial_tack.ui.widgets.desk_part import DeskPart, empty, scrolled
 from jovial_tack.ui.widgets.dragged import local_files
 from jovial_tack.ui.widgets.text import heading, on_button, together
 from jovial_tack.ui.widgets.theme import Theme
@@ -144,9 +144,7 @@ class LogbookPage(DeskPart):
         self._show_attached()
 
     def _show_attached(self) -> None:
-        while (item := self._attached.takeAt(0)) is not None:
-            if (before := item.widget()) is not None:
-                before.deleteLater()
+        empty(self._attached)
         event = self._book.chosen
         for each in self._book.session.build.logbook.attachments:
             if event is None or each.of != event.id:

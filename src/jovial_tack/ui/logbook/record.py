@@ -8,12 +8,13 @@ from functools import partial
 from PyQt6.QtWidgets import QGridLayout, QLineEdit, QPushButton, QVBoxLayout, QWidget
 
 from jovial_tack.answers.logbook.words import cost_words, life_words, offer_lines, wear_words
+from jovial_tack.core.logbook.due import read_day
 from jovial_tack.core.units import MONEY
 from jovial_tack.core.words import capital, sentence
 from jovial_tack.document.edits.logbook import add_offer, remove_offer, set_offer
 from jovial_tack.document.model import Build, Offer
 from jovial_tack.ui.logbook.book import Book
-from jovial_tack.ui.widgets.desk_part import scrolled
+from jovial_tack.ui.widgets.desk_part import empty, scrolled_column
 from jovial_tack.ui.widgets.fields import QuantityField
 from jovial_tack.ui.widgets.side_card import SideCard
 from jovial_tack.ui.widgets.text import Label, heading, together
@@ -29,12 +30,9 @@ class RecordCard(SideCard):
         super().__init__("What it lasted and cost", _LASTED, parent)
         self._book = book
         self.said = heading("plain")
-        inside = QWidget()
-        column = QVBoxLayout(inside)
-        column.setContentsMargins(0, 0, 8, 0)
+        column = scrolled_column(self.column)
         column.addWidget(self.said)
         column.addStretch(1)
-        self.column.addWidget(scrolled(inside), 1)
         book.changed.connect(self.refresh)
 
     def refresh(self) -> None:
@@ -73,16 +71,13 @@ class OffersCard(SideCard):
     def __init__(self, book: Book, parent: QWidget | None = None) -> None:
         super().__init__("Offers", _OFFERS, parent)
         self._book, self._session = book, book.session
-        inside = QWidget()
-        column = QVBoxLayout(inside)
-        column.setContentsMargins(0, 0, 8, 0)
+        column = scrolled_column(self.column)
         self.blocks = QVBoxLayout()
         self.blocks.setSpacing(12)
         column.addLayout(self.blocks)
         column.addStretch(1)
         self.add = QPushButton("One more offer")
         self.add.clicked.connect(lambda _=False: self._add())
-        self.column.addWidget(scrolled(inside), 1)
         self.column.addWidget(self.add)
         self.fields: dict[tuple[int, str], QLineEdit] = {}
         self._shown: tuple[object, ...] = ("nothing yet",)
@@ -99,9 +94,7 @@ class OffersCard(SideCard):
             return
         self._shown = shown
         self.fields = {}
-        while (item := self.blocks.takeAt(0)) is not None:
-            if (before := item.widget()) is not None:
-                before.deleteLater()
+        empty(self.blocks)
         lines = offer_lines(build)
         if lines:
             said = heading("plain")
@@ -135,10 +128,13 @@ class OffersCard(SideCard):
                 ("other_numbers", "also"),
                 ("seller", "Seller"),
                 ("note", "Note"),
+                ("at", "On"),
+                ("url", "Link"),
             )
         ):
             value = getattr(offer, name)
-            field = QLineEdit(", ".join(value) if name == "other_numbers" else value)
+            shown = ", ".join(value) if name == "other_numbers" else value or ""
+            field = QLineEdit(shown)
             field.setAccessibleName(f"{word} of offer {place + 1}")
             field.setMaxLength(200)
             field.editingFinished.connect(partial(self._take, place, name, field))
@@ -156,10 +152,10 @@ class OffersCard(SideCard):
         currency.setMaxLength(20)
         currency.editingFinished.connect(partial(self._take, place, "currency", currency))
         self.fields[place, "currency"] = currency
-        grid.addWidget(Label("Price"), 3, 0)
-        grid.addWidget(price, 3, 1)
-        grid.addWidget(Label("in"), 3, 2)
-        grid.addWidget(currency, 3, 3)
+        grid.addWidget(Label("Price"), 4, 0)
+        grid.addWidget(price, 4, 1)
+        grid.addWidget(Label("in"), 4, 2)
+        grid.addWidget(currency, 4, 3)
         return block
 
     def _take(self, place: int, name: str, field: QLineEdit) -> None:
@@ -170,8 +166,8 @@ class OffersCard(SideCard):
         value: object = text or None
         if name == "other_numbers":
             value = tuple(each.strip() for each in text.split(",") if each.strip()) or None
-        if name == "number" and not text:
-            return
+        if (name == "number" and not text) or (name == "at" and text and read_day(text) is None):
+            return  # what is typed stays, and is marked as it stands
         self._edit(set_offer(self._session.build, place, **{name: value}))
 
     def _add(self) -> None:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QFrame, QScrollArea, QWidget
+from PyQt6.QtWidgets import QBoxLayout, QFrame, QLayout, QScrollArea, QVBoxLayout, QWidget
 
 from jovial_tack.ui.widgets.theme import Theme
 
@@ -30,3 +30,20 @@ def scrolled(inside: QWidget) -> QScrollArea:
     area.setFocusPolicy(Qt.FocusPolicy.NoFocus)
     area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
     return area
+
+
+def scrolled_column(into: QBoxLayout, spacing: int = 6) -> QVBoxLayout:
+    """A column that scrolls up and down, put into a layout with all the room there is."""
+    inside = QWidget()
+    column = QVBoxLayout(inside)
+    column.setContentsMargins(0, 0, 8, 0)
+    column.setSpacing(spacing)
+    into.addWidget(scrolled(inside), 1)
+    return column
+
+
+def empty(layout: QLayout) -> None:
+    """Take out all widgets that lie in a layout, for others in their place."""
+    while (item := layout.takeAt(0)) is not None:
+        if (widget := item.widget()) is not None:
+            widget.deleteLater()
