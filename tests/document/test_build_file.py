@@ -279,7 +279,11 @@ def planted(value: Any, under: str = "") -> Any:
         return value
     found = {key: planted(item, key) for key, item in value.items()}
     # what stands under names of the file's own is no part
-    return found if under in ("banks", "loads") else found | {"x_mine": {"a": [1, {"b": None}]}}
+    return (
+        found
+        if under in ("banks", "loads", "findings")
+        else found | {"x_mine": {"a": [1, {"b": None}]}}
+    )
 
 
 def test_keys_of_ones_own_survive_every_edit_and_solve() -> None:

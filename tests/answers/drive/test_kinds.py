@@ -145,6 +145,8 @@ MAKERS: dict[str, tuple[Data, Callable[[Data], object]]] = {
 def test_every_kind_has_something_that_makes_it() -> None:
     # made in tests/answers/survey and tests/answers/line_up, those of plates in test_brackets.py
     elsewhere = {INTERCHANGE.code, READING_SUSPECT.code, *of_plates()}
+    # those of the logbook in tests/answers/logbook and of its files in tests/files
+    elsewhere |= {kind.code for kind in KINDS.values() if kind.mended_at == "logbook"}
     assert {*MAKERS, *elsewhere} == set(KINDS)
 
 

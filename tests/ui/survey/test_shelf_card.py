@@ -74,6 +74,7 @@ def test_keeping_is_weighed_against_deleting(qtbot: QtBot, window: MainWindow) -
     ]  # fmt: skip
     buttons[1].click()
     assert session.build.shaft("steering").kind == "idler"
+    assert session.build.logbook == before.logbook and session.build.logbook.events
     assert not desk.room(SurveyRoom).keeping.isVisible()
     settle(qtbot, window)
     assert session.results.drive("accessory").exists

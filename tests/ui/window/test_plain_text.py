@@ -42,6 +42,7 @@ _MEANT = {
     "construction", "pulley", "pushes", "needs_rotation", "moves_with", "part", "one_way", "model",
     "map_csv", "fixing", "nose_fixing", "catalogue_version", "number", "way", "at", "verdict", "bank",
     "sha256", "drive", "span", "material", "boss", "bolt", "on", "thread", "ear", "plate", "webs",
+    "unit", "what", "reason", "gauge", "after", "after_event", "as_of", "taken", "for",
 }  # fmt: skip
 
 

@@ -16,6 +16,12 @@ def bare(build: Build) -> Build:
     return changed(build, variants=None, logbook=None)
 
 
+def of_all(made: Build, build: Build) -> Build:
+    """A build made of another's bare state, with what is of all of that one's variants again."""
+    logbook = build.logbook if "logbook" in build.given else None
+    return changed(made, variants=build.variants or None, logbook=logbook)
+
+
 def keep_variant(build: Build, name: str = "variant") -> Build:
     """Keep the present state as a variant, under a name of its own.
 
@@ -34,8 +40,7 @@ def take_variant(build: Build, name: str) -> Build:
     chosen = next(variant for variant in build.variants if variant.name == name)
     if all(variant.build != bare(build) for variant in build.variants):
         build = keep_variant(build, f"before {name}")
-    logbook = build.logbook if "logbook" in build.given else None
-    return changed(chosen.build, variants=build.variants, logbook=logbook)
+    return of_all(chosen.build, build)
 
 
 def drop_variant(build: Build, name: str) -> Build:

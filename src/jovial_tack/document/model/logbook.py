@@ -83,7 +83,7 @@ class Event(Part, frozen=True, kw_only=True):
     sha256: Annotated[str, Meta(pattern="^([0-9a-f]{64})?$")] = ""
     onset_rpm: AmountOrZero | None = None
     cost: AmountOrZero | None = None
-    currency: Annotated[str, Meta(max_length=20)] = ""
+    currency: Annotated[str, Meta(max_length=200)] = ""
     km: AmountOrZero | None = None
     hours: AmountOrZero | None = None
     passes: AmountOrZero | None = None
@@ -144,14 +144,14 @@ class Offer(Part, frozen=True, kw_only=True):
     """
 
     drive: Name = msgspec.field(name="for")
-    number: Annotated[str, Meta(max_length=100)]
-    maker_word: Annotated[str, Meta(max_length=100)] = ""
+    number: Annotated[str, Meta(max_length=200)]
+    maker_word: Annotated[str, Meta(max_length=200)] = ""
     other_numbers: Annotated[
-        tuple[Annotated[str, Meta(max_length=100)], ...], Meta(max_length=20)
+        tuple[Annotated[str, Meta(max_length=200)], ...], Meta(max_length=20)
     ] = ()
     seller: Annotated[str, Meta(max_length=200)] = ""
     price: AmountOrZero | None = None
-    currency: Annotated[str, Meta(max_length=20)] = ""
+    currency: Annotated[str, Meta(max_length=200)] = ""
     at: Day | None = None
     days: AmountOrZero | None = None
     url: Annotated[str, Meta(max_length=2000)] = ""

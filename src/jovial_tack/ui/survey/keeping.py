@@ -5,7 +5,7 @@ from __future__ import annotations
 from PyQt6.QtWidgets import QWidget
 
 from jovial_tack.answers.survey.keeping import Way, ways_without
-from jovial_tack.document.model import replaced
+from jovial_tack.document.edits.variants import of_all
 from jovial_tack.ui.session import Session
 from jovial_tack.ui.widgets.blocks import ComparisonPage, compared_block
 from jovial_tack.ui.widgets.side_card import SideCard
@@ -60,8 +60,6 @@ class KeepCard(SideCard):
 
     def _do(self, way: Way) -> None:
         session = self._session
-        build = way.build
-        if session.build.variants:
-            build = replaced(build, variants=session.build.variants)
-        session.edit(way.stands.name[0].lower() + way.stands.name[1:], build)
+        made = of_all(way.build, session.build)
+        session.edit(way.stands.name[0].lower() + way.stands.name[1:], made)
         self.closed.emit()
