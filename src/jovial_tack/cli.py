@@ -50,6 +50,8 @@ jovial-tack sheet BUILD.jtack --pdf OUT.pdf [--paper a4|letter] [--whole] [--on 
                              the build sheet for the file, on one page or whole
 jovial-tack pack BUILD.jtack -o OUT.zip | IN.zip -o FOLDER
                              a build with its pictures and maps as one file, and back
+jovial-tack recorder OUT.wav --build BUILD.jtack [--drive ID] [--of PULLEY] [--rpm 850] [--loud 0.8]
+                             a simulated recording in which something squeals
 jovial-tack log LOG.csv [--build BUILD.jtack --drive ID] [--columns rpm=NAME,…] [--json]
                              find full-throttle pulls in a log, and slip in them
 jovial-tack logger OUT.csv [--pulls 3] [--slip 8 --onset 5600] [--blower-speed] [--live]
@@ -86,6 +88,7 @@ _VERBS = {
     "survey": "survey",
     "logbook": "logbook",
     "sheet": "sheet",
+    "recorder": "recorder",
     "pack": "pack",
     "lineup": "lineup",
     "bracket": "bracket",

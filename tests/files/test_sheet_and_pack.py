@@ -22,8 +22,9 @@ from jovial_tack.answers.belt.counter_card import counter_card
 from jovial_tack.catalogue import load_catalogue
 from jovial_tack.cli import main
 from jovial_tack.core.errors import BuildFileError, SaveError
+from jovial_tack.document.edits.changing import changed
 from jovial_tack.document.edits.logbook import add_attachment
-from jovial_tack.files.attachments import attach, attachment_findings
+from jovial_tack.files.attachments import attach, attachment_findings, place_of
 from jovial_tack.files.build_file import read_build, write_build
 from jovial_tack.files.pack import pack, unpack
 from jovial_tack.files.paper.build_sheet import SIGNATURE, UNKNOWN
@@ -117,6 +118,23 @@ def test_pictures_are_scaled_bare_of_their_place_and_told_where_missing(tmp_path
     (tmp_path / "build.files" / "edge.jpg").write_bytes(b"another")
     codes = {f.code for f in attachment_findings(read_build(file, CATALOGUE).build, file)}
     assert codes == {"attachment_missing", "attachment_changed"}
+
+
+def test_nothing_outside_its_folder_is_a_picture_of_a_build(tmp_path: Path) -> None:
+    file = kept_picture(tmp_path)
+    attachment = read_build(file, CATALOGUE).build.logbook.attachments[0]
+    (tmp_path / "build.files" / "link.jpg").symlink_to(tmp_path / "edge.jpg")
+    (tmp_path / "build.files" / "way").symlink_to(tmp_path)
+    for path in (
+        "../edge.jpg",
+        "/etc/passwd",
+        "C:/x",
+        "a/../../edge.jpg",
+        "link.jpg",
+        "way/edge.jpg",
+    ):
+        assert place_of(file, changed(attachment, path=path)) is None, path
+    assert place_of(file, attachment) == tmp_path / "build.files" / "edge.jpg"
 
 
 def clipped(page: Any, wide: float) -> Iterator[str]:

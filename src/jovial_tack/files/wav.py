@@ -11,7 +11,7 @@ import numpy as np
 from jovial_tack.core.arrays import Float
 from jovial_tack.core.errors import SoundError
 from jovial_tack.files.reading import read_regular
-from jovial_tack.files.whole import reason
+from jovial_tack.files.whole import reason, replace_file
 
 _MOST_BYTES = 100_000_000
 
@@ -46,3 +46,27 @@ def _samples(held: bytes, wide: int) -> Float:
         return parts.view("<i4")[:, 0].astype(float) / 2**31
     kind = {2: "<i2", 4: "<i4"}[wide]
     return np.asarray(np.frombuffer(held, kind).astype(float) / 2.0 ** (8 * wide - 1))
+
+
+def write_wav(
+    path: Path, samples: Float, rate_hz: float, *, wide: int = 2, channels: int = 1
+) -> None:
+    """Write samples (N,) as a recording, as loud as it can be, every channel alike; wide: bytes a
+    sample.
+
+    Raises SaveError.
+    """
+    most = float(np.abs(samples).max()) if samples.size else 0.0
+    scaled = 0.8 * samples / (most or 1.0)
+    if wide == 1:
+        held = np.round(128 + 127 * scaled).astype(np.uint8)[:, None]
+    else:
+        whole = np.round(scaled * (2.0 ** (8 * wide - 1) - 1)).astype("<i4")
+        held = whole.view(np.uint8).reshape(-1, 4)[:, :wide]
+    stream = io.BytesIO()
+    with wave.open(stream, "wb") as file:
+        file.setnchannels(channels)
+        file.setsampwidth(wide)
+        file.setframerate(round(rate_hz))
+        file.writeframes(np.tile(held, channels).tobytes())
+    replace_file(path, stream.getvalue())

@@ -17,12 +17,12 @@ from jovial_tack.catalogue import load_catalogue
 from jovial_tack.cli import main
 from jovial_tack.core.errors import CatalogueError
 from jovial_tack.core.run_check.noisy_or import Table, bits_of, weighed
+from jovial_tack.core.run_check.recorder import RATE_HZ, recording
 from jovial_tack.document.edits.symptoms import forget_symptoms, set_finding, set_material
 from jovial_tack.document.loading import build_from_json
 from jovial_tack.document.model import Build, dump
 from jovial_tack.files.own_data import own_catalogue
 from jovial_tack.files.own_faults import keep_own_figure
-from squeals import RATE, recording, write_wav
 from support import DEMO, built
 
 CATALOGUE = load_catalogue()
@@ -225,8 +225,10 @@ def test_a_code_and_a_recording_are_evidence(
         ("blower_arm", "pulley_wobbles", "blower_arm"),
         ("belt", "belt_glazed", None),
     ):
-        sound = recording(np.random.default_rng(2), 850.0, 4.0, turns[who], 0.8)
-        file = write_wav(tmp_path / f"{who}.wav", sound)
+        file = tmp_path / f"{who}.wav"
+        made = ["recorder", str(file), "--build", str(DEMO), "--drive", "blower", "--of", who]
+        assert main([*made, "--rpm", "850", "--seed", "2"]) == 0
+        capsys.readouterr()
         asked = ["faults", str(DEMO), "--drive", "blower", "--sound", str(file), "--rpm", "850"]
         assert main([*asked, "--json"]) == 0
         told = json.loads(capsys.readouterr().out)["drives"][0]
@@ -236,6 +238,6 @@ def test_a_code_and_a_recording_are_evidence(
     assert main(asked) == 0 and "a place of the belt" in capsys.readouterr().out
     # what the engine itself beats with is no evidence against a pulley
     squeal = squeal_of(
-        build, result, recording(np.random.default_rng(3), 850.0, 4.0, 1.0, 0.8), RATE, 850.0
+        build, result, recording(np.random.default_rng(3), 850.0, 4.0, 1.0, 0.8), RATE_HZ, 850.0
     )
     assert not squeal.is_evidence and taken_as_evidence(build, squeal) is build

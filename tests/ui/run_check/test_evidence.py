@@ -12,13 +12,14 @@ from pytestqt.qtbot import QtBot
 
 from driving import action, now, type_into
 from jovial_tack.answers.fit_up.squeal import turns_of
+from jovial_tack.core.run_check.recorder import RATE_HZ, recording
 from jovial_tack.document.targets import BeltAt, PulleyAt
 from jovial_tack.files.places import data_folder
+from jovial_tack.files.wav import write_wav
 from jovial_tack.ui.fit_up.room import FitUpRoom
 from jovial_tack.ui.run_check.room import RunCheckRoom
 from jovial_tack.ui.run_check.tile import pictures
 from jovial_tack.ui.window.main_window import MainWindow
-from squeals import recording, write_wav
 
 LEFT = Qt.MouseButton.LeftButton
 
@@ -34,9 +35,8 @@ def test_a_recording_and_a_code_become_evidence(
     assert hearing.rpm.value == 850
     type_into(qtbot, hearing.rpm, "870")
     turns = turns_of(session.results.drive("blower"))["blower_arm"]
-    file = write_wav(
-        tmp_path / "noise.wav", recording(np.random.default_rng(2), 860, 4, turns, 0.8)
-    )
+    file = tmp_path / "noise.wav"
+    write_wav(file, recording(np.random.default_rng(2), 860, 4, turns, 0.8), RATE_HZ)
     monkeypatch.setattr(QFileDialog, "getOpenFileName", lambda *_a: (str(file), ""))
     hearing.open.click()
     qtbot.waitUntil(lambda: hearing.heard is not None, timeout=20_000)

@@ -67,7 +67,8 @@ class LogbookRoom(Room):
         if told.findings:
             return "watch"
         states = {thing.due.state for thing in told.due if not thing.done}
-        return "good" if told.due and "not_determined" not in states else "unknown"
+        is_open = bool(told.problems) or "not_determined" in states
+        return "good" if told.due and not is_open else "unknown"
 
     def entered(self) -> None:
         """Show the logbook as it is."""
