@@ -19,8 +19,8 @@ def recorder_verb(arguments: Sequence[str]) -> int:
     """Write a recording in which something of a drive squeals. Returns the exit status."""
     parser = Parser(
         prog="jovial-tack recorder",
-        description="A simulated recording (WAV) of a running engine, in which a pulley, or a place of a"
-        " belt, squeals once at each of its turns. Made up, for trying the noise finder.",
+        description="A simulated recording (WAV) of a running engine, in which a pulley, or a place of"
+        " the belt, squeals once at each of its turns. Made up, for trying the noise finder.",
     )
     parser.add_argument("out", metavar="OUT.wav", type=Path)
     parser.add_argument("--build", metavar="BUILD.jtack", type=Path, required=True)
