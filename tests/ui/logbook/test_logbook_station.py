@@ -170,6 +170,15 @@ def test_offers_stand_side_by_side_and_lives_in_their_card(
         type_into(qtbot, card.fields[place, "price"], price)
         type_into(qtbot, card.fields[place, "currency"], "EUR")
     assert window.session.build.logbook.offers[0].other_numbers == ("K101195", "X 7")
+    # typed one after another by keys: the next field is where one types on
+    seller = card.fields[0, "seller"]
+    seller.setFocus()
+    qtbot.keyClicks(seller, "by post")
+    qtbot.keyClick(seller, Qt.Key.Key_Tab)
+    assert window.session.build.logbook.offers[0].seller == "by post"
+    assert card.fields[0, "note"].hasFocus()
+    type_into(qtbot, card.fields[1, "at"], "yesterday")
+    assert "is no day" in card.refusal.text() and card.fields[1, "at"].text() == "yesterday"
     labels = [label.text() for label in card.findChildren(type(card.title))]
     first, second = next(text for text in labels if "•" in text).split("\n")
     assert "28.90 EUR for 10PK1195" in first and "31.50 EUR for 10PK1195 = K101195 = X 7" in second

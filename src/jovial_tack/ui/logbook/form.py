@@ -65,8 +65,6 @@ class EventForm(QWidget):
         column.addWidget(self.refusal)
         self._shows: list[Callable[[Event, Build], None]] = []
         self.fields: dict[str, QWidget] = {}
-        #: whether a line is one of the event's kind; by the name of its figure
-        self._common = ("use", "note", "at", "drive")
         self._use()
         self._text("note", "Note")
         self._text("at", "Day")
@@ -130,7 +128,7 @@ class EventForm(QWidget):
         field.committed.connect(
             lambda value: self._change(**{name: round(value) if whole else value})
         )
-        field.refused.connect(self._refuse)
+        field.refused.connect(self.refuse)
         self._add(name, word, field)
 
         def show(event: Event, build: Build) -> None:
@@ -187,6 +185,7 @@ class EventForm(QWidget):
         if event is None:
             return
         self.title.setText(capital(KINDS[event.kind]))
+        # every event has a day, a use, a drive if it is of one, and room for a note
         own = {*_OF_KIND.get(event.kind, ()), "note", "at", "drive", self._book.told.unit}
         editable = not self._book.session.is_read_only
         for name, widget in self.fields.items():
@@ -194,7 +193,7 @@ class EventForm(QWidget):
             widget.setEnabled(editable)
         for show in self._shows:
             show(event, build)
-        self._refuse("")
+        self.refuse("")
 
     def begin(self) -> None:
         """Have the use ready to be typed over; Return goes on to the note."""
@@ -204,7 +203,7 @@ class EventForm(QWidget):
         use.selectAll()
 
     def _change(self, **figures: Any) -> None:
-        self._refuse("")
+        self.refuse("")
         self._book.change(**figures)
         if self._book.told.unit in figures:
             self.fields["note"].setFocus()
@@ -214,11 +213,12 @@ class EventForm(QWidget):
             return
         text = field.text().strip()
         if name == "at" and read_day(text) is None:
-            self._refuse(f"“{text}” is no day; a day is written as 2026-11-27.")
+            self.refuse(f"“{text}” is no day; a day is written as 2026-11-27.")
             return
         field.setModified(False)
         self._change(**{name: text or None})
 
-    def _refuse(self, text: str) -> None:
+    def refuse(self, text: str) -> None:
+        """Say why something is not taken; nothing once it is put right."""
         self.refusal.setText(text)
         self.refusal.setVisible(bool(text))

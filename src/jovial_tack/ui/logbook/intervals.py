@@ -16,6 +16,7 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
+from jovial_tack.answers.logbook.told import LogbookTold
 from jovial_tack.answers.logbook.words import USES, due_words
 from jovial_tack.core.logbook.due import UNITS
 from jovial_tack.core.units import MONTHS
@@ -29,7 +30,7 @@ from jovial_tack.document.edits.logbook import (
 )
 from jovial_tack.document.model import Build, Interval
 from jovial_tack.ui.logbook.book import Book
-from jovial_tack.ui.widgets.desk_part import empty, scrolled_column
+from jovial_tack.ui.widgets.desk_part import empty, kept_focus, scrolled_column
 from jovial_tack.ui.widgets.field_lines import FieldLines
 from jovial_tack.ui.widgets.fields import QuantityField
 from jovial_tack.ui.widgets.side_card import SideCard
@@ -157,12 +158,17 @@ class IntervalsCard(SideCard):
         if shown == self._shown:
             return
         self._shown = shown
+        with kept_focus(lambda: self.fields):
+            self._show_blocks(told, build)
+
+    def _show_blocks(self, told: LogbookTold, build: Build) -> None:
         self.fields = {}
         empty(self.blocks)
         for interval, thing in zip(build.logbook.intervals, told.due, strict=True):
             words = sentence(due_words(thing, build.display_units))
             block = self._block(interval, words)
             self.blocks.addWidget(block)
+            block.show()  # so that it can be typed in at once
 
     def _block(self, interval: Interval, words: str) -> QWidget:
         block = QWidget()

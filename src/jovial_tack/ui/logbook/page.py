@@ -184,12 +184,12 @@ class LogbookPage(DeskPart):
         if event is None or session.is_read_only:
             return
         if session.path is None:
-            self.form._refuse("Save the build first: its pictures lie in a folder beside it.")
+            self.form.refuse("Save the build first: its pictures lie in a folder beside it.")
             return
         try:
             found = attach(session.path, source)
         except JovialTackError as error:
-            self.form._refuse(sentence(str(error)))
+            self.form.refuse(sentence(str(error)))
             return
         build, _ = add_attachment(
             session.build, found.path, found.sha256, found.size, of=event.id, taken=event.at

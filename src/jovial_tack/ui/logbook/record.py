@@ -14,7 +14,7 @@ from jovial_tack.core.words import capital, sentence
 from jovial_tack.document.edits.logbook import add_offer, remove_offer, set_offer
 from jovial_tack.document.model import Build, Offer
 from jovial_tack.ui.logbook.book import Book
-from jovial_tack.ui.widgets.desk_part import empty, scrolled_column
+from jovial_tack.ui.widgets.desk_part import empty, kept_focus, scrolled_column
 from jovial_tack.ui.widgets.fields import QuantityField
 from jovial_tack.ui.widgets.side_card import SideCard
 from jovial_tack.ui.widgets.text import Label, heading, together
@@ -78,6 +78,9 @@ class OffersCard(SideCard):
         column.addStretch(1)
         self.add = QPushButton("One more offer")
         self.add.clicked.connect(lambda _=False: self._add())
+        self.refusal = heading("badfigure")
+        self.refusal.hide()
+        self.column.addWidget(self.refusal)
         self.column.addWidget(self.add)
         self.fields: dict[tuple[int, str], QLineEdit] = {}
         self._shown: tuple[object, ...] = ("nothing yet",)
@@ -93,6 +96,10 @@ class OffersCard(SideCard):
         if shown == self._shown:
             return
         self._shown = shown
+        with kept_focus(lambda: self.fields):
+            self._show_offers(build)
+
+    def _show_offers(self, build: Build) -> None:
         self.fields = {}
         empty(self.blocks)
         lines = offer_lines(build)
@@ -102,7 +109,9 @@ class OffersCard(SideCard):
             self.blocks.addWidget(said)
         order = sorted(enumerate(build.logbook.offers), key=lambda each: (each[1].drive, each[0]))
         for place, offer in order:
-            self.blocks.addWidget(self._block(place, offer))
+            block = self._block(place, offer)
+            self.blocks.addWidget(block)
+            block.show()  # so that it can be typed in at once
         if not order:
             none = heading("plain")
             none.setText("No offer yet.")
@@ -136,7 +145,7 @@ class OffersCard(SideCard):
             shown = ", ".join(value) if name == "other_numbers" else value or ""
             field = QLineEdit(shown)
             field.setAccessibleName(f"{word} of offer {place + 1}")
-            field.setMaxLength(200)
+            field.setMaxLength(2000 if name in ("note", "url") else 200)
             field.editingFinished.connect(partial(self._take, place, name, field))
             self.fields[place, name] = field
             grid.addWidget(Label(word), 1 + k // 2, 2 * (k % 2))
@@ -149,7 +158,7 @@ class OffersCard(SideCard):
         self.fields[place, "price"] = price
         currency = QLineEdit(offer.currency)
         currency.setAccessibleName(f"Currency of offer {place + 1}")
-        currency.setMaxLength(20)
+        currency.setMaxLength(200)
         currency.editingFinished.connect(partial(self._take, place, "currency", currency))
         self.fields[place, "currency"] = currency
         grid.addWidget(Label("Price"), 4, 0)
@@ -159,16 +168,25 @@ class OffersCard(SideCard):
         return block
 
     def _take(self, place: int, name: str, field: QLineEdit) -> None:
+        self._refuse("")
         if not field.isModified():
             return
-        field.setModified(False)
         text = field.text().strip()
+        if name == "number" and not text:
+            self._refuse("An offer has a number.")
+            return
+        if name == "at" and text and read_day(text) is None:
+            self._refuse(f"“{text}” is no day; a day is written as 2026-11-27.")
+            return
+        field.setModified(False)
         value: object = text or None
         if name == "other_numbers":
             value = tuple(each.strip() for each in text.split(",") if each.strip()) or None
-        if (name == "number" and not text) or (name == "at" and text and read_day(text) is None):
-            return  # what is typed stays, and is marked as it stands
         self._edit(set_offer(self._session.build, place, **{name: value}))
+
+    def _refuse(self, text: str) -> None:
+        self.refusal.setText(text)
+        self.refusal.setVisible(bool(text))
 
     def _add(self) -> None:
         session, drive = self._session, self._book.drive
