@@ -74,6 +74,10 @@ def test_an_event_takes_three_touches_and_what_comes_due_is_on_the_rail(
     type_into(qtbot, field(room, "km"), "30100 mi")
     type_into(qtbot, field(room, "tone_hz"), "80")
     assert now(room.book.chosen).span  # the one that is listened to
+    kept = now(room.book.chosen)
+    type_into(qtbot, field(room, "km"), "-5 mi")
+    assert room.logbook.form.refusal.text() and now(room.book.chosen) == kept
+    type_into(qtbot, field(room, "km"), "30100 mi")
     # an interval that comes due is on the rail, in the page, and never more than watch
     action(window, "Intervals and use").trigger()
     card = room.intervals

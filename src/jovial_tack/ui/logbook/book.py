@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from datetime import date
 from typing import Any
 
@@ -9,9 +10,11 @@ from PyQt6.QtCore import QObject, pyqtSignal
 
 from jovial_tack.answers.logbook.told import LogbookTold, logbook_told
 from jovial_tack.answers.results import Finding
+from jovial_tack.core.errors import JovialTackError
 from jovial_tack.core.logbook.due import UNITS
+from jovial_tack.core.words import sentence
 from jovial_tack.document.edits.logbook import add_event, remove_event, set_event
-from jovial_tack.document.model import Event, EventKind
+from jovial_tack.document.model import Build, Event, EventKind
 from jovial_tack.document.targets import drive_of
 from jovial_tack.files.attachments import attachment_findings
 from jovial_tack.ui.session import Session
@@ -121,13 +124,26 @@ class Book(QObject):
         self.choose(name)
         return name
 
-    def change(self, **figures: Any) -> None:
-        """Change the event that is looked at: one step to undo."""
-        event, session = self.chosen, self.session
-        if event is None or session.is_read_only:
-            return
-        session.edit(f"logbook: {event.id}", set_event(session.build, event.id, **figures))
+    def edit(self, label: str, make: Callable[[Build], Build]) -> str:
+        """Make an edit: one step to undo. Returns why it is not taken, "" if it is."""
+        session = self.session
+        if session.is_read_only:
+            return ""
+        try:
+            made = make(session.build)
+        except JovialTackError as error:
+            return sentence(str(error))
+        session.edit(label, made)
         self.tell()
+        return ""
+
+    def change(self, **figures: Any) -> str:
+        """Change the event that is looked at: one step to undo. Returns why it is not taken, or ""."""
+        event = self.chosen
+        if event is None:
+            return ""
+        name = event.id
+        return self.edit(f"logbook: {name}", lambda build: set_event(build, name, **figures))
 
     def remove(self) -> None:
         """Take the event that is looked at out, and look at the one after it."""

@@ -203,9 +203,9 @@ class EventForm(QWidget):
         use.selectAll()
 
     def _change(self, **figures: Any) -> None:
-        self.refuse("")
-        self._book.change(**figures)
-        if self._book.told.unit in figures:
+        refused = self._book.change(**figures)
+        self.refuse(refused)
+        if not refused and self._book.told.unit in figures:
             self.fields["note"].setFocus()
 
     def _take_text(self, name: str, field: QLineEdit) -> None:

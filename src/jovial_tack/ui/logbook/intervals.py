@@ -58,7 +58,7 @@ class IntervalsCard(SideCard):
         for unit, words in _WORDS.items():
             self.unit.addItem(words, unit)
         self.unit.activated.connect(
-            lambda _k: self._edit("lives by", set_use(self._build, unit=self.unit.currentData()))
+            lambda _k: self._edit("lives by", lambda b: set_use(b, unit=self.unit.currentData()))
         )
         self.lines.add_line("Lives by", self.unit)
         self.now: dict[str, QuantityField] = {}
@@ -110,15 +110,13 @@ class IntervalsCard(SideCard):
 
     def _take_use(self, unit: str, value: float) -> None:
         today = date.today().isoformat()
-        self._edit("use so far", set_use(self._build, **{unit: value}, as_of=today))
+        self._edit("use so far", lambda build: set_use(build, **{unit: value}, as_of=today))
 
     def _take_pace(self, unit: str, value: float) -> None:
-        self._edit("use in a month", set_pace(self._build, unit, value or None))
+        self._edit("use in a month", lambda build: set_pace(build, unit, value or None))
 
-    def _edit(self, label: str, build: Build) -> None:
-        if not self._session.is_read_only:
-            self._session.edit(label, build)
-            self._book.tell()
+    def _edit(self, label: str, make: Callable[[Build], Build]) -> None:
+        self._refuse(self._book.edit(label, make))
 
     def _offer(self) -> None:
         build, bearing = self._build, self.kind.currentData() == "bearing"
@@ -132,8 +130,8 @@ class IntervalsCard(SideCard):
     def _add(self) -> None:
         of = self.of.currentData()
         if of is not None:
-            build, _ = add_interval(self._build, f"{self.kind.currentData()}:{of}")
-            self._edit("one more interval", build)
+            what = f"{self.kind.currentData()}:{of}"
+            self._edit("one more interval", lambda build: add_interval(build, what)[0])
 
     def refresh(self) -> None:
         """Show use and intervals as they are."""
@@ -202,7 +200,7 @@ class IntervalsCard(SideCard):
         out.setAccessibleName(f"Take the interval of {interval.what} out")
         out.clicked.connect(
             lambda _=False: self._edit(
-                "take an interval out", remove_interval(self._build, interval.id)
+                "take an interval out", lambda build: remove_interval(build, interval.id)
             )
         )
         below.addWidget(locked, 1)
@@ -213,12 +211,11 @@ class IntervalsCard(SideCard):
     def _limit(self, interval_id: str, name: str, whole: bool, value: float) -> None:
         """Take a limit; 0 takes it away."""
         limit = (round(value) if whole else value) or None
-        made = set_interval(self._build, interval_id, **{name: limit})
-        self._edit("an interval", made)
+        self._edit("an interval", lambda build: set_interval(build, interval_id, **{name: limit}))
 
     def _after_event(self, interval_id: str, on: bool) -> None:
         event = "engine_locked" if on else None
-        self._edit("an interval", set_interval(self._build, interval_id, after_event=event))
+        self._edit("an interval", lambda build: set_interval(build, interval_id, after_event=event))
 
     def _refuse(self, text: str) -> None:
         self.refusal.setText(text)

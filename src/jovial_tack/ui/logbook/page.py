@@ -199,19 +199,14 @@ class LogbookPage(DeskPart):
 
     def _caption(self, attachment_id: str, field: QLineEdit) -> None:
         """Take what is said of an attachment."""
-        session = self._book.session
-        if field.isModified() and not session.is_read_only:
+        if field.isModified():
             field.setModified(False)
-            session.edit(
-                f"what {attachment_id} shows",
-                set_caption(session.build, attachment_id, field.text()),
-            )
-            self._book.tell()
+            text, label = field.text(), f"what {attachment_id} shows"
+            refused = self._book.edit(label, lambda now: set_caption(now, attachment_id, text))
+            self.form.refuse(refused)
 
     def _detach(self, attachment_id: str) -> None:
-        session = self._book.session
-        session.edit("take a file out", remove_attachment(session.build, attachment_id))
-        self._book.tell()
+        self._book.edit("take a file out", lambda build: remove_attachment(build, attachment_id))
 
     def dragEnterEvent(self, event: QDragEnterEvent | None) -> None:
         """A file may be dropped on the event that is looked at."""

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from datetime import date
 from functools import partial
 
@@ -129,7 +130,7 @@ class OffersCard(SideCard):
         out = QPushButton("Take out")
         out.setObjectName("act")
         out.setAccessibleName(f"Take the offer of {offer.number} out")
-        out.clicked.connect(lambda _=False: self._edit(remove_offer(self._session.build, place)))
+        out.clicked.connect(lambda _=False: self._edit(lambda build: remove_offer(build, place)))
         grid.addWidget(out, 0, 3)
         for k, (name, word) in enumerate(
             (
@@ -153,7 +154,7 @@ class OffersCard(SideCard):
         price = QuantityField(f"Price of offer {place + 1}", MONEY)
         price.show_value(offer.price, "", 2)
         price.committed.connect(
-            lambda value: self._edit(set_offer(self._session.build, place, price=value))
+            lambda value: self._edit(lambda build: set_offer(build, place, price=value))
         )
         self.fields[place, "price"] = price
         currency = QLineEdit(offer.currency)
@@ -182,7 +183,7 @@ class OffersCard(SideCard):
         value: object = text or None
         if name == "other_numbers":
             value = tuple(each.strip() for each in text.split(",") if each.strip()) or None
-        self._edit(set_offer(self._session.build, place, **{name: value}))
+        self._edit(lambda build: set_offer(build, place, **{name: value}))
 
     def _refuse(self, text: str) -> None:
         self.refusal.setText(text)
@@ -197,10 +198,8 @@ class OffersCard(SideCard):
         if belt.effective_length_mm is not None:
             profile = session.catalogue.profiles[belt.profile]
             number = profile.number(belt.ribs, belt.effective_length_mm, build.display_units)
-        self._edit(add_offer(build, drive, number, at=date.today().isoformat()))
+        today = date.today().isoformat()
+        self._edit(lambda now: add_offer(now, drive, number, at=today))
 
-    def _edit(self, build: Build) -> None:
-        session = self._session
-        if not session.is_read_only:
-            session.edit("offers", build)
-            self._book.tell()
+    def _edit(self, make: Callable[[Build], Build]) -> None:
+        self._refuse(self._book.edit("offers", make))
