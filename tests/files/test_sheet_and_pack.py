@@ -104,7 +104,9 @@ def test_the_whole_is_one_sheet_after_another_with_its_own_typeface(
             assert all("/FontFile2" in font["/FontDescriptor"] for font in fonts)
 
 
-def test_pictures_are_scaled_bare_of_their_place_and_told_where_missing(tmp_path: Path) -> None:
+def test_pictures_are_scaled_bare_of_their_place_and_told_where_missing(
+    tmp_path: Path, capsys: pytest.CaptureFixture[str]
+) -> None:
     file, out = kept_picture(tmp_path), tmp_path / "out.pdf"
     assert main(["sheet", str(file), "--pdf", str(out), "--whole"]) == 0
     reader = PdfReader(out)
@@ -118,6 +120,8 @@ def test_pictures_are_scaled_bare_of_their_place_and_told_where_missing(tmp_path
     (tmp_path / "build.files" / "edge.jpg").write_bytes(b"another")
     codes = {f.code for f in attachment_findings(read_build(file, CATALOGUE).build, file)}
     assert codes == {"attachment_missing", "attachment_changed"}
+    assert main(["logbook", str(file)]) == 0  # told, and never a reason to fail
+    assert "edge.jpg: another file than the one attached" in capsys.readouterr().out
 
 
 def test_nothing_outside_its_folder_is_a_picture_of_a_build(tmp_path: Path) -> None:

@@ -2,15 +2,17 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from typing import Any
 
 from jovial_tack.answers.logbook.told import DueThing, KindOfLife, LogbookTold, WearTold
+from jovial_tack.answers.results import Finding
 
 Json = dict[str, Any]
 
 
-def logbook_json(told: LogbookTold) -> Json:
-    """All that the logbook tells."""
+def logbook_json(told: LogbookTold, files: Sequence[Finding] = ()) -> Json:
+    """All that the logbook tells. files: attachments that are missing, or are not what they were."""
     return {
         "format": "jovial-tack/logbook",
         "version": 1,
@@ -30,7 +32,7 @@ def logbook_json(told: LogbookTold) -> Json:
         },
         "findings": [
             {"code": f.code, "level": f.level, "where": f.where, "message": f.message}
-            for f in told.findings
+            for f in (*told.findings, *files)
         ],
         "problems": list(told.problems),
     }

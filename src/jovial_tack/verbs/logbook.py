@@ -38,6 +38,7 @@ def logbook_verb(arguments: Sequence[str]) -> int:
         raise UsageError("--import IN.csv and -o OUT.jtack belong together")
 
     from jovial_tack.answers.logbook.told import logbook_told
+    from jovial_tack.files.attachments import attachment_findings
     from jovial_tack.files.build_file import write_build
     from jovial_tack.files.logbook_csv import read_logbook, write_logbook
     from jovial_tack.files.logbook_json import logbook_json
@@ -55,5 +56,6 @@ def logbook_verb(arguments: Sequence[str]) -> int:
     if asked.csv is not None:
         write_logbook(build, asked.csv)
     told = logbook_told(build, catalogue, asked.on or date.today())
-    show(as_json(logbook_json(told)) if asked.json else logbook_table(build, told))
+    files = tuple(attachment_findings(build, asked.build))
+    show(as_json(logbook_json(told, files)) if asked.json else logbook_table(build, told, files))
     return 0

@@ -17,6 +17,7 @@ from jovial_tack.document.edits.logbook import put_events
 from jovial_tack.document.targets import BeltAt
 from jovial_tack.ui.belt.room import BeltRoom
 from jovial_tack.ui.logbook.room import LogbookRoom
+from jovial_tack.ui.run_check.room import RunCheckRoom
 from jovial_tack.ui.widgets.fields import QuantityField
 from jovial_tack.ui.window.main_window import MainWindow
 
@@ -245,3 +246,26 @@ def test_sheets_card_and_pack_come_out_of_the_window_and_a_pack_opens(
     }
     demos["Oskar Mill, a sled with a toothed blower drive"].trigger()
     assert session.build.title.startswith("Oskar Mill") and room_of(window).mark == "watch"
+
+
+def test_what_an_inspection_found_goes_to_the_noise_finder(
+    qtbot: QtBot, window: MainWindow
+) -> None:
+    emptied(window)
+    session = window.session
+    session.select(BeltAt("blower"))
+    room = room_of(window)
+    qtbot.mouseClick(room.logbook.kinds["inspection"], LEFT)
+    form = room.logbook.form
+    assert form.seen.isVisible() and not room.logbook.ask_button.isVisible()
+    for name in ("glaze", "black_dust", "rib_torn"):
+        qtbot.mouseClick(form.looks[name], LEFT)
+    qtbot.mouseClick(form.looks["rib_torn"], LEFT)  # it was not
+    choose(form.fields["material"], "epdm")
+    assert dict(now(room.book.chosen).findings) == {"glaze": True, "black_dust": True}
+    qtbot.mouseClick(room.logbook.ask_button, LEFT)
+    card = window.desk.room(RunCheckRoom).noise
+    assert card.isVisible() and card.drive.currentData() == "blower"
+    assert card.tiles["glaze"].box == "done" and not card.tiles["cracks"].isEnabled()
+    session.undo()
+    assert not session.build.symptoms and now(room.book.chosen).findings

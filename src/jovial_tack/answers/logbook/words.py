@@ -148,6 +148,7 @@ def event_words(build: Build, event: Event) -> str:
         "" if event.rib_depth_mm is None else f"ribs {event.rib_depth_mm:.2f} mm deep",
         "" if event.gauge is None else f"gauge {event.gauge}",
         "" if event.cracks_in_75mm is None else f"{event.cracks_in_75mm} cracks",
+        *(name.replace("_", " ") for name, seen in event.findings.items() if seen),
         event.what,
         "" if event.cost is None else f"{event.cost:,.2f} {event.currency}".rstrip(),
         "" if event.onset_rpm is None else f"slip from {event.onset_rpm:.0f} rpm",

@@ -5,7 +5,15 @@ from __future__ import annotations
 from collections.abc import Callable, Sequence
 from typing import Any
 
-from PyQt6.QtWidgets import QComboBox, QLineEdit, QSizePolicy, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import (
+    QComboBox,
+    QGridLayout,
+    QLineEdit,
+    QPushButton,
+    QSizePolicy,
+    QVBoxLayout,
+    QWidget,
+)
 
 from jovial_tack.answers.logbook.words import KINDS, REASONS, USES
 from jovial_tack.core.logbook.due import read_day
@@ -22,7 +30,7 @@ from jovial_tack.document.model import Build, Event
 from jovial_tack.ui.logbook.book import Book
 from jovial_tack.ui.widgets.field_lines import FieldLines
 from jovial_tack.ui.widgets.fields import QuantityField
-from jovial_tack.ui.widgets.text import heading
+from jovial_tack.ui.widgets.text import heading, plain
 
 _VERDICTS = (("fits", "it fits"), ("long", "too long"), ("short", "too short"), ("off", "came off"))
 _RUBBERS = (("epdm", "newer rubber (EPDM)"), ("old", "older rubber"), ("unknown", "not known"))
@@ -32,6 +40,10 @@ _MADE = (
     ("standard", "standard"), ("soft_grip", "soft grip"), ("low_stretch", "low stretch"),
     ("stretch", "stretch"),
 )  # fmt: skip
+_LOOKS = {
+    "glaze": "Shiny", "black_dust": "Dust", "edge_frayed": "Frayed", "rib_torn": "Rib torn",
+    "fluid_seen": "Fluid", "soft_or_swollen": "Soft",
+}  # fmt: skip
 #: The figures of each kind, in the order in which they are typed.
 _OF_KIND: dict[str, tuple[str, ...]] = {
     "belt_tried": ("number", "effective_length_mm", "arm_angle_deg", "verdict", "cost", "currency"),
@@ -62,6 +74,24 @@ class EventForm(QWidget):
         self.refusal.hide()
         column.addWidget(self.title)
         column.addLayout(self.lines)
+        self.seen = QWidget()
+        grid = QGridLayout(self.seen)
+        grid.setContentsMargins(0, 0, 0, 0)
+        grid.setSpacing(4)
+        #: what is seen of a belt by looking at it, as findings of the noise finder
+        self.looks: dict[str, QPushButton] = {}
+        for place, (name, short) in enumerate(_LOOKS.items()):
+            button = QPushButton(short)
+            whole = capital(book.session.catalogue.faults.findings[name].words)
+            button.setAccessibleName(whole)
+            button.setToolTip(plain(whole))
+            button.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Fixed)
+            button.setObjectName("choice")
+            button.setCheckable(True)
+            button.clicked.connect(lambda on, key=name: self._look(key, on))
+            self.looks[name] = button
+            grid.addWidget(button, place // 3, place % 3)
+        column.addWidget(self.seen)
         column.addWidget(self.refusal)
         self._shows: list[Callable[[Event, Build], None]] = []
         self.fields: dict[str, QWidget] = {}
@@ -185,6 +215,10 @@ class EventForm(QWidget):
         if event is None:
             return
         self.title.setText(capital(KINDS[event.kind]))
+        self.seen.setVisible(event.kind == "inspection")
+        for name, button in self.looks.items():
+            button.setChecked(event.findings.get(name, False))
+            button.setEnabled(not self._book.session.is_read_only)
         # every event has a day, a use, a drive if it is of one, and room for a note
         own = {*_OF_KIND.get(event.kind, ()), "note", "at", "drive", self._book.told.unit}
         editable = not self._book.session.is_read_only
@@ -207,6 +241,16 @@ class EventForm(QWidget):
         self.refuse(refused)
         if not refused and self._book.told.unit in figures:
             self.fields["note"].setFocus()
+
+    def _look(self, finding: str, on: bool) -> None:
+        """Say whether something is seen of the belt; what is not pressed was not looked at."""
+        event = self._book.chosen
+        if event is None:
+            return
+        findings = {name: seen for name, seen in event.findings.items() if name != finding}
+        if on:
+            findings[finding] = True
+        self._change(findings=findings or None)
 
     def _take_text(self, name: str, field: QLineEdit) -> None:
         if not field.isModified():

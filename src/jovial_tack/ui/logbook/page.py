@@ -21,6 +21,8 @@ from jovial_tack.answers.logbook.words import KINDS, due_words
 from jovial_tack.core.errors import JovialTackError
 from jovial_tack.core.words import capital, sentence
 from jovial_tack.document.edits.logbook import add_attachment, remove_attachment, set_caption
+from jovial_tack.document.edits.symptoms import set_finding, set_material
+from jovial_tack.document.model import Build
 from jovial_tack.files.attachments import attach
 from jovial_tack.ui.logbook.book import Book
 from jovial_tack.ui.logbook.entering import enter_by_kind
@@ -44,6 +46,7 @@ class LogbookPage(DeskPart):
     intervals_wanted = pyqtSignal()
     record_wanted = pyqtSignal()
     offers_wanted = pyqtSignal()
+    finder_wanted = pyqtSignal(str)  # of a drive, which has been told what an inspection found
 
     def __init__(self, book: Book, theme: Theme) -> None:
         super().__init__()
@@ -92,12 +95,14 @@ class LogbookPage(DeskPart):
         column.addLayout(below)
         self.add_word = heading("subheading")
         self.add_word.setText("Enter today")
+        self.ask_button = QPushButton("Ask the noise finder …")
+        self.ask_button.clicked.connect(lambda _=False: self._ask_finder())
         self.done_button = QPushButton("Done with it")
         self.done_button.clicked.connect(lambda _=False: book.choose(""))
         ends = QHBoxLayout()
         ends.addWidget(self.done_button)
         ends.addWidget(self.remove_button)
-        for widget in (self.form, self.attached, self.attach_button):
+        for widget in (self.form, self.ask_button, self.attached, self.attach_button):
             column.addWidget(widget)
         column.addLayout(ends)
         column.addWidget(self.add_word)
@@ -140,6 +145,12 @@ class LogbookPage(DeskPart):
             button.setEnabled(not session.is_read_only)
         for widget in (self.attach_button, self.remove_button, self.done_button, self.attached):
             widget.setVisible(event is not None)
+        asks = (
+            event is not None
+            and bool(event.findings)
+            and session.build.find_drive(event.drive or "") is not None
+        )
+        self.ask_button.setVisible(asks)
         self.form.refresh()
         self._show_attached()
 
@@ -167,6 +178,21 @@ class LogbookPage(DeskPart):
             line.addWidget(caption, 1)
             line.addWidget(out)
             self._attached.addWidget(row)
+
+    def _ask_finder(self) -> None:
+        """Tell the noise finder what the inspection found of its drive: one step to undo."""
+        event = self._book.chosen
+        if event is None or event.drive is None:
+            return
+        drive, found, material = event.drive, event.findings, event.material
+
+        def told(build: Build) -> Build:
+            for finding, seen in found.items():
+                build = set_finding(build, drive, finding, seen)
+            return set_material(build, drive, material) if material in ("epdm", "old") else build
+
+        self.form.refuse(self._book.edit(f"noise finder: {event.id}", told))
+        self.finder_wanted.emit(drive)
 
     # files
 

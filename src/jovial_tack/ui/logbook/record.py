@@ -10,7 +10,7 @@ from PyQt6.QtWidgets import QGridLayout, QLineEdit, QPushButton, QVBoxLayout, QW
 
 from jovial_tack.answers.logbook.words import cost_words, life_words, offer_lines, wear_words
 from jovial_tack.core.logbook.due import read_day
-from jovial_tack.core.units import MONEY
+from jovial_tack.core.units import COUNT, MONEY
 from jovial_tack.core.words import capital, sentence
 from jovial_tack.document.edits.logbook import add_offer, remove_offer, set_offer
 from jovial_tack.document.model import Build, Offer
@@ -166,6 +166,14 @@ class OffersCard(SideCard):
         grid.addWidget(price, 4, 1)
         grid.addWidget(Label("in"), 4, 2)
         grid.addWidget(currency, 4, 3)
+        days = QuantityField(f"Days of delivery of offer {place + 1}", COUNT)
+        days.show_value(offer.days, "", 0)
+        days.committed.connect(
+            lambda value: self._edit(lambda build: set_offer(build, place, days=value))
+        )
+        self.fields[place, "days"] = days
+        grid.addWidget(Label("Days"), 5, 0)
+        grid.addWidget(days, 5, 1)
         return block
 
     def _take(self, place: int, name: str, field: QLineEdit) -> None:

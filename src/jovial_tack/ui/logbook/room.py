@@ -11,6 +11,7 @@ from jovial_tack.answers.logbook.words import KINDS
 from jovial_tack.answers.verdicts import Mark
 from jovial_tack.core.errors import JovialTackError
 from jovial_tack.core.words import sentence
+from jovial_tack.document.targets import BeltAt
 from jovial_tack.files.logbook_csv import read_logbook, write_logbook
 from jovial_tack.files.pack import pack
 from jovial_tack.files.paper.build_sheet import sheet_of, write_sheet
@@ -58,6 +59,7 @@ class LogbookRoom(Room):
         self.logbook.intervals_wanted.connect(lambda: hands.call(self.intervals))
         self.logbook.record_wanted.connect(lambda: hands.call(self.record))
         self.logbook.offers_wanted.connect(lambda: hands.call(self.offers))
+        self.logbook.finder_wanted.connect(self._find_noise)
         self.book.changed.connect(hands.marks_changed)
 
     @property
@@ -76,6 +78,10 @@ class LogbookRoom(Room):
         self.book.look_at_files(anew=True)
         self.strip.refresh()
         self.logbook.refresh()
+
+    def _find_noise(self, drive: str) -> None:
+        self.hands.session.select(BeltAt(drive))
+        self.hands.call_up("&Noise finder")
 
     def enter_here(self) -> None:
         """Enter in the logbook what the station stood at has: a belt as tried, a check, a log; else a

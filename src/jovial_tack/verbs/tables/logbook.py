@@ -2,18 +2,19 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 
 from jovial_tack.answers.logbook.told import LogbookTold
 from jovial_tack.answers.logbook.words import cost_words, due_words, life_words, wear_words
+from jovial_tack.answers.results import Finding
 from jovial_tack.document.model import Build
 from jovial_tack.files.logbook_csv import Imported
 
 _MARKS = {"good": "  ", "watch": "! ", "stop": "!!", "not_determined": "? "}
 
 
-def logbook_table(build: Build, told: LogbookTold) -> str:
-    """What is due, lives, wear, tension kept, costs, what is wrong."""
+def logbook_table(build: Build, told: LogbookTold, files: Sequence[Finding] = ()) -> str:
+    """What is due, lives, wear, tension kept, costs, what is wrong; files: what is not as attached."""
     lines: list[str] = []
     unit = build.display_units
 
@@ -33,6 +34,7 @@ def logbook_table(build: Build, told: LogbookTold) -> str:
         (f"{k.at} {k.drive}, span from {k.span}: {100 * k.share:.0f} %" for k in told.kept),
     )
     part("cost:", cost_words(told, unit))
+    part("not as attached:", (each.message for each in files))
     part("not right in the logbook:", told.problems)
     return "\n".join(lines) if lines else "nothing in the logbook yet"
 
