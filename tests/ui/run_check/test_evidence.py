@@ -89,7 +89,10 @@ def test_the_table_is_changed_by_keys_and_its_own_figures_are_marked(
     assert window.session.catalogue.faults.figure("squeal", "bearing") == 0.35
     assert "bearing = 0.35" in (data_folder() / "catalogue" / "faults.toml").read_text()
     type_in("350")
-    assert "a share from 0" in table.message.text() and figures.data(cell) == "• 35"
+    assert table.message.text() == "A figure from 0 to 99, in a hundred."
+    assert figures.data(cell) == "• 35"
+    type_in("often")
+    assert "in a hundred" in table.message.text() and figures.data(cell) == "• 35"
     table.again.click()
     assert figures.data(cell) == "" and not window.session.catalogue.faults.own
     table.accept()

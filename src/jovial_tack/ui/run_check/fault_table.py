@@ -10,6 +10,7 @@ from PyQt6.QtGui import QFont
 from PyQt6.QtWidgets import QDialog, QHBoxLayout, QPushButton, QTableView, QVBoxLayout, QWidget
 
 from jovial_tack.catalogue import Catalogue
+from jovial_tack.catalogue.own_faults import LEAST, MOST
 from jovial_tack.core.errors import JovialTackError
 from jovial_tack.core.words import capital, sentence
 from jovial_tack.ui.widgets.text import heading
@@ -169,6 +170,13 @@ class FaultTable(QDialog):
         self.table.setCurrentIndex(self.figures.index(0, 1))
 
     def _want(self, finding: str, cause: str, share: float | None) -> bool:
+        # what is typed is in a hundred, so is what is said of it
+        least = 0.0 if finding and cause else LEAST
+        if share is not None and not least <= share <= MOST:
+            said = f"A figure from {100 * least:g} to {100 * MOST:g}, in a hundred."
+            self.message.setText(said)
+            self.message.show()
+            return False
         try:
             catalogue = self._keep(finding, cause, share)
         except JovialTackError as error:
