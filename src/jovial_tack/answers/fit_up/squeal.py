@@ -7,7 +7,7 @@ from collections.abc import Mapping
 from jovial_tack.answers.results import DriveResult
 from jovial_tack.core.arrays import Float
 from jovial_tack.core.errors import GeometryError
-from jovial_tack.core.run_check.squeal import Squeal, who_squeals
+from jovial_tack.core.run_check.squeal import ALIKE, Squeal, who_squeals
 from jovial_tack.core.value import Value
 from jovial_tack.document.edits.symptoms import set_finding, set_turning
 from jovial_tack.document.model import Build
@@ -15,7 +15,6 @@ from jovial_tack.document.model import Build
 #: The belt among what turns; and the engine's own beats, which are none of the drive.
 BELT, _CYCLE, _FIRING = "belt", "the engine's cycle", "the engine's firing"
 _OF_PULLEY, _OF_BELT = "once_a_turn", "once_a_belt"
-_ALIKE = 0.015
 
 
 class WhoSqueals(Value, frozen=True, eq=False):
@@ -64,7 +63,7 @@ def turns_of(result: DriveResult) -> dict[str, float]:
 def _beats_with_engine(turns: float) -> bool:
     """Whether it turns with the engine's half turns, which valves and firing beat with."""
     nearest = max(round(2.0 * turns), 1) / 2.0
-    return abs(turns / nearest - 1.0) < _ALIKE
+    return abs(turns / nearest - 1.0) < ALIKE
 
 
 def squeal_words(build: Build, told: WhoSqueals) -> tuple[str, ...]:

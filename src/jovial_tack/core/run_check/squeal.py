@@ -29,7 +29,7 @@ _QUANTILE, _OVER, _AHEAD = 0.97, 0.4, 0.5
 #: with it and without, as shares.
 _FIRING_WITHIN, _FOUND_WITHIN, _TOLD_WITHIN = 0.06, 0.004, 0.015
 #: Rates nearer than this cannot be told apart, as a share.
-_ALIKE = 0.015
+ALIKE = 0.015
 _LEAST_S, _MOST_S = 3.0, 30.0
 
 
@@ -105,7 +105,7 @@ def _named(over: Mapping[str, float], scored: Mapping[str, _Heard]) -> tuple[str
 
 
 def _are_alike(rate: float, other: float) -> bool:
-    return abs(other / rate - 1.0) < _ALIKE
+    return abs(other / rate - 1.0) < ALIKE
 
 
 def _firing(samples: Float, rate_hz: float, crank_rpm: float, firings: float) -> float | None:
