@@ -16,6 +16,8 @@ from jovial_tack.ui.widgets.theme import Theme, figures, words
 _LEFT, _RIGHT, _TOP, _ROW, _AXIS = 118.0, 96.0, 6.0, 24.0, 20.0
 _BAR, _MARK, _NEAR = 12.0, 5.0, 9.0
 _MOST_ROWS = 4
+#: How far the line goes on behind its last mark, as a share of it.
+_BEYOND = 0.04
 #: How each kind of event is marked: a disc, a ring, a square, a cross or a tick.
 _MARKS = {
     "tension_check": "ring", "inspection": "disc", "belt_tried": "cross", "cost": "square",
@@ -64,9 +66,13 @@ class LifeLine(QWidget):
         now = told.now[unit]
         if not known or now is None:
             return 0.0, 1.0
+        begun = min(known)
         due = [now + left for thing in told.due if (left := thing.due.left.get(unit)) is not None]
-        last = max([now, *(each for each in due if each < now + 1.0 * (now - min(known) + 1.0))])
-        return min(known), last + 0.04 * max(last - min(known), 1e-9)
+        # what is due further on than all that was would press that into a corner
+        furthest = now + (now - begun) + 1.0
+        last = max([now, *(each for each in due if each < furthest)])
+        beyond = _BEYOND * max(last - begun, 1e-9)
+        return begun, last + beyond
 
     def _x(self, use: float) -> float:
         low, high = self._ends
@@ -85,7 +91,8 @@ class LifeLine(QWidget):
             painter.setFont(words(13))
             painter.setPen(t.color("faded"))
             text = "No event with its use yet: the line of time begins with the first."
-            painter.drawText(QRectF(self.rect()).adjusted(10, 0, -10, 0), 0x84, text)
+            room = QRectF(self.rect()).adjusted(10, 0, -10, 0)
+            painter.drawText(room, Qt.AlignmentFlag.AlignCenter, text)
             return
         heights = {name: _TOP + _ROW * (place + 0.5) for place, name in enumerate(rows)}
         painter.setFont(words(13))
