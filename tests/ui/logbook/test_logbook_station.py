@@ -6,6 +6,7 @@ import json
 from pathlib import Path
 
 import pytest
+from pypdf import PdfReader
 from PyQt6.QtCore import QMimeData, QPoint, QPointF, Qt, QUrl
 from PyQt6.QtGui import QDropEvent, QImage
 from PyQt6.QtWidgets import QApplication, QComboBox, QFileDialog, QLineEdit
@@ -79,6 +80,13 @@ def test_an_event_takes_three_touches_and_what_comes_due_is_on_the_rail(
     type_into(qtbot, field(room, "km"), "-5 mi")
     assert room.logbook.form.refusal.text() and now(room.book.chosen) == kept
     type_into(qtbot, field(room, "km"), "30100 mi")
+    # a belt that was tried, by keys: its length in inches, what came of it
+    room.logbook.kinds["belt_tried"].setFocus()
+    qtbot.keyClick(room.logbook.kinds["belt_tried"], Qt.Key.Key_Space)
+    type_into(qtbot, field(room, "effective_length_mm"), "46 1/2 in")
+    choose(room.logbook.form.fields["verdict"], "short")
+    tried = now(room.book.chosen)
+    assert (tried.effective_length_mm, tried.verdict) == (pytest.approx(46.5 * 25.4), "short")
     # an interval that comes due is on the rail, in the page, and never more than watch
     action(window, "Intervals and use").trigger()
     card = room.intervals
@@ -135,7 +143,7 @@ def test_an_event_takes_three_touches_and_what_comes_due_is_on_the_rail(
     assert session.build.logbook.events == before
     session.save(tmp_path / "build.jtack")
     kept = json.loads((tmp_path / "build.jtack").read_text())["logbook"]
-    assert len(kept["events"]) == 3 and kept["use"]["per_month"]["km"] == pytest.approx(80.4672)
+    assert len(kept["events"]) == 4 and kept["use"]["per_month"]["km"] == pytest.approx(80.4672)
 
 
 def test_one_key_enters_what_a_station_has(qtbot: QtBot, window: MainWindow) -> None:
@@ -229,6 +237,16 @@ def test_sheets_card_and_pack_come_out_of_the_window_and_a_pack_opens(
         asked[:] = [tmp_path / name]
         action(window, text).trigger()
         qtbot.waitUntil(asked[0].exists, timeout=30_000)
+    # in inches the sheet is on the paper of inches, with both units
+    window.inch_action.trigger()
+    asked[:] = [tmp_path / "inches.pdf"]
+    action(window, "Build sheet, the whole …").trigger()
+    qtbot.waitUntil(asked[0].exists, timeout=30_000)
+    sheet = PdfReader(asked[0])
+    assert round(float(sheet.pages[0].mediabox[2])) == 612
+    assert "47.047 in (1195.0 mm)" in " ".join(sheet.pages[0].extract_text().split())
+    window.inch_action.trigger()
+    session.save(tmp_path / "build.jtack")
     board = now(QApplication.clipboard())
     assert board.text().startswith("Blower drive: 10PK1180")
     # what lies beside a build goes with it to another place
