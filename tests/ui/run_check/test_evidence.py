@@ -33,14 +33,18 @@ def test_a_recording_and_a_code_become_evidence(
     action(window, "Noise finder").trigger()
     hearing = card.hearing
     assert hearing.rpm.value == 850
-    type_into(qtbot, hearing.rpm, "870")
+    type_into(qtbot, hearing.rpm, "soon")
+    assert "soon" in hearing.message.text()  # why it is not taken
+    type_into(qtbot, hearing.rpm, "1500")  # far from idle: what is typed is what is listened by
+    assert hearing.rpm.value == 1500 and not hearing.message.text()
     turns = turns_of(session.results.drive("blower"))["blower_arm"]
     file = tmp_path / "noise.wav"
-    write_wav(file, recording(np.random.default_rng(2), 860, 4, turns, 0.8), RATE_HZ)
+    write_wav(file, recording(np.random.default_rng(2), 1480, 4, turns, 0.8), RATE_HZ)
     monkeypatch.setattr(QFileDialog, "getOpenFileName", lambda *_a: (str(file), ""))
     hearing.open.click()
     qtbot.waitUntil(lambda: hearing.heard is not None, timeout=20_000)
     assert "the pulley of Blower arm" in hearing.message.text() and hearing.take.isVisible()
+    assert now(hearing.heard).heard.crank_rpm == pytest.approx(1480, rel=0.006)
     qtbot.mouseClick(hearing.take, LEFT)
     assert card.tiles["once_a_turn"].box == "done" and not hearing.take.isVisible()
     assert session.build.symptoms["blower"].turns_with == "blower_arm"

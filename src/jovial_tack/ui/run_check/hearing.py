@@ -41,6 +41,8 @@ class Hearing(QWidget):
         worker.failed.connect(lambda error: self._say(sentence(str(error))))
         self.rpm = QuantityField("Revs of the engine in the recording", SPEED)
         self.rpm.setMaximumWidth(110)
+        self.rpm.committed.connect(self.rpm.change_value)
+        self.rpm.refused.connect(self._say)
         self.open = QPushButton("A recording of it (WAV) …")
         self.open.setMinimumHeight(_TOUCHED)
         self.open.clicked.connect(lambda _=False: self.ask_file())
