@@ -15,6 +15,20 @@ class UnitError(JovialTackError, ValueError):
     """A typed quantity could not be read, or its unit does not belong to the field."""
 
 
+class EitherFigureError(UnitError):
+    """A typed figure may mean either of two: nothing is taken until it is said which.
+
+    Parameters
+    ----------
+    typed : what was typed
+    readings : both ways to type it so that there is no doubt, the one with decimals first
+    """
+
+    def __init__(self, typed: str, readings: tuple[str, str]) -> None:
+        self.readings = readings
+        super().__init__(f"“{typed}” may be {readings[0]} or {readings[1]}: type it so")
+
+
 class CatalogueError(JovialTackError, LookupError):
     """The shipped or user data has no such entry, or the entry is unusable."""
 

@@ -10,7 +10,8 @@ from __future__ import annotations
 import re
 from collections.abc import Mapping
 
-from jovial_tack.core.errors import UnitError
+from jovial_tack.core.errors import EitherFigureError, UnitError
+from jovial_tack.core.numerals import Numeral, read_numeral
 from jovial_tack.core.value import Value
 
 KM_PER_MILE = 1.609344
@@ -24,15 +25,7 @@ KG_PER_LB = 0.45359237
 KG_M2_PER_LB_IN2 = KG_PER_LB * (MM_PER_INCH / 1000) ** 2
 INCHES_PER_FOOT = 12.0
 
-_LONGEST = 30
-_TYPED = re.compile(
-    r"""(?P<sign>[-+−]?)\s*
-        (?: (?P<whole>\d+)\s*[ -]\s*(?P<over>\d+)\s*/\s*(?P<under>\d+)    # 5 1/8, 5-1/8
-          | (?P<num>\d+)\s*/\s*(?P<den>\d+)                               # 7/8
-          | (?P<plain>\d+(?:[.,]\d*)?|[.,]\d+) )
-        \s*(?P<unit>[^\d\s.,/+-][^\d]*)?""",
-    re.VERBOSE,
-)
+_LONGEST = 40
 
 
 class Quantity(Value, frozen=True):
@@ -41,7 +34,8 @@ class Quantity(Value, frozen=True):
     word: what one is called, with its article; example: how to type one; factors: every spelling
     understood and what it is worth in the unit of the mechanics; unit, other: the units shown; digits:
     decimals shown in each; zeros: of a spelling whose zero lies elsewhere, what it reads at the zero of
-    the mechanics' unit.
+    the mechanics' unit; most: more than any figure of it in this trade, in the unit of the mechanics,
+    which tells whether a point may mark thousands.
     """
 
     word: str
@@ -51,6 +45,7 @@ class Quantity(Value, frozen=True):
     other: str | None = None
     digits: tuple[int, int] = (1, 1)
     zeros: Mapping[str, float] = {}
+    most: float = 1e9
 
     def shown(self, system: str) -> str:
         """The unit it is shown in, in a build shown in a system ("mm" or "in").
@@ -90,8 +85,11 @@ LENGTH = Quantity(
     "mm",
     "in",
     (1, 3),
+    most=10_000,
 )
-ANGLE = Quantity("an angle", "12.5 or 12.5°", {"°": 1.0, "deg": 1.0, "degrees": 1.0}, "°")
+ANGLE = Quantity(
+    "an angle", "12.5 or 12.5°", {"°": 1.0, "deg": 1.0, "degrees": 1.0}, "°", most=720.0
+)
 #: Pound-feet by their spellings; pound-inches are a twelfth of each.
 _POUND_FEET = (
     "lb·ft", "lb ft", "lbft", "lb-ft", "lbs ft", "ft·lb", "ft lb", "ftlb", "ft-lb", "ft lbs",
@@ -112,6 +110,7 @@ TORQUE = Quantity(
     "N·m",
     "lb·ft",
     (1, 1),
+    most=10_000,
 )
 TORQUE_RATE = Quantity(
     "a spring rate",
@@ -124,6 +123,7 @@ TORQUE_RATE = Quantity(
     "N·m/°",
     "lb·in/°",
     (2, 1),
+    most=100.0,
 )
 FORCE = Quantity(
     "a force",
@@ -140,6 +140,7 @@ FORCE = Quantity(
     "N",
     "lbf",
     (0, 0),
+    most=100_000,
 )
 FORCE_RATE = Quantity(
     "a spring rate",
@@ -155,9 +156,16 @@ FORCE_RATE = Quantity(
     "N/mm",
     "lbf/in",
     (2, 1),
+    most=1000.0,
 )
 SPEED = Quantity(
-    "a speed", "6500 rpm", {"rpm": 1.0, "1/min": 1.0, "r/min": 1.0}, "rpm", None, (0, 0)
+    "a speed",
+    "6500 rpm",
+    {"rpm": 1.0, "1/min": 1.0, "r/min": 1.0},
+    "rpm",
+    None,
+    (0, 0),
+    most=200_000,
 )
 POWER = Quantity(
     "a power",
@@ -166,6 +174,7 @@ POWER = Quantity(
     "kW",
     "hp",
     (1, 1),
+    most=2000.0,
 )
 BELT_SPEED = Quantity(
     "a belt speed",
@@ -174,8 +183,9 @@ BELT_SPEED = Quantity(
     "m/s",
     "ft/min",
     (1, 0),
+    most=200.0,
 )
-TONE = Quantity("a tone", "85 Hz", {"hz": 1.0}, "Hz", None, (0, 0))
+TONE = Quantity("a tone", "85 Hz", {"hz": 1.0}, "Hz", None, (0, 0), most=10_000)
 PRESSURE = Quantity(
     "a pressure",
     "70 kPa or 10 psi",
@@ -183,6 +193,7 @@ PRESSURE = Quantity(
     "kPa",
     "psi",
     (1, 1),
+    most=2000.0,
 )
 TEMPERATURE = Quantity(
     "a temperature",
@@ -192,6 +203,7 @@ TEMPERATURE = Quantity(
     "°F",
     (0, 0),
     {"°f": 32.0, "f": 32.0, "k": 273.15},
+    most=2000.0,
 )
 DISPLACEMENT = Quantity(
     "a displacement",
@@ -207,6 +219,7 @@ DISPLACEMENT = Quantity(
     "litres",
     "ci",
     (2, 0),
+    most=100.0,
 )
 AIR_FLOW = Quantity(
     "an air flow",
@@ -215,6 +228,7 @@ AIR_FLOW = Quantity(
     "kg/s",
     "lb/min",
     (3, 1),
+    most=10.0,
 )
 MASS = Quantity(
     "a mass",
@@ -223,6 +237,7 @@ MASS = Quantity(
     "kg",
     "lb",
     (2, 2),
+    most=1000.0,
 )
 INERTIA = Quantity(
     "a moment of inertia",
@@ -236,6 +251,7 @@ INERTIA = Quantity(
     "kg·m²",
     "lb·in²",
     (4, 1),
+    most=10.0,
 )
 DENSITY = Quantity(
     "a density",
@@ -244,10 +260,15 @@ DENSITY = Quantity(
     "kg/m³",
     None,
     (0, 0),
+    most=25_000,
 )
-STIFFNESS = Quantity("an elastic modulus", "70 GPa", {"gpa": 1.0, "mpa": 1e-3}, "GPa", None, (0, 0))
-CURRENT = Quantity("a current", "60 A", {"a": 1.0, "amp": 1.0, "amps": 1.0}, "A", None, (0, 0))
-VOLTAGE = Quantity("a voltage", "14.2 V", {"v": 1.0, "volts": 1.0}, "V", None, (1, 1))
+STIFFNESS = Quantity(
+    "an elastic modulus", "70 GPa", {"gpa": 1.0, "mpa": 1e-3}, "GPa", None, (0, 0), most=1000.0
+)
+CURRENT = Quantity(
+    "a current", "60 A", {"a": 1.0, "amp": 1.0, "amps": 1.0}, "A", None, (0, 0), most=1000.0
+)
+VOLTAGE = Quantity("a voltage", "14.2 V", {"v": 1.0, "volts": 1.0}, "V", None, (1, 1), most=1000.0)
 DISTANCE = Quantity(
     "a distance",
     "48210 km or 29960 mi",
@@ -268,63 +289,107 @@ MONTHS = Quantity(
     "months", "24", {"": 1.0, "mo": 1.0, "month": 1.0, "months": 1.0}, "months", None, (0, 0)
 )
 COUNT = Quantity("a count", "3", {"": 1.0}, "", None, (0, 0))
-PERCENT = Quantity("a percentage", "75 %", {"%": 1.0}, "%", None, (0, 0))
-RATIO = Quantity("a ratio", "2.05", {"": 1.0}, "", None, (3, 3))
+PERCENT = Quantity("a percentage", "75 %", {"%": 1.0}, "%", None, (0, 0), most=1000.0)
+RATIO = Quantity("a ratio", "2.05", {"": 1.0}, "", None, (3, 3), most=100.0)
 
 _FEET_AND_INCHES = re.compile(
-    r"""(?P<feet>\d+)\s*(?:ft|foot|feet|'|′|’)\.?\s*,?\s*-?\s*(?P<inches>\d.*)""", re.IGNORECASE
+    r"""(?P<sign>[-+−]?)\s*(?P<feet>\d+)\s*(?:ft|foot|feet|'|′|’)\.?\s*,?\s*-?\s*(?P<inches>\d.*)""",
+    re.IGNORECASE | re.ASCII,
 )
+#: Strokes that group thousands, as in 6'500, and are no feet.
+_GROUPED = re.compile(r"[-+−]?\d{1,3}(?:['’]\d{3})+(?!\d)", re.ASCII)
 
 
-def parse(text: str, quantity: Quantity, default_unit: str | None = None) -> float:
+def parse(
+    text: str, quantity: Quantity, default_unit: str | None = None, decimals: int = 0
+) -> float:
     """A typed figure in the unit of the mechanics; without a unit it is taken in default_unit.
 
-    Raises UnitError with one sentence when the text is not such a figure.
+    decimals: those the figure is shown with where it is typed. A single separator before just three
+    figures may mark thousands: a comma always, a point unless decimals are shown with it, or as
+    thousands the figure were more than any of this trade.
+
+    Raises UnitError with one sentence when the text is not such a figure, EitherFigureError where it
+    may be either of two.
 
     >>> round(parse("12 lb·ft", TORQUE), 3), parse("0,45", TORQUE_RATE), parse("90 deg", ANGLE)
     (16.27, 0.45, 90.0)
     >>> parse("6 ft 9 in", LENGTH), parse("10 thou", LENGTH), round(parse("80 °F", TEMPERATURE), 1)
     (2057.4, 0.254, 26.7)
+    >>> parse("6'500", LENGTH), parse("1.234,5 km", DISTANCE), parse("5.125 in", LENGTH)
+    (6500.0, 1234.5, 130.175)
+    >>> parse("12,500", DISTANCE)
+    Traceback (most recent call last):
+    jovial_tack.core.errors.EitherFigureError: “12,500” may be 12.5 km or 12 500 km: type it so
     """
     typed = " ".join(text.split())
-    if quantity is LENGTH and (feet := _FEET_AND_INCHES.fullmatch(typed)) is not None:
-        inches = parse(feet["inches"], LENGTH, "in")
-        return round(int(feet["feet"]) * INCHES_PER_FOOT * MM_PER_INCH + inches, 9)
-    is_short = len(typed) <= _LONGEST
-    found = _TYPED.fullmatch(typed) if is_short else None
-    plain = _before_unit(typed, quantity) if is_short and found is None else None
-    if plain is not None:
-        return plain
-    if found is None:
+    feet = _FEET_AND_INCHES.fullmatch(typed) if quantity is LENGTH else None
+    if feet is not None and _GROUPED.match(typed) is None:
+        return _feet_and_inches(typed, feet)
+    numeral = _numeral_in(typed)
+    unit = "" if numeral is None else _unit_in(numeral.rest, quantity)
+    unit = unit or default_unit or quantity.unit
+    spelling = unit.lower()
+    is_known = spelling in quantity.factors
+    if numeral is None or (not is_known and unit[:1].isdigit()):
         raise UnitError(f"“{typed[:_LONGEST]}” is not {quantity.word}; type {quantity.example}")
-    unit = (found["unit"] or default_unit or quantity.unit).strip().lower().rstrip(".")
-    if unit not in quantity.factors:
+    if not is_known:
         shown = [u for u in (quantity.unit, quantity.other) if u]
-        raise UnitError(f"“{unit}” is not a unit for {quantity.word}; use {' or '.join(shown)}")
+        use = f"; use {' or '.join(shown)}" if shown else f"; type {quantity.example}"
+        raise UnitError(f"“{unit}” is not a unit for {quantity.word}{use}")
+    scale = quantity.factors[spelling]
+    if numeral.grouped is not None:
+        as_shown = numeral.mark == "." and decimals >= _GROUP
+        too_many = abs(numeral.grouped) * scale > quantity.most
+        if not (as_shown or (too_many and numeral.mark == ".")):
+            readings = _readings(numeral, unit, point_divides=as_shown or too_many)
+            raise EitherFigureError(typed, readings)
+    return round((numeral.value - quantity.zeros.get(spelling, 0.0)) * scale, 9)
+
+
+#: Figures between two marks of thousands.
+_GROUP = 3
+
+
+def _numeral_in(typed: str) -> Numeral | None:
+    """The number of a typed figure, None where there is none. Raises UnitError."""
+    try:
+        return read_numeral(typed) if len(typed) <= _LONGEST else None
+    except ZeroDivisionError:
+        raise UnitError("a fraction needs a number above zero below the line") from None
+
+
+def _unit_in(rest: str, quantity: Quantity) -> str:
+    """The unit behind a number as it is looked up; a full stop behind it is none of it."""
+    typed = rest.strip()
+    return typed if typed.lower() in quantity.factors else typed.rstrip(".").strip()
+
+
+def _readings(numeral: Numeral, unit: str, *, point_divides: bool) -> tuple[str, str]:
+    """Both figures a number may be, each typed so that it can only be that one.
+
+    point_divides: a point before three figures is a decimal mark here.
+    """
+    assert numeral.grouped is not None
+    behind = unit if unit in ("", "°") else f" {unit}"
+    decimal = f"{numeral.value:.3f}".rstrip("0").removesuffix(".")
+    if len(decimal.partition(".")[2]) == _GROUP and not point_divides:
+        decimal += "0"  # or it could be taken for thousands again
+    grouped = f"{numeral.grouped:,.0f}".replace(",", " ")
+    return f"{decimal}{behind}", f"{grouped}{behind}"
+
+
+def _feet_and_inches(typed: str, found: re.Match[str]) -> float:
+    """Feet and, behind them, less than a foot; mm. Raises UnitError."""
+    try:
+        behind = parse(found["inches"], LENGTH, "in")
+    except EitherFigureError as error:  # it can be no thousands: they would be feet again
+        behind = parse(error.readings[0], LENGTH, "in")
+    foot = INCHES_PER_FOOT * MM_PER_INCH
+    if behind >= foot:
+        raise UnitError(f"“{typed[:_LONGEST]}”: what stands behind feet is less than 12 in")
     sign = -1.0 if found["sign"] in ("-", "−") else 1.0
-    value = sign * _number_in(found)
-    return round((value - quantity.zeros.get(unit, 0.0)) * quantity.factors[unit], 9)
-
-
-def _number_in(found: re.Match[str]) -> float:
-    """The figure of a typed quantity without its sign: whole, with decimals, or with a fraction."""
-    value = float((found["plain"] or found["whole"] or "0").replace(",", "."))
-    top, bottom = found["over"] or found["num"], found["under"] or found["den"]
-    if bottom is None:
-        return value
-    if int(bottom) == 0:
-        raise UnitError("a fraction needs a number above zero below the line")
-    return value + int(top) / int(bottom)
-
-
-def _before_unit(typed: str, quantity: Quantity) -> float | None:
-    """The value of a figure whose unit holds a figure or a stroke of its own, such as 1/min."""
-    for spelling, factor in quantity.factors.items():
-        bare = typed.lower().removesuffix(spelling).strip()
-        number = bare.replace(",", ".").replace("−", "-")
-        if bare != typed.lower() and re.fullmatch(r"[-+]?(\d+\.?\d*|\.\d+)", number):
-            return round(float(number) * factor, 9)
-    return None
+    return sign * round(int(found["feet"]) * foot + behind, 9)
 
 
 def parse_length(text: str, default_unit: str = "mm") -> float:

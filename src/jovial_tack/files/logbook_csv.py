@@ -15,6 +15,7 @@ from typing import Any
 
 from jovial_tack.core.errors import BuildFileError
 from jovial_tack.core.logbook.due import read_day
+from jovial_tack.core.numerals import number_in_cell
 from jovial_tack.core.value import Value
 from jovial_tack.document.edits.logbook import put_events
 from jovial_tack.document.model import Build, Event, make
@@ -169,11 +170,10 @@ def _value(key: str, cell: str, *, comma: bool) -> Any:
     if not cell:
         return None
     if key in _NUMBERS or key in _WHOLE:
-        text = cell.replace(",", ".") if comma else cell
         try:
-            number = float(text)
-        except ValueError:
-            raise ValueError(f"{key} needs a number, not “{cell}”") from None
+            number = number_in_cell(cell, comma=comma)
+        except ValueError as error:
+            raise ValueError(f"{key} needs a number: {error}") from None
         if key in _NUMBERS:
             return number
         if not number.is_integer():

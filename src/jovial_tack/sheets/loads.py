@@ -9,8 +9,8 @@ from typing import Any, TypeVar
 
 from jovial_tack.answers.drive.duties import given_at, output_of
 from jovial_tack.answers.drive.taking import electrics_of
-from jovial_tack.core.errors import BuildFileError
-from jovial_tack.core.units import CURRENT, LENGTH, PERCENT, RATIO, SPEED, TORQUE, VOLTAGE
+from jovial_tack.core.errors import BuildFileError, EitherFigureError, UnitError
+from jovial_tack.core.units import CURRENT, LENGTH, PERCENT, RATIO, SPEED, TORQUE, VOLTAGE, parse
 from jovial_tack.document.edits.changing import changed
 from jovial_tack.document.edits.shafts import set_shaft
 from jovial_tack.document.model import (
@@ -52,8 +52,10 @@ def read_curve(text: str) -> tuple[tuple[float, ...], tuple[float, ...]]:
     pairs = _PAIR.findall(text)
     left_over = _PAIR.sub("", text).strip(" ;,/")
     try:
-        points = [tuple(float(part.replace(",", ".")) for part in pair) for pair in pairs]
-    except ValueError:
+        points = [tuple(parse(part, RATIO) for part in pair) for pair in pairs]
+    except EitherFigureError as error:
+        raise BuildFileError("curve", f"figures that can be read in one way: {error}") from None
+    except UnitError:
         points = []
     if len(points) < 2 or left_over:
         shown = " ".join(text.split())[:40]

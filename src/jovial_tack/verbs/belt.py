@@ -13,20 +13,24 @@ from jovial_tack.verbs.arguments import (
     Parser,
     UsageError,
     as_json,
+    drive_named,
+    read_to_compute,
+    show,
+)
+from jovial_tack.verbs.figures import (
     between_marks,
     degrees,
-    drive_named,
     force,
     length,
     measurement,
     one_count,
-    positive,
-    read_to_compute,
+    rise,
     share,
-    show,
-    signed,
+    signed_length,
     teeth,
+    tone,
     torque,
+    whole,
 )
 
 if TYPE_CHECKING:
@@ -71,7 +75,7 @@ def belt_verb(arguments: Sequence[str]) -> int:
     parser.add_argument("--play", type=length, metavar="LENGTH", help="how far it gave under it")
     parser.add_argument(
         "--tone",
-        type=positive,
+        type=tone,
         metavar="HZ",
         help="lowest tone of the longest span, plucked at rest",
     )
@@ -202,7 +206,7 @@ def number_verb(arguments: Sequence[str]) -> int:
     parser.add_argument("--thick", type=length, default=0.0, help="of the tape or string")
     parser.add_argument(
         "--back",
-        type=one_count,
+        type=whole(0, 30, "a count of pulleys from 0 to 30"),
         default=0,
         metavar="COUNT",
         help="pulleys on the belt's back, under tape or string",
@@ -323,26 +327,24 @@ def _worn(asked: argparse.Namespace, text: str) -> int:
 def toothed_verb(arguments: Sequence[str]) -> int:
     """Print a toothed drive of two pulleys. Returns the exit status."""
     parser = Parser(prog="jovial-tack toothed", description="A toothed drive of two pulleys.")
-    parser.add_argument(
-        "--pitch", type=positive, required=True, help="tooth pitch in mm, such as 8"
-    )
+    parser.add_argument("--pitch", type=length, required=True, help="tooth pitch in mm, such as 8")
     parser.add_argument("--teeth", type=teeth, required=True, help="of driver and driven, as 30,60")
     way = parser.add_mutually_exclusive_group(required=True)
     way.add_argument("--belt", type=one_count, help="teeth of the belt")
     way.add_argument(
-        "--center", type=positive, help="centre distance in mm; the nearest belt is taken"
+        "--center", type=length, help="centre distance in mm; the nearest belt is taken"
     )
     parser.add_argument(
         "--off",
-        type=signed,
+        type=signed_length,
         default=0.0,
         metavar="MM",
         help="by how much the centres are closer than the belt asks for",
     )
-    parser.add_argument("--width", type=positive, metavar="MM", help="width of the belt")
-    parser.add_argument("--torque", type=positive, metavar="NM", help="torque at the driver")
+    parser.add_argument("--width", type=length, metavar="MM", help="width of the belt")
+    parser.add_argument("--torque", type=torque, metavar="NM", help="torque at the driver")
     parser.add_argument(
-        "--rise", type=signed, default=70.0, metavar="K", help="rise in temperature (70)"
+        "--rise", type=rise, default=70.0, metavar="K", help="rise in temperature (70)"
     )
     parser.add_argument("--json", action="store_true", help="the answer as JSON")
     asked = parser.parse_args(arguments)

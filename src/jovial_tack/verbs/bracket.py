@@ -10,11 +10,10 @@ from jovial_tack.verbs.arguments import (
     Parser,
     UsageError,
     as_json,
-    length,
-    number_in,
     read_to_compute,
     show,
 )
+from jovial_tack.verbs.figures import length, printed
 
 
 def bracket_verb(arguments: Sequence[str]) -> int:
@@ -33,7 +32,7 @@ def bracket_verb(arguments: Sequence[str]) -> int:
     parser.add_argument(
         "--printed",
         metavar="ACROSS,UPRIGHT",
-        type=_printed,
+        type=printed,
         default=(100.0, 100.0),
         help="what the two scales of 100 mm read on an earlier print, to correct the printer",
     )
@@ -90,13 +89,3 @@ def _bracket(asked: argparse.Namespace) -> int:
     show(as_json(bracket_json(build, told)) if asked.json else bracket_table(build, told))
     stops = (f.level == "stop" for _, result, _ in told for f in result.findings)
     return 1 if any(stops) else 0
-
-
-def _printed(text: str) -> tuple[float, float]:
-    """What two scales of 100 mm read: across and upright, such as 98.9,99.6."""
-    values = [number_in(part) for part in text.split(",")]
-    if len(values) != 2 or not all(80.0 <= value <= 120.0 for value in values):
-        raise argparse.ArgumentTypeError(
-            f"“{text[:40]}” is not what two scales of 100 mm read, such as 98.9,99.6"
-        )
-    return values[0], values[1]

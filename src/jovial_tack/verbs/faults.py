@@ -14,6 +14,7 @@ from jovial_tack.verbs.arguments import (
     read_to_compute,
     show,
 )
+from jovial_tack.verbs.figures import engine_speed
 
 if TYPE_CHECKING:
     from jovial_tack.catalogue import Catalogue
@@ -38,7 +39,7 @@ def faults_verb(arguments: Sequence[str]) -> int:
     parser.add_argument(
         "--sound", type=Path, metavar="FILE.wav", help="a recording of the noise at steady revs"
     )
-    parser.add_argument("--rpm", type=float, help="the engine's revs in the recording")
+    parser.add_argument("--rpm", type=engine_speed, help="the engine's revs in the recording")
     parser.add_argument("--json", action="store_true", help="the answer as JSON")
     asked = parser.parse_args(arguments)
 

@@ -11,8 +11,8 @@ from jovial_tack.verbs.arguments import (
     as_json,
     read_to_compute,
     show,
-    speeds,
 )
+from jovial_tack.verbs.figures import speeds, whole
 
 
 def find_verb(arguments: Sequence[str]) -> int:
@@ -26,7 +26,12 @@ def find_verb(arguments: Sequence[str]) -> int:
     parser.add_argument(
         "--rpm", type=speeds, help="engine speeds, such as 850,2600,6800 (idle, cruise, redline)"
     )
-    parser.add_argument("--limit", type=int, metavar="N", help="how many are told")
+    parser.add_argument(
+        "--limit",
+        type=whole(1, 1000, "a count from 1 to 1000"),
+        metavar="N",
+        help="how many are told",
+    )
     parser.add_argument(
         "--sure", action="store_true", help="how sure each fits and holds, within all tolerances"
     )
@@ -50,8 +55,6 @@ def find_verb(arguments: Sequence[str]) -> int:
     choices = build.choices
     if choices is None:
         raise UsageError(f"{asked.build.name}: it has no choices yet: what may change of a drive")
-    if asked.limit is not None and asked.limit < 1:
-        raise UsageError("--limit: at least 1")
     engine = build.engine
     rpm = asked.rpm or (engine.idle_rpm, engine.cruise_rpm, engine.redline_rpm)
     space = space_of(build, choices, catalogue)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import argparse
 from collections.abc import Sequence
 from pathlib import Path
 from typing import TYPE_CHECKING
@@ -13,8 +14,8 @@ from jovial_tack.verbs.arguments import (
     drive_named,
     read_to_compute,
     show,
-    signed,
 )
+from jovial_tack.verbs.figures import degrees, share, tone
 
 if TYPE_CHECKING:
     from jovial_tack.answers.fit_up.hypotheses import Reads
@@ -86,7 +87,7 @@ def fitup_verb(arguments: Sequence[str]) -> int:
     return 1 if steps.loops else 0
 
 
-_KEYS = ("arm_deg", "travel", "tone_hz")
+_KEYS = {"arm_deg": degrees, "travel": share, "tone_hz": tone}
 
 
 def _seen(text: str, build: Build, file: str) -> tuple[str, Reads]:
@@ -102,5 +103,8 @@ def _seen(text: str, build: Build, file: str) -> tuple[str, Reads]:
             raise UsageError(
                 f"--seen {text}: {', '.join(_KEYS)}, such as acc:arm_deg=81,tone_hz=140"
             )
-        read[key.strip()] = signed(value)
+        try:
+            read[key.strip()] = _KEYS[key.strip()](value)
+        except argparse.ArgumentTypeError as error:
+            raise UsageError(f"--seen {key.strip()}: {error}") from None
     return drive, Reads(read.get("arm_deg", read.get("travel")), read.get("tone_hz"))

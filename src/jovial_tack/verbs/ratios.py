@@ -9,12 +9,11 @@ from jovial_tack.verbs.arguments import (
     Parser,
     UsageError,
     as_json,
-    boost,
     drive_named,
     read_to_compute,
     show,
-    speeds,
 )
+from jovial_tack.verbs.figures import boost, speeds
 
 
 def plan_verb(arguments: Sequence[str]) -> int:

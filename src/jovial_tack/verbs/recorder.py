@@ -5,14 +5,15 @@ from __future__ import annotations
 from collections.abc import Sequence
 from pathlib import Path
 
+from jovial_tack.core.units import RATIO
 from jovial_tack.verbs.arguments import (
     Parser,
     UsageError,
     drive_named,
-    positive,
     read_to_compute,
     show,
 )
+from jovial_tack.verbs.figures import engine_speed, figure, whole
 
 
 def recorder_verb(arguments: Sequence[str]) -> int:
@@ -28,14 +29,11 @@ def recorder_verb(arguments: Sequence[str]) -> int:
     parser.add_argument(
         "--of", metavar="PULLEY", default="belt", help="what squeals: its id, or belt"
     )
-    parser.add_argument("--rpm", type=positive, help="revs of the engine; those at idle")
-    parser.add_argument("--loud", type=float, default=0.8, help="0 for an engine without a squeal")
-    parser.add_argument("--seed", type=int, default=1)
+    parser.add_argument("--rpm", type=engine_speed, help="revs of the engine; those at idle")
+    loud = figure(RATIO, 0.0, 100.0, "a loudness from 0 to 100")
+    parser.add_argument("--loud", type=loud, default=0.8, help="0 for an engine without a squeal")
+    parser.add_argument("--seed", type=whole(0, 10**9, "a whole number from 0"), default=1)
     asked = parser.parse_args(arguments)
-    if not 0.0 <= asked.loud <= 100.0:
-        raise UsageError("--loud lies from 0 to 100")
-    if asked.seed < 0:
-        raise UsageError("--seed is a whole number from 0")
 
     import numpy as np
 

@@ -7,7 +7,8 @@ from collections.abc import Sequence
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-from jovial_tack.verbs.arguments import Parser, UsageError, air, as_json, read_to_compute, show
+from jovial_tack.verbs.arguments import Parser, UsageError, as_json, read_to_compute, show
+from jovial_tack.verbs.figures import air
 
 if TYPE_CHECKING:
     from jovial_tack.answers.drive.case import SolvableCase

@@ -5,7 +5,8 @@ from __future__ import annotations
 from collections.abc import Sequence
 from pathlib import Path
 
-from jovial_tack.verbs.arguments import Parser, as_json, read_to_compute, show, speeds
+from jovial_tack.verbs.arguments import Parser, as_json, read_to_compute, show
+from jovial_tack.verbs.figures import speeds
 
 
 def solve_verb(arguments: Sequence[str]) -> int:

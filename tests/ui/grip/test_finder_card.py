@@ -6,7 +6,7 @@ from PyQt6.QtCore import QPointF, Qt
 from PyQt6.QtWidgets import QPushButton
 from pytestqt.qtbot import QtBot
 
-from driving import action, now
+from driving import action, now, type_into
 from jovial_tack.answers.drive.solve import solve
 from jovial_tack.document.edits.tensioners import set_arm
 from jovial_tack.document.targets import BeltAt
@@ -83,8 +83,7 @@ def test_points_are_hovered_and_another_build_ends_it(qtbot: QtBot, window: Main
     assert card.answer is None and "find anew" in card.said.text()
     # what keeps nothing says so
     card.ask()
-    card.form.ratio.setText("9.9")
-    qtbot.mouseClick(card.begin, Qt.MouseButton.LeftButton)
+    type_into(qtbot, card.form.ratio, "9.9")
     qtbot.waitUntil(lambda: not card.is_busy, timeout=30_000)
     assert "0 within the limits" in card.said.text() and "let more change" in card.said.text()
     assert "break the ratio" in card.said.text()

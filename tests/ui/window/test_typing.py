@@ -189,7 +189,9 @@ def test_what_is_refused_stays_to_be_put_right(qtbot: QtBot, window: MainWindow)
         assert f"“{typed}” was not taken for" in window.hint.text()
         session.select(PulleyAt("blower", "blower"))
         window.cards.card.refresh()
-        assert not window.cards.card.row("Diameter").reason.isVisible()
+        # it stands, and why it is not taken, where it was typed and nowhere else
+        assert window.cards.card.row("Diameter").reason.isVisible()
+        assert window.cards.field("Diameter").text() == typed
 
 
 def test_what_a_card_offers_is_done_to_the_build_as_it_is_by_then(

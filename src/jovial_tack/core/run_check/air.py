@@ -3,9 +3,12 @@
 from __future__ import annotations
 
 from jovial_tack.core.arrays import MM_PER_M
-from jovial_tack.core.errors import UnitError
+from jovial_tack.core.errors import EitherFigureError, UnitError
 from jovial_tack.core.units import LENGTH, PRESSURE, parse
+from jovial_tack.core.value import replace
 
+#: Lengths as high as mountains: of an elevation a point may mark thousands.
+_ELEVATION = replace(LENGTH, most=9e6)
 _SEA_KPA = 101.325
 _LEAST_KPA, _MOST_KPA = 40.0, 120.0
 
@@ -28,12 +31,21 @@ def air_typed(text: str) -> float:
     (98.2, 83.5, 83.5)
     """
     try:
-        found = parse(text, PRESSURE, "kPa")
+        found = parse(text, PRESSURE, "kPa", decimals=3)
+    except EitherFigureError:
+        raise
     except UnitError:
-        try:
-            found = pressure_at_kpa(parse(text, LENGTH, "m") / MM_PER_M)
-        except UnitError:
-            raise UnitError("the air is given as 98.2 kPa, 1600 m or 5250 ft") from None
+        found = pressure_at_kpa(_elevation_m(text))
     if not _LEAST_KPA <= found <= _MOST_KPA:
         raise UnitError("the air is given as 98.2 kPa, 1600 m or 5250 ft")
     return found
+
+
+def _elevation_m(text: str) -> float:
+    """A typed elevation, m. Raises UnitError."""
+    try:
+        return parse(text, _ELEVATION, "m") / MM_PER_M
+    except EitherFigureError:
+        raise
+    except UnitError:
+        raise UnitError("the air is given as 98.2 kPa, 1600 m or 5250 ft") from None

@@ -10,6 +10,7 @@ import numpy as np
 
 from jovial_tack.core.arrays import Float
 from jovial_tack.core.errors import BuildFileError, GeometryError
+from jovial_tack.core.numerals import number_in_cell
 from jovial_tack.core.ratios.compressor_map import CompressorMap, SpeedLine
 from jovial_tack.core.units import KW_PER_HP
 from jovial_tack.document.edits.changing import changed
@@ -119,10 +120,10 @@ def _table(
     points = []
     for number, row in enumerate(rows[1:], start=2):
         cells = [cell.strip() for cell in row.split(mark)]
-        if mark != ",":
-            cells = [cell.replace(",", ".") for cell in cells]
         try:
-            points.append([_cell(cells, k, role in optional) for role, k in places.items()])
+            points.append(
+                [_cell(cells, k, role in optional, comma=mark != ",") for role, k in places.items()]
+            )
         except (ValueError, IndexError):
             raise GeometryError(f"row {number} is no point of a curve: {row[:40]}") from None
     chosen = {role: heads[k] for role, k in places.items() if k is not None}
@@ -143,11 +144,8 @@ def _places(
     return places
 
 
-def _cell(cells: list[str], place: int | None, is_optional: bool) -> float:
+def _cell(cells: list[str], place: int | None, is_optional: bool, *, comma: bool) -> float:
     """A figure of a row; NaN where an optional one is not given. Raises ValueError for what is none."""
-    if place is None or (is_optional and not cells[place]):
+    if place is None or (is_optional and cells[place].lower() in ("", "nan")):
         return np.nan
-    value = float(cells[place])
-    if not is_optional and not np.isfinite(value):
-        raise ValueError("not finite")
-    return value
+    return number_in_cell(cells[place], comma=comma)

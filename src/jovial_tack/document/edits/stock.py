@@ -8,6 +8,7 @@ import io
 from jovial_tack.core.belt.numbers import read_number
 from jovial_tack.core.cells import as_text
 from jovial_tack.core.errors import GeometryError
+from jovial_tack.core.numerals import number_in_cell
 from jovial_tack.document.edits.changing import changed
 from jovial_tack.document.model import Build, StockBelt, make
 
@@ -28,7 +29,8 @@ def read_stock(text: str) -> tuple[StockBelt, ...]:
     except csv.Error as error:
         raise GeometryError(f"it is no table a stock list can be ({error})") from None
     places = _places(table[0])
-    each = (_belt_of(row, places) for row in (table[1:] if places else table))
+    comma = mark != ","
+    each = (_belt_of(row, places, comma=comma) for row in (table[1:] if places else table))
     found = tuple(belt for belt in each if belt is not None)
     if not found:
         raise GeometryError(
@@ -50,14 +52,14 @@ def _places(heads: list[str]) -> dict[str, int]:
     return found if named else {}
 
 
-def _belt_of(row: list[str], places: dict[str, int]) -> StockBelt | None:
-    """The belt of a row; None where no number can be read in it."""
+def _belt_of(row: list[str], places: dict[str, int], *, comma: bool) -> StockBelt | None:
+    """The belt of a row; None where no number can be read in it. comma: it divides decimals there."""
     at = places.get("number", 0)
     number = row[at].strip().removeprefix("'") if at < len(row) else ""
     if not number or len(number) > _LONGEST or not read_number(number):
         return None
-    price = _figure("price", row, places.get("price"))
-    count = _figure("count", row, places.get("count"))
+    price = _figure("price", row, places.get("price"), comma=comma)
+    count = _figure("count", row, places.get("count"), comma=comma)
     return make(StockBelt, {"number": number} | price | count)
 
 
@@ -83,12 +85,12 @@ def set_stock(build: Build, stock: tuple[StockBelt, ...]) -> Build:
     return changed(build, stock=stock or None)
 
 
-def _figure(role: str, row: list[str], place: int | None) -> dict[str, float | int]:
+def _figure(role: str, row: list[str], place: int | None, *, comma: bool) -> dict[str, float | int]:
+    """A price or a count; nothing where it is none, or may be either of two."""
     if place is None or place >= len(row):
         return {}
-    text = row[place].strip().replace(",", ".")
     try:
-        value = float(text)
+        value = number_in_cell(row[place], comma=comma)
     except ValueError:
         return {}
     if not 0 <= value < 1e5:

@@ -11,7 +11,8 @@ from functools import cache
 from pathlib import Path
 from typing import Literal, get_args
 
-from jovial_tack.core.errors import LogError
+from jovial_tack.core.errors import LogError, UnitError
+from jovial_tack.core.units import TONE, parse
 
 Role = Literal[
     "time", "rpm", "boost", "blower_rpm", "throttle", "baro", "before_blower", "after_blower",
@@ -154,7 +155,7 @@ _HEADS: tuple[tuple[Role, str, str], ...] = (
 _INSTEAD: tuple[Role, ...] = ("before_throttle", "after_blower")
 #: In place of a column: samples at an even rate, told as time=20Hz.
 _NO_COLUMN = -1
-_RATE = re.compile(r"(\d+(?:\.\d+)?) ?hz", re.IGNORECASE)
+_RATE = re.compile(r"[\d. ]+hz", re.IGNORECASE)
 _ABSOLUTE = r"\babs(olute)?\b|psia\b|bara\b|kpaa\b|\(a\)"
 _GAUGE = r"\bgau?ge\b|\brel(ative)?\b|psig\b|barg\b|kpag\b|\(g\)"
 
@@ -262,8 +263,8 @@ def with_named(
         role = _role_named(role_text) if equals else None
         if role is None:
             raise LogError(f"“{part}” names no channel; use {', '.join(ROLES)}, as in rpm=Engine")
-        if role == "time" and (rate := _RATE.fullmatch(rest.strip())):
-            found["time"] = Channel(_NO_COLUMN, f"{float(rate[1]):g} Hz")
+        if role == "time" and _RATE.fullmatch(rest.strip()):
+            found["time"] = Channel(_NO_COLUMN, f"{_rate_hz(rest):g} Hz")
             continue
         name, _, measured = rest.partition("@")
         place = _column_named(heads, name.strip())
@@ -272,6 +273,14 @@ def with_named(
         channel = channel_of(role, place, heads[place], units[place])
         found[role] = _measured_in(channel, role, measured.strip()) if measured else channel
     return found
+
+
+def _rate_hz(typed: str) -> float:
+    """A typed rate of samples, Hz. Raises LogError."""
+    try:
+        return parse(typed, TONE)
+    except UnitError as error:
+        raise LogError(str(error)) from None
 
 
 def _column_named(heads: Sequence[str], name: str) -> int:

@@ -48,8 +48,8 @@ class FeelPage(SpanPage):
             return
         result = self._session.results.drive(drive)
         self.follow_route(build, result)
-        self.play.show_value(self.play.value, build.display_units)
-        self.push.show_value(self.push.value, FORCE.shown(build.display_units), 1)
+        self.play.show_in(build.display_units)
+        self.push.show_in(FORCE.shown(build.display_units), 1)
         sprung = isinstance(result.tensioner, ArmResult)
         self.span.setVisible(not sprung)
         for field in (self.play, self.push):

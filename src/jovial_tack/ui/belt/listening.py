@@ -80,8 +80,8 @@ class TonePage(SpanPage):
         twisted, unit = self.way.currentData() == "twist", build.display_units
         self.show_line(self.tone, shown=not twisted)
         self.show_line(self.twist, shown=twisted)
-        self.tone.show_value(self.tone.value, TONE.unit, 1)
-        self.twist.show_value(self.twist.value, TORQUE.shown(unit), 2)
+        self.tone.show_in(TONE.unit, 1)
+        self.twist.show_in(TORQUE.shown(unit), 2)
         span, catalogue = self.span.currentData(), self._session.catalogue
         try:
             if twisted:

@@ -77,6 +77,7 @@ class MeasurePage(Page):
         """Begin with the way that is chosen."""
         way = str(self.way.currentData())
         unit = self._session.build.display_units
+        self.look_at()
         self.thick.show_value(_THICK.get(way, 0.0), unit)
         self._begin(way)
         self.refresh()
@@ -106,7 +107,6 @@ class MeasurePage(Page):
             except GeometryError:
                 reading = None
         self.reading.show_value(None if reading is None else round(reading, 1), build.display_units)
-        self.bring_back()
 
     def _held_at(self, build: Build, drive: str) -> float | None:
         """Where the adjuster was held: degrees of an arm, a share of a travel."""
@@ -166,7 +166,7 @@ class MeasurePage(Page):
         self._shown_for = drive
         unit = build.display_units
         for field in (self.thick, self.allowance):
-            field.show_value(field.value, unit)
+            field.show_in(unit)
         arm = build.drive(drive).tensioner
         if isinstance(arm, SpringArmTensioner):
             window = arm.window_deg or arm.stops_deg

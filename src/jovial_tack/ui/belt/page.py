@@ -7,7 +7,6 @@ from PyQt6.QtWidgets import (
     QFrame,
     QGridLayout,
     QLabel,
-    QLineEdit,
     QScrollArea,
     QVBoxLayout,
     QWidget,
@@ -20,6 +19,7 @@ from jovial_tack.ui.belt.along_window import BeltsAlongWindow
 from jovial_tack.ui.session import Session
 from jovial_tack.ui.widgets.fields import QuantityField
 from jovial_tack.ui.widgets.text import Label, heading, together
+from jovial_tack.ui.widgets.typed import TypedField
 
 
 class Page(QScrollArea):
@@ -31,9 +31,6 @@ class Page(QScrollArea):
         super().__init__()
         self._session, self._along = session, along
         self._fields: list[QuantityField] = []
-        #: what was typed, by what it was read of and by the field it was typed in
-        self._typed: dict[tuple[str, ...], dict[QuantityField, float]] = {}
-        session.replaced.connect(self._typed.clear)
         self.setWidgetResizable(True)
         self.setFrameShape(QFrame.Shape.NoFrame)
         self.setFocusPolicy(Qt.FocusPolicy.NoFocus)
@@ -72,6 +69,7 @@ class Page(QScrollArea):
         """The drive looked at; where there is none the page takes nothing and says so."""
         build, drive = self._session.build, self._along.drive
         found = None if self._session.is_read_only else build.find_drive(drive)
+        self.look_at()
         for field in self._fields:
             field.setEnabled(found is not None)
         if found is None:
@@ -80,10 +78,12 @@ class Page(QScrollArea):
             self.tell_not(without)
         return found
 
-    def bring_back(self) -> None:
-        """Show again what was typed of what is looked at now: looking at another loses nothing."""
-        for field, value in self._typed.get(self.read_of, {}).items():
-            field.change_value(value)
+    def look_at(self) -> None:
+        """Have the fields be of what is looked at now, with what was typed of it: looking at another
+        loses nothing.
+        """
+        for field in self._fields:
+            field.belong(self.read_of)
 
     def add_field(
         self,
@@ -94,9 +94,9 @@ class Page(QScrollArea):
         digits: int | None = None,
     ) -> QuantityField:
         """Add a field for a figure; a new one works the page out anew."""
-        field = QuantityField(spoken, quantity)
+        field = QuantityField(spoken, quantity, draft=True)
         field.show_value(value, quantity.unit, digits)
-        field.committed.connect(lambda v: self._taken(field, v, quantity, digits))
+        field.committed.connect(lambda _v: self._taken(field, quantity, digits))
         field.refused.connect(self.refuse)
         self.add_line(word, field)
         return field
@@ -105,7 +105,7 @@ class Page(QScrollArea):
         """Add a line with a word and a widget."""
         row, label = self.grid.rowCount(), Label(word)
         label.setBuddy(field)
-        if isinstance(field, QLineEdit):
+        if isinstance(field, TypedField):
             field.setMaximumWidth(132)
         if isinstance(field, QuantityField):
             self._fields.append(field)
@@ -121,13 +121,10 @@ class Page(QScrollArea):
             if isinstance(label, QLabel) and label.buddy() is field:
                 label.setVisible(shown)
 
-    def _taken(
-        self, field: QuantityField, value: float, quantity: Quantity, digits: int | None
-    ) -> None:
+    def _taken(self, field: QuantityField, quantity: Quantity, digits: int | None) -> None:
         unit = quantity.shown(self._session.build.display_units)
         more = None if digits is None else digits + 2 * (unit == "in")
-        field.show_value(value, unit, more)
-        self._typed.setdefault(self.read_of, {})[field] = value
+        field.show_in(unit, more)
         self.refresh()
 
     def refuse(self, text: str) -> None:

@@ -96,12 +96,19 @@ class SeatsPage(Page):
             self.add_line(word, field)
             self.fields[key] = field
 
+    @property
+    def read_of(self) -> tuple[str, ...]:
+        """The drive and the pulley."""
+        return self._along.drive, str(self.pulley.currentData())
+
     def _set(self, key: str, value: float) -> None:
-        session, drive = self._session, self._along.drive
+        """Take a figure for the pulley it was typed for, whichever is looked at by now."""
+        session, typed_for = self._session, self.fields[key].of
+        drive, name = typed_for if isinstance(typed_for, tuple) else self.read_of
         model = session.build.find_drive(drive)
-        if model is None:
-            return  # its belt has gone while this was being typed
-        pulley = model.pulley(str(self.pulley.currentData()))
+        if model is None or all(pulley.id != name for pulley in model.pulleys):
+            return  # it has gone while this was being typed
+        pulley = model.pulley(name)
         whole = key in ("grooves", "first_groove")
         try:
             given = int(value) if whole and value == round(value) else value
@@ -133,6 +140,7 @@ class SeatsPage(Page):
             for name, label in names:
                 self.pulley.addItem(label, name)
             self.pulley.setCurrentIndex(max(self.pulley.findData(kept), 0))
+            self.look_at()
         pulley = model.pulley(str(self.pulley.currentData()))
         profile = session.catalogue.profile(model.belt.profile)
         seat = seat_of(

@@ -139,7 +139,7 @@ class SeenPage(Page):
         self._show_lines(tensioner)
         unit = build.display_units
         for field in (self.past, self.apart):
-            field.show_value(field.value, unit)
+            field.show_in(unit)
         try:
             found = as_fitted(build, drive, self._session.catalogue, self._seen(tensioner))
         except GeometryError as error:
@@ -159,7 +159,8 @@ class SeenPage(Page):
 
     def _begin(self) -> None:
         """Where the layout puts the adjuster: what is seen on the engine goes over it."""
-        self.tone.change_value(None)
+        self.look_at()
+        self.tone.show_value(None, TONE.unit)
         result = self._session.results.drive(self._along.drive).tensioner
         if isinstance(result, ArmResult):
             if result.arm_angle_deg is not None:
@@ -172,7 +173,6 @@ class SeenPage(Page):
             self.share.show_value(round(100 * result.travel_share, 1), "%")
         if isinstance(result, FixedResult) and result.travel is not None:
             self.share.show_value(round(100 * result.travel.travel_fraction, 1), "%")
-        self.bring_back()
 
     def _show_lines(self, tensioner: Tensioner | None) -> None:
         sprung, way = isinstance(tensioner, SpringArmTensioner), self.way.currentData()

@@ -75,8 +75,8 @@ class SpanPage(Page):
         span = next((s for s in result.spans if s.from_id == self.span.currentData()), None)
         if span is None:  # the belt has lost its path since the spans were offered
             return
+        self.look_at()
         self.begin_with(span, unit)
-        self.bring_back()
 
     def _choose_span(self) -> None:
         build = self._session.build

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import cast
 
-from PyQt6.QtWidgets import QComboBox, QLineEdit, QPushButton, QSizePolicy
+from PyQt6.QtWidgets import QComboBox, QPushButton, QSizePolicy
 
 from jovial_tack.answers.belt.counter import (
     CounterWay,
@@ -37,6 +37,7 @@ from jovial_tack.ui.belt.along_window import BeltsAlongWindow
 from jovial_tack.ui.belt.page import Page
 from jovial_tack.ui.session import Session
 from jovial_tack.ui.widgets.fields import QuantityField
+from jovial_tack.ui.widgets.typed import TextField
 
 _TIMING = (
     "A belt that jumps a tooth can wreck an engine whose valves stand in the pistons' way. The maker's"
@@ -59,8 +60,7 @@ class NumberPage(Page):
         for key, way in WAYS.items():
             self.way.addItem(way.title, key)
         self.way.activated.connect(lambda _k: self.refresh())
-        self.text = QLineEdit()
-        self.text.setAccessibleName("Belt number")
+        self.text = TextField("Belt number", draft=True, most=2000)
         self.text.setPlaceholderText("7PK1835, 6PK18?5, or: 6PK1610 short, 6PK1625 long")
         self.text.textChanged.connect(lambda _t: self.refresh())
         self.fit_button = QPushButton("Fit it on the belt shown")
@@ -105,7 +105,7 @@ class NumberPage(Page):
         self.fit_button.hide()
         unit = self._session.build.display_units
         for field in (self.reading, self.top_width, self.thick):
-            field.show_value(field.value, unit)
+            field.show_in(unit)
         reading = self.teeth.value if way == "teeth" else self.reading.value
         try:
             found = [

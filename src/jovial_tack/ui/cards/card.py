@@ -26,6 +26,7 @@ from jovial_tack.ui.session import Session
 from jovial_tack.ui.widgets.flow import FlowLayout
 from jovial_tack.ui.widgets.text import heading, on_button
 from jovial_tack.ui.widgets.theme import Theme
+from jovial_tack.ui.widgets.typed import Parked, TypedField
 
 
 class Card(QWidget):
@@ -40,6 +41,7 @@ class Card(QWidget):
         self._session = session
         self.rows: dict[str, RowWidget] = {}
         self._lines: tuple[str, ...] = ()
+        self._parked = Parked(self)
         self._sheet: Sheet[Any] | None = None
         self._target: Target = NOTHING
         self._refreshing = self._again = False
@@ -182,12 +184,10 @@ class Card(QWidget):
         grid.setColumnStretch(0, 1)
         grid.setColumnMinimumWidth(2, 96)
         held = next((n for n, row in self.rows.items() if row.holder.hasFocus()), None)
-        typed = self._typed_in(held)
+        self._parked.put_away(self._fields())
         self.rows = {line.name: self._new_row(line, grid) for line in lines}
-        for row in self.rows.values():
-            field = None if isinstance(row, ChoiceRow) else row.field
-            if field is not None:
-                field.released.connect(self.released)
+        for field in self._fields().values():
+            field.released.connect(self.released)
         self._column.replaceWidget(self._grid_holder, fresh)
         fresh.show()
         self._grid_holder.hide()
@@ -195,24 +195,16 @@ class Card(QWidget):
         self._grid_holder, self._lines = fresh, tuple(line.name for line in lines)
         if held in self.rows:
             self.rows[held].holder.setFocus()  # what was chosen there changed the lines around it
-            if typed is not None:
-                self._type_again(held, typed)
+        self._parked.bring_back(self._fields())
 
-    def _typed_in(self, name: str | None) -> str | None:
-        """What is being typed in a line that is about to be made anew; None if nothing is."""
-        row = None if name is None else self.rows[name]
-        field = None if row is None or isinstance(row, ChoiceRow) else row.field
-        if field is None or not field.isModified():
-            return None
-        field.blockSignals(True)  # it goes out of sight, which is no reason to take it
-        return field.text()
-
-    def _type_again(self, name: str, typed: str) -> None:
-        row = self.rows[name]
-        field = None if isinstance(row, ChoiceRow) else row.field
-        if field is not None:
-            field.setText(typed)
-            field.setModified(True)
+    def _fields(self) -> dict[str, TypedField]:
+        """What can be typed in, by the names of the lines."""
+        found: dict[str, TypedField] = {}
+        for name, row in self.rows.items():
+            field = None if isinstance(row, ChoiceRow) else row.field
+            if field is not None:
+                found[name] = field
+        return found
 
     def _new_row(self, line: Row[Any], grid: QGridLayout) -> RowWidget:
         if isinstance(line, Figure):
@@ -222,9 +214,6 @@ class Card(QWidget):
         return ChoiceRow(line, grid, partial(self._change, line.name))
 
     def _go_to_another(self) -> None:
-        for row in self.rows.values():
-            row.forget_typed()
-            row.refuse("")
         bar = self._area.verticalScrollBar()
         if bar is not None:
             bar.setValue(0)
@@ -233,7 +222,10 @@ class Card(QWidget):
         """Try an edit of what the card shows, whatever is selected by now; a refusal is told below its
         line.
         """
-        view = replace(self._session.view, target=self._target)
+        row = self.rows.get(name)
+        field = None if row is None or isinstance(row, ChoiceRow) else row.field
+        target: Any = self._target if field is None else field.of
+        view = replace(self._session.view, target=target)
         if not exists(view.build, view.target):
             return
         lines = sheet_of(view.target).figures(view)

@@ -21,10 +21,11 @@ from jovial_tack.answers.results import Finding, Mend
 from jovial_tack.core.words import capital, sentence
 from jovial_tack.sheets import Choice, Figure, Shown, Words
 from jovial_tack.ui.widgets.elided import ElidedButton, ElidedChoice, ElidedLabel
-from jovial_tack.ui.widgets.fields import QuantityField, TextField
+from jovial_tack.ui.widgets.fields import QuantityField
 from jovial_tack.ui.widgets.marks import MarkLabel
 from jovial_tack.ui.widgets.text import Label, heading, plain, together
 from jovial_tack.ui.widgets.theme import Theme
+from jovial_tack.ui.widgets.typed import TextField
 
 _FIGURE_WIDTH = 104
 
@@ -73,7 +74,7 @@ class FigureRow:
         if self.field is not None:
             unit = figure.unit(view.build)
             digits = figure.digits_in(unit)
-            self.field.show_value(figure.value(view), unit, digits, other)
+            self.field.show_value(figure.value(view), unit, digits, other, of=view.target)
             self.field.setReadOnly(read_only)
         if self.label is not None:
             self._show_label(self.label, figure.text(view), other)
@@ -111,11 +112,6 @@ class FigureRow:
         if text and self.field is not None:
             self.field.turn_down(text)
 
-    def forget_typed(self) -> None:
-        """Let go of what was typed and not taken."""
-        if self.field is not None:
-            self.field.forget_typed()
-
 
 class _WideRow:
     """A word and something that takes the rest of the line."""
@@ -144,6 +140,7 @@ class WordsRow(_WideRow):
         self.line, self.field = line, TextField(line.spoken or line.name)
         super().__init__(line.name, self.field, grid)
         self.field.committed.connect(change)
+        self.field.refused.connect(super().refuse)
 
     def refuse(self, text: str) -> None:
         """Say why words are refused, or nothing; what was typed of them stays."""
@@ -153,12 +150,8 @@ class WordsRow(_WideRow):
 
     def show(self, view: Shown[Any], _moved: str | None, _both: bool, read_only: bool) -> None:
         """Show the text of a view."""
-        self.field.show_text(self.line.text(view))
+        self.field.show_text(self.line.text(view), of=view.target)
         self.field.setReadOnly(read_only)
-
-    def forget_typed(self) -> None:
-        """Let go of what was typed and not taken."""
-        self.field.forget_typed()
 
 
 class ChoiceRow(_WideRow):
@@ -194,9 +187,6 @@ class ChoiceRow(_WideRow):
         place = self.keys.index(key)
         self.combo.setCurrentIndex(place)
         self.combo.activated.emit(place)
-
-    def forget_typed(self) -> None:
-        """Nothing is typed here."""
 
 
 RowWidget = FigureRow | WordsRow | ChoiceRow

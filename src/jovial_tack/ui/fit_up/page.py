@@ -11,7 +11,6 @@ from PyQt6.QtWidgets import (
     QCheckBox,
     QComboBox,
     QHBoxLayout,
-    QLineEdit,
     QMenu,
     QPushButton,
     QSizePolicy,
@@ -38,6 +37,7 @@ from jovial_tack.ui.widgets.fields import QuantityField
 from jovial_tack.ui.widgets.marks import MarkLabel
 from jovial_tack.ui.widgets.text import heading, on_button, together
 from jovial_tack.ui.widgets.theme import Theme
+from jovial_tack.ui.widgets.typed import TextField
 
 _FASTENED = ("mount", "mount_adjuster", "last", "fixing")
 _SEEN_AT = ("tension", "recheck", "first")
@@ -85,7 +85,7 @@ class StepPage(DeskPart):
         self.torque_word = heading("subheading")
         self.torque_word.setText("Your own figures for its bolts")
         self.torque = QuantityField("Torque of its bolts", TORQUE)
-        self.torque.committed.connect(lambda value: self._note(nm=value))
+        self.torque.committed.connect(lambda value: self._note(self.torque.of, nm=value))
         self.torque.refused.connect(self._refuse)
         self.greased = QComboBox()
         self.greased.setAccessibleName("How the thread is")
@@ -93,24 +93,20 @@ class StepPage(DeskPart):
         for key, words in _GREASED:
             self.greased.addItem(words, key)
         self.greased.activated.connect(
-            lambda _k: self._note(lubricant=self.greased.currentData() or None)
+            lambda _k: self._note(self._step_id, lubricant=self.greased.currentData() or None)
         )
-        self.lock = QLineEdit()
-        self.lock.setAccessibleName("What locks the thread")
-        self.lock.setMaxLength(60)
-        self.lock.editingFinished.connect(self._take_lock)
+        self.lock = TextField("What locks the thread", most=60)
+        self.lock.committed.connect(lambda text: self._note(self.lock.of, lock=text or None))
         self.left_hand = QCheckBox("Left-hand thread")
-        self.left_hand.clicked.connect(lambda on: self._note(left_hand=on or None))
+        self.left_hand.clicked.connect(lambda on: self._note(self._step_id, left_hand=on or None))
         self.bolts = FieldLines()
         self.bolts.add_line("Torque", self.torque)
         self.bolts.add_line("Thread", self.greased)
         self.bolts.add_line("Locked by", self.lock)
         self.bolts.add_line("", self.left_hand)
-        self.note = QLineEdit()
-        self.note.setAccessibleName("A note on what was done")
+        self.note = TextField("A note on what was done", most=2000)
         self.note.setPlaceholderText("a note on what was done")
-        self.note.setMaxLength(2000)
-        self.note.editingFinished.connect(self._take_note)
+        self.note.committed.connect(self._take_note)
         self.asked = heading("subheading")
         self.asked.setText("Not as it should be?")
         self.asks = QWidget()
@@ -118,10 +114,8 @@ class StepPage(DeskPart):
         self._asks.setContentsMargins(0, 0, 0, 0)
         self._asks.setSpacing(6)
         self._asked: tuple[object, ...] = ()
-        self.own = QLineEdit()
-        self.own.setAccessibleName("A step of your own, after this one")
+        self.own = TextField("A step of your own, after this one", draft=True, most=500)
         self.own.setPlaceholderText("a step of your own, after this one")
-        self.own.setMaxLength(500)
         self.own.returnPressed.connect(self._add_own)
         self.take_out = self._button("Take this step out", self._take_out)
         self.refusal = heading("badfigure")
@@ -156,7 +150,7 @@ class StepPage(DeskPart):
     ) -> QuantityField:
         field = QuantityField(spoken, quantity)
         field.setMaximumWidth(132)
-        field.committed.connect(lambda value: self._see(**{key: value * factor}))
+        field.committed.connect(lambda value: self._see(field.of, **{key: value * factor}))
         field.refused.connect(self._refuse)
         self.lines.add_line(word, field)
         return field
@@ -227,8 +221,8 @@ class StepPage(DeskPart):
         self._show_bolts(step)
         self._show_asks(step)
         self.note.setVisible(step.done is not None)
-        if not self.note.isModified():
-            self.note.setText("" if step.done is None else step.done.note)
+        self.note.show_text("" if step.done is None else step.done.note, of=step.id)
+        self.own.show_text("", of=step.id)
         self.caution.setText("\n".join(step.cautions))
         self.caution.setVisible(bool(step.cautions))
 
@@ -256,9 +250,11 @@ class StepPage(DeskPart):
         self.lines.show_line(self.share, shown=bool(share))
         self.lines.show_line(self.tone, shown=compares)
         along = None if seen is None or seen.travel_share is None else 100 * seen.travel_share
-        self.arm.show_value(None if seen is None else seen.arm_angle_deg, ANGLE.unit)
-        self.share.show_value(along, PERCENT.unit)
-        self.tone.show_value(None if seen is None else seen.tone_hz, TONE.unit, 1)
+        arm_deg = None if seen is None else seen.arm_angle_deg
+        tone_hz = None if seen is None else seen.tone_hz
+        self.arm.show_value(arm_deg, ANGLE.unit, of=step.id)
+        self.share.show_value(along, PERCENT.unit, of=step.id)
+        self.tone.show_value(tone_hz, TONE.unit, 1, of=step.id)
         said, right = seen_words(step) if compares else ("", True)
         self.likely.setText(together(said))
         self.likely.setVisible(bool(said))
@@ -270,11 +266,10 @@ class StepPage(DeskPart):
         for widget in (self.torque, self.greased, self.lock, self.left_hand):
             self.bolts.show_line(widget, shown=fastened)
         unit = TORQUE.shown(self._session.build.display_units)
-        self.torque.show_value(None if note is None else note.nm, unit)
+        self.torque.show_value(None if note is None else note.nm, unit, of=step.id)
         kept = "" if note is None or note.lubricant is None else note.lubricant
         self.greased.setCurrentIndex(self.greased.findData(kept))
-        if not self.lock.isModified():
-            self.lock.setText("" if note is None else note.lock)
+        self.lock.show_text("" if note is None else note.lock, of=step.id)
         self.left_hand.setChecked(note is not None and note.left_hand)
 
     def _show_asks(self, step: Step) -> None:
@@ -309,35 +304,39 @@ class StepPage(DeskPart):
         button.setMenu(menu)
         return button
 
-    def _take_note(self) -> None:
-        """Take the note, once it is typed."""
-        step, session = self._following.step, self._session
-        if not self.note.isModified() or step is None or step.done is None:
-            return
-        self.note.setModified(False)
-        if not session.is_read_only:
-            made = set_note(session.build, step.id, self.note.text())
-            session.edit(f"note: {step.words}", made)
-            self._following.tell()
+    @property
+    def _step_id(self) -> str:
+        """The step that is worked on; "" for none."""
+        step = self._following.step
+        return "" if step is None else step.id
 
-    def _see(self, **figures: Any) -> None:
-        step, session = self._following.step, self._session
-        if step is not None and not session.is_read_only:
+    def _step_of(self, name: object) -> Step | None:
+        """The step that something was typed for, if it can be changed."""
+        if self._session.is_read_only:
+            return None
+        return next((step for step in self._following.steps.steps if step.id == name), None)
+
+    def _take_note(self, text: str) -> None:
+        """Take the note on a step that is done."""
+        step, session = self._step_of(self.note.of), self._session
+        if step is None or step.done is None:
+            self.note.turn_down("the step is not ticked any more")
+            return
+        session.edit(f"note: {step.words}", set_note(session.build, step.id, text))
+        self._following.tell()
+
+    def _see(self, step_id: object, **figures: Any) -> None:
+        step, session = self._step_of(step_id), self._session
+        if step is not None:
             session.edit(f"seen: {step.words}", set_seen(session.build, step.id, **figures))
             self._following.tell()
 
-    def _note(self, **figures: Any) -> None:
-        step, session = self._following.step, self._session
-        if step is not None and not session.is_read_only:
+    def _note(self, step_id: object, **figures: Any) -> None:
+        step, session = self._step_of(step_id), self._session
+        if step is not None:
             made = set_torque(session.build, step.id, **figures)
             session.edit(f"bolts: {step.words}", made)
             self._following.tell()
-
-    def _take_lock(self) -> None:
-        """Take what locks the thread, once it is typed."""
-        if self.lock.isModified():
-            self.lock.setModified(False)
-            self._note(lock=self.lock.text().strip() or None)
 
     def _add_own(self) -> None:
         """Put a step of one's own in, after the one that is worked on, and go to it."""
@@ -346,7 +345,7 @@ class StepPage(DeskPart):
             return
         made, name = add_own_step(session.build, words, after=(step.id,))
         session.edit(f"own step: {words}", made)
-        self.own.clear()
+        self.own.change_text("")
         self._following.tell()
         self._following.choose(name)
 

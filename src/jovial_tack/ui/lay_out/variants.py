@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from functools import partial
 
-from PyQt6.QtWidgets import QHBoxLayout, QLineEdit, QPushButton, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QWidget
 
 from jovial_tack.answers.comparing import Compared, compare
 from jovial_tack.document.edits.variants import drop_variant, keep_variant, take_variant
@@ -12,6 +12,7 @@ from jovial_tack.ui.session import Session
 from jovial_tack.ui.widgets.blocks import ComparisonPage, compared_block
 from jovial_tack.ui.widgets.side_card import SideCard
 from jovial_tack.ui.widgets.theme import Theme
+from jovial_tack.ui.widgets.typed import TextField
 from jovial_tack.ui.worker import NewestOnly
 
 _HINT = (
@@ -29,9 +30,8 @@ class VariantsCard(SideCard):
         self.compared: tuple[Compared, ...] = ()
         self._worker = NewestOnly(self)
         self._worker.done.connect(self._take)
-        self.name = QLineEdit()
+        self.name = TextField("Name of the variant to keep", draft=True)
         self.name.setPlaceholderText("name of the variant")
-        self.name.setAccessibleName("Name of the variant to keep")
         self.keep_button = QPushButton("Keep")
         self.name.returnPressed.connect(self.keep)
         self.keep_button.clicked.connect(lambda _=False: self.keep())
@@ -57,7 +57,7 @@ class VariantsCard(SideCard):
         """Keep the present state as a variant."""
         name = self.name.text()
         if self._session.attempt("keep a variant", partial(keep_variant, name=name)):
-            self.name.clear()
+            self.name.change_text("")
             self.refresh()
 
     def refresh(self) -> None:

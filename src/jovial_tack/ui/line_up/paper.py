@@ -175,14 +175,18 @@ class PaperCard(SideCard):
         self._lines.add_line("Paper", self.paper)
         spoken = ("across", "upright")
         self.printed = [
-            QuantityField(f"What the scale of 100 mm {way} read on an earlier print", LENGTH)
+            QuantityField(
+                f"What the scale of 100 mm {way} read on an earlier print", LENGTH, draft=True
+            )
             for way in spoken
         ]
         for k, field in enumerate(self.printed):
             field.committed.connect(lambda mm, k=k: self._take_printed(k, mm))
             field.refused.connect(self._refuse)
             self._lines.add_line(f"Read {spoken[k]}", field)
-        self.kerf = QuantityField("Width of the cut that DXF and SVG make good; 0 for none", LENGTH)
+        self.kerf = QuantityField(
+            "Width of the cut that DXF and SVG make good; 0 for none", LENGTH, draft=True
+        )
         self.kerf.committed.connect(self._take_kerf)
         self.kerf.refused.connect(self._refuse)
         self._lines.add_line("Cut, wide", self.kerf)

@@ -146,9 +146,8 @@ class ReadingsCard(SideCard):
         return choice
 
     def _field(self, word: str, spoken: str, *, degrees: bool = False) -> QuantityField:
-        field = QuantityField(spoken, ANGLE if degrees else LENGTH)
+        field = QuantityField(spoken, ANGLE if degrees else LENGTH, draft=True)
         field.refused.connect(lambda text: self.refusal.setText(sentence(text) if text else ""))
-        field.committed.connect(field.change_value)
         self._lines.add_line(word, field)
         return field
 
@@ -180,8 +179,8 @@ class ReadingsCard(SideCard):
             choice.setCurrentIndex(min(first, choice.count() - 1) if place < 0 else place)
         unit = LENGTH.shown(build.display_units)
         for field in (self.near, self.far):
-            field.show_value(field.value, unit, 2)
-        self.angle.show_value(self.angle.value, "°", 2)
+            field.show_in(unit, 2)
+        self.angle.show_in("°", 2)
         cases = assemble(build, self._session.catalogue) if build.drives else ()
         self.read = None
         if not self._session.is_read_only:
@@ -270,7 +269,6 @@ class ReadingsCard(SideCard):
         if self._edit("reading of planes", lambda b: add_alignment_reading(b, reading)):
             for field in (self.near, self.far, self.angle):
                 field.change_value(None)
-                field.forget_typed()
             self.near.setFocus()
 
     def _simulate(self) -> None:

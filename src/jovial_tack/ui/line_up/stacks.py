@@ -43,10 +43,11 @@ from jovial_tack.ui.session import Session
 from jovial_tack.ui.widgets.desk_part import scrolled
 from jovial_tack.ui.widgets.elided import ElidedChoice
 from jovial_tack.ui.widgets.field_lines import FieldLines
-from jovial_tack.ui.widgets.fields import QuantityField, TextField
+from jovial_tack.ui.widgets.fields import QuantityField
 from jovial_tack.ui.widgets.side_card import SideCard
 from jovial_tack.ui.widgets.text import heading, together
 from jovial_tack.ui.widgets.theme import Theme
+from jovial_tack.ui.widgets.typed import TextField, TypedField
 
 _HINT = (
     "What stands between the engine and the unit that is selected, from the side. Face and depths from"
@@ -144,6 +145,7 @@ class StackCard(SideCard):
             self._place_line(axis)
         self.thread_name = TextField("Thread of the boss, as M10x1.5 or 3/8-16")
         self.thread_name.committed.connect(self._thread_typed)
+        self.thread_name.refused.connect(self._refuse)
         self._lines.add_line("Thread", self.thread_name)
         self._boss_line("Depth", "thread_depth_mm", "Depth of full thread")
         self.material = self._choice(
@@ -187,9 +189,9 @@ class StackCard(SideCard):
         put: Take,
     ) -> None:
         field = QuantityField(spoken, quantity)
-        field.refused.connect(lambda text: self.refusal.setText(sentence(text) if text else ""))
+        field.refused.connect(self._refuse)
         field.committed.connect(
-            lambda mm: self._take(word.lower(), lambda b: put(b, mm), field=field)
+            lambda mm: self._take_for(field, word.lower(), lambda b: put(b, mm))
         )
         self._lines.add_line(word, field)
         self._fields.append((field, value))
@@ -338,8 +340,9 @@ class StackCard(SideCard):
             return
         for field, value in self._fields:
             quantity = field.quantity
-            field.show_value(value(boss, ear, stack), quantity.shown(build.display_units), 2)
-        self.thread_name.show_text(boss.thread)
+            unit = quantity.shown(build.display_units)
+            field.show_value(value(boss, ear, stack), unit, 2, of=(self._shaft, self._ear))
+        self.thread_name.show_text(boss.thread, of=(self._shaft, self._ear))
         self.sits.setCurrentIndex(self.sits.findData(ear.side))
         self.material.setCurrentIndex(self.material.findData(boss.material))
         self._offer(build, ear)
@@ -364,19 +367,32 @@ class StackCard(SideCard):
 
     # what it does
 
-    def _take(
-        self, what: str, change: Callable[[Build], Build], field: QuantityField | None = None
-    ) -> None:
-        """Take over a change of the build, or say why it is refused."""
+    def _take(self, what: str, change: Callable[[Build], Build]) -> str:
+        """Take over a change of the build; returns why it is refused, which it says, or ""."""
         try:
             build = change(self._session.build)
         except JovialTackError as error:
             self.refusal.setText(sentence(str(error)))
-            if field is not None:
-                field.turn_down(str(error))
-            return
+            return str(error)
         self.refusal.setText("")
         self._session.edit(f"{what} of a stack", build)
+        return ""
+
+    def _take_for(self, field: TypedField, what: str, change: Callable[[Build], Build]) -> None:
+        """Take over what was typed in a field for an ear, whichever is looked at by now."""
+        shown, typed_for = (self._shaft, self._ear), field.of
+        if not isinstance(typed_for, tuple) or not self._is_there(*typed_for):
+            return
+        self._shaft, self._ear = typed_for
+        refused = self._take(what, change)
+        if typed_for != shown:
+            self._shaft, self._ear = shown
+        if refused:
+            field.turn_down(refused)
+
+    def _is_there(self, shaft: str, ear: str) -> bool:
+        stack = self._session.build.find_stack(shaft)
+        return stack is not None and any(one.id == ear for one in stack.ears)
 
     def _thread_typed(self, text: str) -> None:
         """Take over the name of a thread, if it is one."""
@@ -385,7 +401,15 @@ class StackCard(SideCard):
             self.refusal.setText(sentence(why))
             self.thread_name.turn_down(why)
             return
-        self._take("thread", lambda b: set_boss(b, self._boss(b).id, thread=text or None))
+        self._take_for(
+            self.thread_name,
+            "thread",
+            lambda b: set_boss(b, self._boss(b).id, thread=text or None),
+        )
+
+    def _refuse(self, text: str) -> None:
+        """Say why something typed is not taken; nothing once it is put right."""
+        self.refusal.setText(sentence(text) if text else "")
 
     def _choose_ear(self, ear: str) -> None:
         self._ear = ear

@@ -97,8 +97,9 @@ class Book(QObject):
         return next((event for event in events if event.id == self._chosen), None)
 
     def choose(self, event_id: str) -> None:
-        """Look at an event, or ("") at none."""
+        """Look at an event, or ("") at none; what is typed of the one before is taken first."""
         if event_id != self._chosen:
+            self.session.leaving.emit()
             self._chosen = event_id
             self.chosen_changed.emit()
 
@@ -137,13 +138,12 @@ class Book(QObject):
         self.tell()
         return ""
 
-    def change(self, **figures: Any) -> str:
-        """Change the event that is looked at: one step to undo. Returns why it is not taken, or ""."""
-        event = self.chosen
-        if event is None:
-            return ""
-        name = event.id
-        return self.edit(f"logbook: {name}", lambda build: set_event(build, name, **figures))
+    def change(self, event_id: str, **figures: Any) -> str:
+        """Change an event: one step to undo. Returns why it is not taken, or ""."""
+        if all(event.id != event_id for event in self.session.build.logbook.events):
+            return "It was taken out of the logbook meanwhile."
+        label = f"logbook: {event_id}"
+        return self.edit(label, lambda build: set_event(build, event_id, **figures))
 
     def remove(self) -> None:
         """Take the event that is looked at out, and look at the one after it."""

@@ -8,7 +8,6 @@ from typing import Any
 from PyQt6.QtWidgets import (
     QComboBox,
     QGridLayout,
-    QLineEdit,
     QPushButton,
     QSizePolicy,
     QVBoxLayout,
@@ -31,6 +30,7 @@ from jovial_tack.ui.logbook.book import Book
 from jovial_tack.ui.widgets.field_lines import FieldLines
 from jovial_tack.ui.widgets.fields import QuantityField
 from jovial_tack.ui.widgets.text import heading, plain
+from jovial_tack.ui.widgets.typed import TextField, TypedField
 
 _VERDICTS = (("fits", "it fits"), ("long", "too long"), ("short", "too short"), ("off", "came off"))
 _RUBBERS = (("epdm", "newer rubber (EPDM)"), ("old", "older rubber"), ("unknown", "not known"))
@@ -156,7 +156,7 @@ class EventForm(QWidget):
         field.setMaximumWidth(150)
         whole = quantity is COUNT and name == "cracks_in_75mm"
         field.committed.connect(
-            lambda value: self._change(**{name: round(value) if whole else value})
+            lambda value: self._change(field.of, **{name: round(value) if whole else value})
         )
         field.refused.connect(self.refuse)
         self._add(name, word, field)
@@ -164,19 +164,18 @@ class EventForm(QWidget):
         def show(event: Event, build: Build) -> None:
             unit = quantity.shown(build.display_units)
             more = None if digits is None else digits + (unit == "in")
-            field.show_value(getattr(event, name), unit, more)
+            field.show_value(getattr(event, name), unit, more, of=event.id)
 
         self._shows.append(show)
 
     def _text(self, name: str, word: str) -> None:
-        field = QLineEdit()
-        field.setMaxLength(2000)
-        field.editingFinished.connect(lambda: self._take_text(name, field))
+        field = TextField(word, most=2000)
+        field.committed.connect(lambda text: self._take_text(name, field, text))
+        field.refused.connect(self.refuse)
         self._add(name, word, field)
 
         def show(event: Event, _build: Build) -> None:
-            if not field.isModified():
-                field.setText(getattr(event, name) or "")
+            field.show_text(getattr(event, name) or "", of=event.id)
 
         self._shows.append(show)
 
@@ -190,7 +189,9 @@ class EventForm(QWidget):
         figure = figure or name
         box = QComboBox()
         box.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Fixed)
-        box.activated.connect(lambda _k: self._change(**{figure: box.currentData() or None}))
+        box.activated.connect(
+            lambda _k: self._change(self._event_id, **{figure: box.currentData() or None})
+        )
         self._add(name, word, box)
 
         def show(event: Event, build: Build) -> None:
@@ -225,9 +226,9 @@ class EventForm(QWidget):
         for name, widget in self.fields.items():
             self.lines.show_line(widget, shown=name in own)
             widget.setEnabled(editable)
+        self.refuse("")
         for show in self._shows:
             show(event, build)
-        self.refuse("")
 
     def begin(self) -> None:
         """Have the use ready to be typed over; Return goes on to the note."""
@@ -236,10 +237,24 @@ class EventForm(QWidget):
         use.setFocus()
         use.selectAll()
 
-    def _change(self, **figures: Any) -> None:
-        refused = self._book.change(**figures)
+    @property
+    def _event_id(self) -> str:
+        """The event that is looked at; "" for none."""
+        event = self._book.chosen
+        return "" if event is None else event.id
+
+    def _change(self, event_id: object, **figures: Any) -> None:
+        """Change an event: the one that something was typed for, whichever is looked at by now."""
+        refused = self._book.change(str(event_id), **figures)
+        if event_id != self._event_id:
+            return
         self.refuse(refused)
-        if not refused and self._book.told.unit in figures:
+        if refused:
+            for name in figures:
+                field = self.fields.get(name)
+                if isinstance(field, TypedField):
+                    field.turn_down(refused)
+        elif self._book.told.unit in figures:
             self.fields["note"].setFocus()
 
     def _look(self, finding: str, on: bool) -> None:
@@ -250,17 +265,15 @@ class EventForm(QWidget):
         findings = {name: seen for name, seen in event.findings.items() if name != finding}
         if on:
             findings[finding] = True
-        self._change(findings=findings or None)
+        self._change(event.id, findings=findings or None)
 
-    def _take_text(self, name: str, field: QLineEdit) -> None:
-        if not field.isModified():
-            return
-        text = field.text().strip()
+    def _take_text(self, name: str, field: TextField, text: str) -> None:
         if name == "at" and read_day(text) is None:
-            self.refuse(f"“{text}” is no day; a day is written as 2026-11-27.")
+            field.turn_down(f"“{text}” is no day; a day is written as 2026-11-27.")
+            self.refuse(field.reason)
             return
-        field.setModified(False)
-        self._change(**{name: text or None})
+        self.refuse("")
+        self._change(field.of, **{name: text or None})
 
     def refuse(self, text: str) -> None:
         """Say why something is not taken; nothing once it is put right."""

@@ -30,11 +30,12 @@ from jovial_tack.document.edits.logbook import (
 )
 from jovial_tack.document.model import Build, Interval
 from jovial_tack.ui.logbook.book import Book
-from jovial_tack.ui.widgets.desk_part import empty, kept_focus, scrolled_column
+from jovial_tack.ui.widgets.desk_part import empty, scrolled_column
 from jovial_tack.ui.widgets.field_lines import FieldLines
 from jovial_tack.ui.widgets.fields import QuantityField
 from jovial_tack.ui.widgets.side_card import SideCard
 from jovial_tack.ui.widgets.text import heading, together
+from jovial_tack.ui.widgets.typed import Parked
 
 _HINT = "Your own rule, whichever comes first. The maker's interval rules where there is one."
 _WORDS = {"km": "distance", "hours": "hours", "passes": "passes"}
@@ -91,6 +92,7 @@ class IntervalsCard(SideCard):
         self.refusal.hide()
         self.column.addWidget(self.refusal)
         self.fields: dict[tuple[str, str], QuantityField] = {}
+        self._parked = Parked(self)
         self._shown: tuple[object, ...] = ()
         book.changed.connect(self.refresh)
 
@@ -156,8 +158,9 @@ class IntervalsCard(SideCard):
         if shown == self._shown:
             return
         self._shown = shown
-        with kept_focus(lambda: self.fields):
-            self._show_blocks(told, build)
+        self._parked.put_away(self.fields)
+        self._show_blocks(told, build)
+        self._parked.bring_back(self.fields)
 
     def _show_blocks(self, told: LogbookTold, build: Build) -> None:
         self.fields = {}

@@ -11,7 +11,6 @@ from PyQt6.QtWidgets import (
     QFileDialog,
     QGridLayout,
     QHBoxLayout,
-    QLineEdit,
     QPushButton,
     QVBoxLayout,
     QWidget,
@@ -31,6 +30,7 @@ from jovial_tack.ui.widgets.desk_part import DeskPart, empty, scrolled
 from jovial_tack.ui.widgets.dragged import local_files
 from jovial_tack.ui.widgets.text import heading, on_button, together
 from jovial_tack.ui.widgets.theme import Theme
+from jovial_tack.ui.widgets.typed import Parked, TextField
 
 _OFFERED = (
     "belt_tried", "fitted", "removed", "tension_check", "inspection", "cost", "note", "bearing",
@@ -74,6 +74,8 @@ class LogbookPage(DeskPart):
         self.form = EventForm(book)
         self.attached = QWidget()
         self._attached = QVBoxLayout(self.attached)
+        self._captions: dict[str, TextField] = {}
+        self._parked = Parked(self)
         self._attached.setContentsMargins(0, 0, 0, 0)
         self._attached.setSpacing(4)
         self.attach_button = QPushButton("A picture or file of it …")
@@ -155,6 +157,8 @@ class LogbookPage(DeskPart):
         self._show_attached()
 
     def _show_attached(self) -> None:
+        self._parked.put_away(self._captions)
+        self._captions = {}
         empty(self._attached)
         event = self._book.chosen
         for each in self._book.session.build.logbook.attachments:
@@ -165,11 +169,12 @@ class LogbookPage(DeskPart):
             line.setContentsMargins(0, 0, 0, 0)
             words = heading("faded")
             words.setText(together(each.path))
-            caption = QLineEdit(each.caption)
-            caption.setMaxLength(500)
+            caption = TextField(f"What {each.path} shows", most=500)
+            caption.show_text(each.caption, of=each.id)
             caption.setPlaceholderText("what it shows")
-            caption.setAccessibleName(f"What {each.path} shows")
-            caption.editingFinished.connect(partial(self._caption, each.id, caption))
+            caption.committed.connect(partial(self._caption, each.id, caption))
+            caption.refused.connect(self.form.refuse)
+            self._captions[each.id] = caption
             out = QPushButton("Take out")
             out.setObjectName("act")
             out.setAccessibleName(f"Take {each.path} out")
@@ -178,6 +183,8 @@ class LogbookPage(DeskPart):
             line.addWidget(caption, 1)
             line.addWidget(out)
             self._attached.addWidget(row)
+            row.show()  # so that it can be typed in at once
+        self._parked.bring_back(self._captions)
 
     def _ask_finder(self) -> None:
         """Tell the noise finder what the inspection found of its drive: one step to undo."""
@@ -223,13 +230,13 @@ class LogbookPage(DeskPart):
         session.edit(f"attach {found.path}", build)
         self._book.tell()
 
-    def _caption(self, attachment_id: str, field: QLineEdit) -> None:
+    def _caption(self, attachment_id: str, field: TextField, text: str) -> None:
         """Take what is said of an attachment."""
-        if field.isModified():
-            field.setModified(False)
-            text, label = field.text(), f"what {attachment_id} shows"
-            refused = self._book.edit(label, lambda now: set_caption(now, attachment_id, text))
-            self.form.refuse(refused)
+        label = f"what {attachment_id} shows"
+        refused = self._book.edit(label, lambda now: set_caption(now, attachment_id, text))
+        if refused:
+            field.turn_down(refused)
+        self.form.refuse(refused)
 
     def _detach(self, attachment_id: str) -> None:
         self._book.edit("take a file out", lambda build: remove_attachment(build, attachment_id))

@@ -6,19 +6,20 @@ from collections.abc import Callable
 from datetime import date
 from functools import partial
 
-from PyQt6.QtWidgets import QGridLayout, QLineEdit, QPushButton, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QGridLayout, QPushButton, QVBoxLayout, QWidget
 
 from jovial_tack.answers.logbook.words import cost_words, life_words, offer_lines, wear_words
 from jovial_tack.core.logbook.due import read_day
-from jovial_tack.core.units import COUNT, MONEY
+from jovial_tack.core.units import COUNT, MONEY, Quantity
 from jovial_tack.core.words import capital, sentence
 from jovial_tack.document.edits.logbook import add_offer, remove_offer, set_offer
 from jovial_tack.document.model import Build, Offer
 from jovial_tack.ui.logbook.book import Book
-from jovial_tack.ui.widgets.desk_part import empty, kept_focus, scrolled_column
+from jovial_tack.ui.widgets.desk_part import empty, scrolled_column
 from jovial_tack.ui.widgets.fields import QuantityField
 from jovial_tack.ui.widgets.side_card import SideCard
 from jovial_tack.ui.widgets.text import Label, heading, together
+from jovial_tack.ui.widgets.typed import Parked, TextField, TypedField
 
 _LASTED = "As your own record shows it; nothing here is predicted beyond it."
 _OFFERS = "A belt has several numbers and prices: side by side, by drive."
@@ -83,8 +84,12 @@ class OffersCard(SideCard):
         self.refusal.hide()
         self.column.addWidget(self.refusal)
         self.column.addWidget(self.add)
-        self.fields: dict[tuple[int, str], QLineEdit] = {}
+        self.fields: dict[tuple[int, str], TypedField] = {}
+        self._parked = Parked(self)
         self._shown: tuple[object, ...] = ("nothing yet",)
+        #: the offers shown, each with a number of its own
+        self._known: list[tuple[int, Offer]] = []
+        self._numbered = 0
         book.changed.connect(self.refresh)
 
     def refresh(self) -> None:
@@ -97,8 +102,28 @@ class OffersCard(SideCard):
         if shown == self._shown:
             return
         self._shown = shown
-        with kept_focus(lambda: self.fields):
-            self._show_offers(build)
+        self._parked.put_away(self._by_offer())
+        self._follow(build.logbook.offers)
+        self._show_offers(build)
+        self._parked.bring_back(self._by_offer())
+
+    def _by_offer(self) -> dict[tuple[int, str], TypedField]:
+        """The fields by which offer they are of, wherever that stands."""
+        return {
+            (self._known[place][0], name): field for (place, name), field in self.fields.items()
+        }
+
+    def _follow(self, offers: tuple[Offer, ...]) -> None:
+        """Know each offer again: by its place while there are as many, else by what it says."""
+        known, self._known = self._known, []
+        for place, offer in enumerate(offers):
+            if len(known) == len(offers):
+                number = known[place][0]
+            else:
+                same = (each for each in known if each[1] == offer and each not in self._known)
+                number = next(same, (self._numbered, offer))[0]
+            self._numbered += number == self._numbered
+            self._known.append((number, offer))
 
     def _show_offers(self, build: Build) -> None:
         self.fields = {}
@@ -144,54 +169,63 @@ class OffersCard(SideCard):
         ):
             value = getattr(offer, name)
             shown = ", ".join(value) if name == "other_numbers" else value or ""
-            field = QLineEdit(shown)
-            field.setAccessibleName(f"{word} of offer {place + 1}")
-            field.setMaxLength(2000 if name in ("note", "url") else 200)
-            field.editingFinished.connect(partial(self._take, place, name, field))
-            self.fields[place, name] = field
+            most = 2000 if name in ("note", "url") else 200
+            field = self._words(place, name, f"{word} of offer {place + 1}", shown, most)
             grid.addWidget(Label(word), 1 + k // 2, 2 * (k % 2))
             grid.addWidget(field, 1 + k // 2, 2 * (k % 2) + 1)
-        price = QuantityField(f"Price of offer {place + 1}", MONEY)
+        price = self._figure(place, "price", f"Price of offer {place + 1}", MONEY, 2)
         price.show_value(offer.price, "", 2)
-        price.committed.connect(
-            lambda value: self._edit(lambda build: set_offer(build, place, price=value))
-        )
-        self.fields[place, "price"] = price
-        currency = QLineEdit(offer.currency)
-        currency.setAccessibleName(f"Currency of offer {place + 1}")
-        currency.setMaxLength(200)
-        currency.editingFinished.connect(partial(self._take, place, "currency", currency))
-        self.fields[place, "currency"] = currency
+        spoken = f"Currency of offer {place + 1}"
+        currency = self._words(place, "currency", spoken, offer.currency, 200)
         grid.addWidget(Label("Price"), 4, 0)
         grid.addWidget(price, 4, 1)
         grid.addWidget(Label("in"), 4, 2)
         grid.addWidget(currency, 4, 3)
-        days = QuantityField(f"Days of delivery of offer {place + 1}", COUNT)
+        days = self._figure(place, "days", f"Days of delivery of offer {place + 1}", COUNT, 0)
         days.show_value(offer.days, "", 0)
-        days.committed.connect(
-            lambda value: self._edit(lambda build: set_offer(build, place, days=value))
-        )
-        self.fields[place, "days"] = days
         grid.addWidget(Label("Days"), 5, 0)
         grid.addWidget(days, 5, 1)
         return block
 
-    def _take(self, place: int, name: str, field: QLineEdit) -> None:
+    def _words(self, place: int, name: str, spoken: str, shown: str, most: int) -> TextField:
+        """A line of words of an offer."""
+        field = TextField(spoken, most=most)
+        field.show_text(shown)
+        field.committed.connect(partial(self._take, place, name, field))
+        field.refused.connect(self._refuse)
+        self.fields[place, name] = field
+        return field
+
+    def _figure(
+        self, place: int, name: str, spoken: str, quantity: Quantity, digits: int
+    ) -> QuantityField:
+        """A figure of an offer."""
+        field = QuantityField(spoken, quantity)
+
+        def take(value: float) -> None:
+            self._edit(lambda build: set_offer(build, place, **{name: value}), field)
+
+        field.committed.connect(take)
+        field.refused.connect(self._refuse)
+        self.fields[place, name] = field
+        return field
+
+    def _take(self, place: int, name: str, field: TextField, text: str) -> None:
         self._refuse("")
-        if not field.isModified():
-            return
-        text = field.text().strip()
         if name == "number" and not text:
-            self._refuse("An offer has a number.")
+            self._turn_down(field, "An offer has a number.")
             return
         if name == "at" and text and read_day(text) is None:
-            self._refuse(f"“{text}” is no day; a day is written as 2026-11-27.")
+            self._turn_down(field, f"“{text}” is no day; a day is written as 2026-11-27.")
             return
-        field.setModified(False)
         value: object = text or None
         if name == "other_numbers":
             value = tuple(each.strip() for each in text.split(",") if each.strip()) or None
-        self._edit(lambda build: set_offer(build, place, **{name: value}))
+        self._edit(lambda build: set_offer(build, place, **{name: value}), field)
+
+    def _turn_down(self, field: TypedField, why: str) -> None:
+        field.turn_down(why)
+        self._refuse(why)
 
     def _refuse(self, text: str) -> None:
         self.refusal.setText(text)
@@ -209,5 +243,8 @@ class OffersCard(SideCard):
         today = date.today().isoformat()
         self._edit(lambda now: add_offer(now, drive, number, at=today))
 
-    def _edit(self, make: Callable[[Build], Build]) -> None:
-        self._refuse(self._book.edit("offers", make))
+    def _edit(self, make: Callable[[Build], Build], field: TypedField | None = None) -> None:
+        refused = self._book.edit("offers", make)
+        if refused and field is not None:
+            field.turn_down(refused)
+        self._refuse(refused)

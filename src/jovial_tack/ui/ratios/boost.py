@@ -45,8 +45,8 @@ class BoostCard(SideCard):
         self._worker = NewestOnly(self)
         self._worker.done.connect(self._take)
         self._worker.failed.connect(self._fail)
-        self.boost = QuantityField("Boost wanted", PRESSURE)
-        self.at = QuantityField("At engine speed", SPEED)
+        self.boost = QuantityField("Boost wanted", PRESSURE, draft=True)
+        self.at = QuantityField("At engine speed", SPEED, draft=True)
         wish = QHBoxLayout()
         for word, field in (("Boost", self.boost), ("at", self.at)):
             label = Label(word)
@@ -106,10 +106,10 @@ class BoostCard(SideCard):
 
     def ask_for(self, kpa: float | None, rpm: float | None) -> None:
         """Another boost or another engine speed is wished."""
-        if kpa is not None:
-            self.boost.show_value(kpa, PRESSURE.shown(self._session.build.display_units))
-        if rpm is not None:
-            self.at.show_value(rpm, "rpm")
+        if kpa is not None and kpa != self.boost.value:
+            self.boost.change_value(kpa)
+        if rpm is not None and rpm != self.at.value:
+            self.at.change_value(rpm)
         self._find()
 
     def _find(self, _checked: bool = False) -> None:

@@ -11,7 +11,8 @@ from PyQt6.QtWidgets import QDialog, QHBoxLayout, QPushButton, QTableView, QVBox
 
 from jovial_tack.catalogue import Catalogue
 from jovial_tack.catalogue.own_faults import LEAST, MOST
-from jovial_tack.core.errors import JovialTackError
+from jovial_tack.core.errors import JovialTackError, UnitError
+from jovial_tack.core.units import PERCENT, parse
 from jovial_tack.core.words import capital, sentence
 from jovial_tack.ui.widgets.text import heading
 
@@ -89,12 +90,12 @@ class _Figures(QAbstractTableModel):
 
     def setData(self, index: QModelIndex, value: Any, role: int = Qt.ItemDataRole.EditRole) -> bool:
         """Take a typed figure; nothing typed takes the shipped one again."""
-        at, text = self.of(index), str(value).strip().replace(",", ".").rstrip("% ")
+        at, text = self.of(index), str(value).strip()
         if at is None or role != Qt.ItemDataRole.EditRole:
             return False
         try:
-            share = float(text) / 100.0 if text else None
-        except ValueError:
+            share = parse(text, PERCENT) / 100.0 if text else None
+        except UnitError:
             share = float("nan")
         if share is not None and abs(share - self.catalogue.faults.figure(*at)) < 1e-9:
             return False

@@ -5,7 +5,7 @@ from __future__ import annotations
 from pathlib import Path
 
 from PyQt6.QtCore import pyqtSignal
-from PyQt6.QtWidgets import QFileDialog, QHBoxLayout, QLineEdit, QPushButton, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QFileDialog, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
 from jovial_tack.answers.fit_up.faults import code_says
 from jovial_tack.answers.fit_up.squeal import (
@@ -22,6 +22,7 @@ from jovial_tack.files.wav import read_wav
 from jovial_tack.ui.session import Session
 from jovial_tack.ui.widgets.fields import QuantityField
 from jovial_tack.ui.widgets.text import heading, together
+from jovial_tack.ui.widgets.typed import TextField
 from jovial_tack.ui.worker import NewestOnly
 
 _TOUCHED = 40
@@ -39,9 +40,8 @@ class Hearing(QWidget):
         self.heard: WhoSqueals | None = None
         worker.done.connect(self._take)
         worker.failed.connect(lambda error: self._say(sentence(str(error))))
-        self.rpm = QuantityField("Revs of the engine in the recording", SPEED)
+        self.rpm = QuantityField("Revs of the engine in the recording", SPEED, draft=True)
         self.rpm.setMaximumWidth(110)
-        self.rpm.committed.connect(self.rpm.change_value)
         self.rpm.refused.connect(self._say)
         self.open = QPushButton("A recording of it (WAV) …")
         self.open.setMinimumHeight(_TOUCHED)
@@ -50,10 +50,8 @@ class Hearing(QWidget):
         self.take = QPushButton("Take it as evidence")
         self.take.setMinimumHeight(_TOUCHED)
         self.take.clicked.connect(lambda _=False: self._keep())
-        self.code = QLineEdit()
-        self.code.setAccessibleName("A code of the engine")
+        self.code = TextField("A code of the engine", draft=True, most=20)
         self.code.setPlaceholderText("a code of the engine, such as P0562")
-        self.code.setMaxLength(20)
         self.code.returnPressed.connect(self._read_code)
         row = QHBoxLayout()
         row.addWidget(self.open, 1)
@@ -73,7 +71,9 @@ class Hearing(QWidget):
             self.drive = drive
             self._worker.drop()
             self._say("")
-            self.rpm.show_value(round(self._session.build.engine.idle_rpm), SPEED.unit)
+            idle = round(self._session.build.engine.idle_rpm)
+            self.rpm.show_value(idle, SPEED.unit, of=drive)
+            self.code.show_text("", of=drive)
 
     def ask_file(self) -> None:
         """Ask for a recording and listen to it."""
@@ -117,6 +117,7 @@ class Hearing(QWidget):
         if heard is None or session.build.find_drive(heard.drive) is None:
             return
         session.edit("noise finder: a recording", taken_as_evidence(session.build, heard))
+        self.rpm.enter()
         self.take.hide()
         self.told.emit()
 
@@ -137,6 +138,6 @@ class Hearing(QWidget):
             self._say(sentence(str(error)))
             return
         words = [session.catalogue.faults.findings[name].words for name in said.findings]
-        self.code.clear()
+        self.code.change_text("")
         self._say(sentence(f"{said.code}: {', '.join(words)}"))
         self.told.emit()

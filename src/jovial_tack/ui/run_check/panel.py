@@ -21,9 +21,9 @@ from jovial_tack.ui.run_check.columns import Columns
 from jovial_tack.ui.run_check.logs import Logs, OpenLog
 from jovial_tack.ui.widgets.desk_part import DeskPart, scrolled
 from jovial_tack.ui.widgets.elided import ElidedChoice
-from jovial_tack.ui.widgets.fields import TextField
 from jovial_tack.ui.widgets.text import Label, heading, together
 from jovial_tack.ui.widgets.theme import Theme
+from jovial_tack.ui.widgets.typed import TextField
 
 _HINT = (
     "Open a log of a full-throttle pull (CSV from any logger): time, engine speed and boost are"
@@ -81,7 +81,7 @@ class RunCheckPanel(DeskPart):
         self.other_answer = Answer(theme)
         self.pull = self._combo("Pull looked at", lambda k: bench.choose(0, k))
         self.other_pull = self._combo("Pull compared with", lambda k: bench.choose(1, k))
-        self.air = TextField("Air's pressure or elevation that day")
+        self.air = TextField("Air's pressure or elevation that day", draft=True)
         self.air.setPlaceholderText("98.2 kPa, 1600 m or 5250 ft")
         self.air.committed.connect(self._take_air)
         self.air_row = _labelled("Air that day", self.air)

@@ -61,6 +61,7 @@ class ReadingForm(QWidget):
         self._session = session
         self._offered_now: tuple[str, list[tuple[str, str]]] = ("", [])
         self._typed_rims: dict[str, float] = {}  # of shafts that have no pulley, or several
+        self._changes: int | None = None  # the reading that is looked at, by its place
         self._lines = lines = FieldLines(self)
         self.kind = ElidedChoice("Kind of reading")
         for key in KINDS:
@@ -104,7 +105,7 @@ class ReadingForm(QWidget):
         self.sd_deg = self._field("One standard deviation of it", ANGLE, "±")
         for k, rim in enumerate(self.rims):
             rim.committed.connect(lambda value, place=k: self._rim_typed(place, value))
-        self.kind.activated.connect(lambda _k: self.kind_chosen())
+        self.kind.activated.connect(lambda _k: self._kind_by_hand())
         self.side.activated.connect(lambda _k: self._show_lines())
         self.stood.activated.connect(lambda _k: self._show_lines())
         self.tool.activated.connect(lambda _k: self._show_sd())
@@ -112,9 +113,8 @@ class ReadingForm(QWidget):
             field.returnPressed.connect(self._entered)
 
     def _field(self, name: str, quantity: Quantity, word: str) -> QuantityField:
-        field = QuantityField(name, quantity)
+        field = QuantityField(name, quantity, draft=True)
         field.refused.connect(lambda text: self.refused.emit(sentence(text) if text else ""))
-        field.committed.connect(field.change_value)
         field.committed.connect(lambda _v: self._draw())
         field.show_value(None, quantity.shown(self._session.build.display_units))
         self._lines.add_line(word, field)
@@ -139,9 +139,10 @@ class ReadingForm(QWidget):
         self._offered_now = ("", [])
         for choice in self.of:
             choice.clear()
-        for field in (self.value, self.degrees, self.at_x, self.at_y, self.arm, *self.rims):
+        self._changes = None
+        for field in (*self._figures, *self.rims, self.sd, self.sd_deg):
+            field.forget_all()
             field.change_value(None)
-            field.forget_typed()
         self._typed_rims.clear()
         self.kind.setCurrentIndex(0)
         self.kind_chosen()
@@ -151,10 +152,10 @@ class ReadingForm(QWidget):
         """Offer what the present build has; what is chosen stays chosen while it is there."""
         unit = self._session.build.display_units
         for field in (self.value, self.at_x, self.at_y, *self.rims, self.sd):
-            field.show_value(field.value, LENGTH.shown(unit))
+            field.show_in(LENGTH.shown(unit))
         for field in (self.degrees, self.arm, self.sd_deg):
-            field.show_value(field.value, "°")
-        self.share.show_value(self.share.value, PERCENT.unit)
+            field.show_in("°")
+        self.share.show_in(PERCENT.unit)
         self._offer()
         self._show_lines()
 
@@ -198,12 +199,45 @@ class ReadingForm(QWidget):
         row, tool = self._session.catalogue.readings[self.kind_key], self.tool.currentData()
         own = self._session.build.survey.instruments.get(str(tool))
         sd = row.sd_with(tool) if own is None or own.sd_mm is None else own.sd_mm
+        for field in (self.sd, self.sd_deg):
+            field.belong((self.kind_key, tool))
         if self.kind_key == "angle":
-            self.sd_deg.change_value(sd)
+            self.sd_deg.show_figure(sd)
         else:
-            self.sd.change_value(None if self.kind_key == "belt" else sd)
+            self.sd.show_figure(None if self.kind_key == "belt" else sd)
+
+    @property
+    def _figures(self) -> tuple[QuantityField, ...]:
+        """The fields of what was read."""
+        return self.value, self.degrees, self.at_x, self.at_y, self.arm, self.share
+
+    @property
+    def _of(self) -> tuple[object, ...]:
+        """What the figures typed belong to: the reading that is changed, or a new one between these."""
+        if self._changes is not None:
+            return "change", self._changes
+        return "new", self.kind_key, *self.names
+
+    def _look_at(self, changes: int | None) -> None:
+        """Show what is typed of the reading that is changed; None: of a new one."""
+        self._changes = changes
+        for field in self._figures:
+            field.belong(self._of)
+
+    def enter_typed(self) -> None:
+        """What is typed was entered in the build."""
+        for field in (*self._figures, *self.rims, self.sd, self.sd_deg):
+            field.enter()
+
+    def _kind_by_hand(self) -> None:
+        """Another kind is chosen: what is typed is meant for it now."""
+        self.kind_chosen()
+        for field in self._figures:
+            field.carry(self._of)
 
     def _shafts_chosen(self) -> None:
+        for field in self._figures:
+            field.carry(self._of)
         self._fill_rims()
         self._draw()
         self.changed.emit()
@@ -220,7 +254,8 @@ class ReadingForm(QWidget):
             name = str(self.of[k].currentData() or "")
             known = rim_diameters(build, name)
             typed = self._typed_rims.get(name)
-            field.change_value(typed if typed is not None else known[0] if known else None)
+            field.belong((self.kind_key, name))
+            field.show_figure(typed if typed is not None else known[0] if known else None)
 
     def _show_lines(self) -> None:
         kind, build = self.kind_key, self._session.build
@@ -291,23 +326,23 @@ class ReadingForm(QWidget):
 
     # to and from readings
 
-    def propose(self, kind: str, names: list[str]) -> None:
-        """Have a reading of a kind between some shafts ready to be typed."""
+    def propose(self, kind: str, names: list[str], changes: int | None = None) -> None:
+        """Have a reading of a kind between some shafts ready to be typed; changes: that of a place."""
         self.kind.setCurrentIndex(self.kind.findData(kind))
         self.kind_chosen()
         for choice, name in zip(self.of, names, strict=False):
             place = choice.findData(name)
             if place >= 0:
                 choice.setCurrentIndex(place)
+        self._look_at(changes)
         self._fill_rims()
         for field in (self.value, self.degrees):
-            field.change_value(None)
-            field.forget_typed()
+            field.show_figure(None)
         self._show_lines()
         (self.degrees if kind == "angle" else self.value).setFocus()
 
-    def show_reading(self, reading: doc.AnyReading) -> None:
-        """Show a reading that is there, to be changed."""
+    def show_reading(self, reading: doc.AnyReading, place: int) -> None:
+        """Show a reading that is there, to be changed; what is typed of it stands."""
         names = [str(name) for name in getattr(reading, "shafts", ())]
         if isinstance(reading, doc.DepthReading):
             names = ["/".join(reading.pulley)]
@@ -317,29 +352,29 @@ class ReadingForm(QWidget):
             names = [reading.drive or ""]
         if self.kind.findData(reading.type) < 0:
             return
-        self.propose(reading.type, names)
+        self.propose(reading.type, names, place)
         if isinstance(reading, doc.AngleReading):
-            self.degrees.change_value(reading.value_deg)
+            self.degrees.show_figure(reading.value_deg)
             self.side.setCurrentIndex(self.side.findData(reading.side or ""))
-            self.sd_deg.change_value(reading.sd_deg or self.sd_deg.value)
+            self.sd_deg.show_figure(reading.sd_deg or self.sd_deg.value)
         elif isinstance(reading, doc.AtReading):
-            self.at_x.change_value(reading.at_mm[0])
-            self.at_y.change_value(reading.at_mm[1])
+            self.at_x.show_figure(reading.at_mm[0])
+            self.at_y.show_figure(reading.at_mm[1])
         elif isinstance(reading, doc.BeltReading):
-            self.value.change_value(reading.effective_length_mm)
+            self.value.show_figure(reading.effective_length_mm)
             self.stood.setCurrentIndex(self.stood.findData(reading.verdict or _STOOD))
-            self.arm.change_value(reading.arm_angle_deg)
+            self.arm.show_figure(reading.arm_angle_deg)
             share = reading.travel_share
-            self.share.change_value(None if share is None else 100 * share)
+            self.share.show_figure(None if share is None else 100 * share)
         elif not isinstance(reading, doc.PatternReading):
-            self.value.change_value(reading.value_mm)
+            self.value.show_figure(reading.value_mm)
         self._show_widths(reading)
         if reading.instrument and self.tool.findData(reading.instrument) >= 0:
             self.tool.setCurrentIndex(self.tool.findData(reading.instrument))
             self._show_sd()
         sd = getattr(reading, "sd_mm", None)
         if sd is not None:
-            self.sd.change_value(sd)
+            self.sd.show_figure(sd)
         self._show_lines()
 
     def _show_widths(self, reading: doc.AnyReading) -> None:
@@ -350,7 +385,7 @@ class ReadingForm(QWidget):
             return
         first = 1 if isinstance(reading, doc.OverReading) else 0
         for field, value in zip(self.rims[first:], given, strict=False):
-            field.change_value(value)
+            field.show_figure(value)
 
     def missing(self) -> str:
         """What still must be typed or chosen, in a sentence; "" if nothing."""

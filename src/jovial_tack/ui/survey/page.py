@@ -170,6 +170,7 @@ class SurveyPage(DeskPart):
             self.refuse(f"This needs {error.expected}.")
             return
         self.refuse("")
+        form.enter_typed()
         session.edit(label, self._drawn_there(made))
         if chosen is None:
             form.propose(form.kind_key, names)
@@ -226,7 +227,7 @@ class SurveyPage(DeskPart):
             assert chosen is not None
             reading = build.survey.readings[chosen]
             self.aside_button.setText("Use it again" if reading.set_aside else "Set aside")
-            self.form.show_reading(reading)
+            self.form.show_reading(reading, chosen)
             self._show_doubt(chosen)
             self.add_button.setEnabled(not isinstance(reading, doc.PatternReading))
         else:

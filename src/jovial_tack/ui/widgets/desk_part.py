@@ -2,16 +2,11 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator, Mapping
-from contextlib import contextmanager
-from typing import Any
-
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import (
     QBoxLayout,
     QFrame,
     QLayout,
-    QLineEdit,
     QScrollArea,
     QVBoxLayout,
     QWidget,
@@ -59,14 +54,3 @@ def empty(layout: QLayout) -> None:
     while (item := layout.takeAt(0)) is not None:
         if (widget := item.widget()) is not None:
             widget.deleteLater()
-
-
-@contextmanager
-def kept_focus(fields: Callable[[], Mapping[Any, QLineEdit]]) -> Iterator[None]:
-    """Have the field that is typed in typed in still, though all of them are made anew meanwhile."""
-    typed_in = next((key for key, field in fields().items() if field.hasFocus()), None)
-    yield
-    field = fields().get(typed_in)
-    if field is not None:
-        field.setFocus()
-        field.selectAll()

@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import Qt, pyqtSignal
-from PyQt6.QtGui import QKeyEvent, QWheelEvent
-from PyQt6.QtWidgets import QApplication, QLineEdit, QWidget
+from PyQt6.QtGui import QFocusEvent, QHideEvent, QKeyEvent, QWheelEvent
+from PyQt6.QtWidgets import QWidget
 
-from jovial_tack.core.errors import UnitError
+from jovial_tack.core.errors import EitherFigureError, UnitError
 from jovial_tack.core.units import (
     ANGLE,
     FORCE,
@@ -21,7 +21,9 @@ from jovial_tack.core.units import (
     parse,
     written,
 )
+from jovial_tack.ui.widgets.question import Question
 from jovial_tack.ui.widgets.text import plain
+from jovial_tack.ui.widgets.typed import SAME, TypedField, typing
 
 _STEPS = {
     LENGTH.word: 1.0,
@@ -36,50 +38,36 @@ _STEPS = {
 _INCH_STEP = MM_PER_INCH / 32
 
 
-class TypedField(QLineEdit):
-    """A line to type in, whose text is committed, and may be turned down by whoever takes it."""
-
-    def __init__(self, name: str, parent: QWidget | None = None) -> None:
-        super().__init__(parent)
-        self._name, self._reason = name, ""
-        self.setAccessibleName(name)
-        self.returnPressed.connect(self._commit)
-        self.editingFinished.connect(self._commit)
-
-    def turn_down(self, reason: str) -> None:
-        """Say, while it is committed, that what was typed is not taken."""
-        self._reason = reason
-
-    def take_typed(self) -> str:
-        """Commit what is being typed; returns why it was not taken, "" if it was."""
-        self._commit()
-        if not self.isModified():
-            return ""
-        return f"“{self.text()}” was not taken for {self._name.lower()}: {self._reason}"
-
-    def _commit(self) -> None:
-        raise NotImplementedError
-
-
 class QuantityField(TypedField):
     """A figure that can be typed over, or nudged with the arrow keys and the wheel.
 
     committed: a new value, in the unit of the mechanics; whoever listens may turn it down, and what was
-    typed then stays. refused: why it is not taken; "" once it is put right. released: Esc with nothing
-    typed, the field lets go.
+    typed then stays. A draft holds its value itself, until it is entered or another is shown. Where a
+    text may mean either of two figures, both are offered below it and none is taken.
     """
 
     committed = pyqtSignal(float)
-    refused = pyqtSignal(str)
-    released = pyqtSignal()
 
-    def __init__(self, name: str, quantity: Quantity, parent: QWidget | None = None) -> None:
-        super().__init__(name, parent)
+    def __init__(
+        self, name: str, quantity: Quantity, parent: QWidget | None = None, *, draft: bool = False
+    ) -> None:
+        super().__init__(name, parent, draft=draft)
         self._quantity = quantity
         self.setAlignment(Qt.AlignmentFlag.AlignRight)
         self._value: float | None = None
         self._unit = quantity.unit
         self._digits: int | None = None
+        #: of a draft: the values typed and not entered, by what they belong to
+        self._drafts: dict[object, float] = {}
+        self._question: Question | None = None
+
+    @property
+    def question(self) -> Question:
+        """What is asked below it where a text may mean either of two figures."""
+        if self._question is None:  # there are hundreds of fields, and hardly one asks
+            self._question = Question(self)
+            self._question.answered.connect(self._answer)
+        return self._question
 
     @property
     def quantity(self) -> Quantity:
@@ -89,81 +77,213 @@ class QuantityField(TypedField):
     @property
     def value(self) -> float | None:
         """The figure shown, in the unit of the mechanics; None if there is none."""
-        return self._value
+        return self._drafts.get(self._of, self._value)
+
+    @property
+    def is_typed(self) -> bool:
+        """Of a draft: whether the figure shown was typed."""
+        return self._of in self._drafts
 
     def show_value(
-        self, value: float | None, unit: str, digits: int | None = None, other: str = ""
+        self,
+        value: float | None,
+        unit: str,
+        digits: int | None = None,
+        other: str = "",
+        of: object = SAME,
     ) -> None:
-        """Show a figure; what is being typed is left alone. other: the figure in its other unit."""
+        """Show a figure; what is being typed of the same thing, and a draft, are left alone.
+
+        other: the figure in its other unit; of: what the figure belongs to.
+        """
+        self.belong(of)
         changed = (value, unit, digits) != (self._value, self._unit, self._digits)
         self._value, self._unit, self._digits = value, unit, digits
-        if changed and not (self.hasFocus() and self.isModified()):
+        if changed and not self.isModified():
             self._show()
         also = f"\n{other}" if other else ""
-        tip = f"{self._name}: type {self._quantity.example}; arrows and wheel nudge{also}"
+        tip = f"{self.name}: type {self._quantity.example}; arrows and wheel nudge{also}"
         if tip != self.toolTip():
             self.setToolTip(plain(tip))
 
     def change_value(self, value: float | None) -> None:
-        """Show another figure, written as the one before."""
+        """Show another figure, written as the one before, in place of a draft."""
+        self._drafts.pop(self._of, None)
+        self.show_value(value, self._unit, self._digits)
+        if not self.isModified():
+            self._show()
+
+    def show_in(self, unit: str, digits: int | None = None) -> None:
+        """Show the same figure in a unit."""
+        self.show_value(self._value, unit, digits)
+
+    def show_figure(self, value: float | None) -> None:
+        """Show another figure, written as the one before; a draft stands."""
         self.show_value(value, self._unit, self._digits)
 
+    def carry(self, of: object) -> None:
+        """Show something else, and have what is typed here belong to that."""
+        if self.isModified():
+            self._commit()
+        drafted = self._drafts.pop(self._of, None)
+        kept, why = self._kept.pop(self._of, None), self._why.pop(self._of, "")
+        if drafted is not None:
+            self._drafts[of] = drafted
+        if kept is not None:
+            self._kept[of], self._why[of] = kept, why
+            self.setModified(False)
+        self.belong(of)
+
+    def enter(self) -> None:
+        """What was typed was entered where it belongs: nothing waits here any more."""
+        self._value = self.value
+        self._drafts.pop(self._of, None)
+
     def forget_typed(self) -> None:
-        """Let go of what was typed and not taken."""
-        self._show()
-        self._reason = ""
-        self.refused.emit("")
+        """Let go of what was typed and not taken; a draft that was taken stays."""
+        super().forget_typed()
+        self._ask_nothing()
+
+    def forget_all(self) -> None:
+        """Let go of all that was typed here."""
+        had_draft = bool(self._drafts)
+        self._drafts.clear()
+        super().forget_all()
+        if had_draft:
+            self._show()
+
+    def waiting(self) -> list[tuple[object, str, str]]:
+        """What is typed and in no build."""
+        waits = super().waiting()
+        typed = {of for of, _, _ in waits}
+        return waits + [
+            (of, written(value, self._quantity, self._unit, digits=6), "")
+            for of, value in self._drafts.items()
+            if of not in typed
+        ]
+
+    def type_again(self, of: object, text: str, why: str = "") -> None:
+        """Have a text stand here as it was typed for something; a draft's figure is read from it."""
+        try:
+            value = parse(text, self._quantity, self._unit, self._digits or 0)
+        except UnitError:
+            value = None
+        if not self.draft or value is None:
+            super().type_again(of, text, why)
+            return
+        self._drafts[of] = value
+        if of == self._of:
+            self._show()
+            self.committed.emit(value)
 
     def _show(self) -> None:
-        text = ""
-        if self._value is not None:
-            text = written(self._value, self._quantity, self._unit, digits=self._digits)
+        if self._show_kept():
+            return
+        text, value = "", self.value
+        if value is not None:
+            text = written(value, self._quantity, self._unit, digits=self._digits)
         self.setText(text)
         self.setModified(False)
 
     def _commit(self) -> None:
         if not self.isModified():
             return
-        try:
-            value = parse(self.text(), self._quantity, self._unit)
-        except UnitError as error:
-            self._reason = str(error)
-            self.refused.emit(self._reason)
+        if self.draft and not self.text().strip():
+            self._take_nothing()
             return
+        try:
+            value = parse(self.text(), self._quantity, self._unit, self._digits or 0)
+        except UnitError as error:
+            self._refuse(error)
+            return
+        self._ask_nothing()
         typed = self.text()
         if not self._take(value):
-            self.setText(typed)
-            self.setModified(True)
+            self._turned_down(typed)
+
+    def _take_nothing(self) -> None:
+        """A draft that was emptied holds no figure."""
+        self._taken()
+        self._drafts.pop(self._of, None)
+        self._value = None
+        self._reason = ""
+        self._show()
+        self.refused.emit("")
+
+    def _refuse(self, error: UnitError) -> None:
+        self._reason = str(error)
+        self._keep()
+        if isinstance(error, EitherFigureError):
+            self.question.ask(error.readings)
+        self.refused.emit(self._reason)
 
     def _take(self, value: float) -> bool:
         """Commit a value; returns whether it was taken."""
         self.setModified(False)
         self._reason = ""
+        self._taken()
         self.refused.emit("")
-        if value != self._value:
+        if self.draft:
+            if value != self.value:
+                self._draft(value)
+        elif value != self._value:
             self.committed.emit(value)
-        self._show()
+        if not self._reason:
+            self._show()
         return not self._reason
 
+    def _ask_nothing(self) -> None:
+        if self._question is not None:
+            self._question.hide()
+
+    def _draft(self, value: float) -> None:
+        """Hold a figure, unless whoever listens turns it down."""
+        before = dict(self._drafts)
+        self._drafts[self._of] = value
+        self.committed.emit(value)
+        if self._reason:
+            self._drafts = before
+        typing.changed.emit()
+
+    def _answer(self, typed: str) -> None:
+        """One of the two figures a text may mean was chosen."""
+        self.setText(typed)
+        self.setModified(True)
+        self.setFocus()
+        self._commit()
+
+    def _edited(self, text: str) -> None:
+        self._ask_nothing()
+        super()._edited(text)
+
     def _nudge(self, steps: float) -> None:
-        if self._value is not None and not self.isReadOnly():
+        value = self.value
+        if value is not None and not self.isReadOnly():
             size = _step(self._quantity, self._unit)
-            self._take(round(self._value + steps * size, 6))
+            self._take(round(value + steps * size, 6))
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
-        """Arrows nudge by a step, with Shift a tenth, with Ctrl ten; Esc takes back what was typed."""
+        """Arrows nudge by a step, with Shift a tenth, with Ctrl ten; Down goes to what is asked."""
         if event is None:
             return
         steps = {Qt.Key.Key_Up: 1.0, Qt.Key.Key_Down: -1.0}.get(Qt.Key(event.key()))
-        if steps is not None:
-            self._nudge(steps * _fineness(event.modifiers()))
-        elif event.key() == Qt.Key.Key_Escape:
-            if self.isModified():
-                self.forget_typed()
-            else:
-                self.released.emit()
-        else:
+        if steps is None:
             super().keyPressEvent(event)
+        elif self._question is not None and self._question.isVisible():
+            self._question.begin()
+        else:
+            self._nudge(steps * _fineness(event.modifiers()))
+
+    def focusOutEvent(self, event: QFocusEvent | None) -> None:
+        """What is asked goes with the pointer elsewhere; the text stands, and why it is not taken."""
+        super().focusOutEvent(event)
+        if self._question is not None:
+            self._question.let_go_soon()
+
+    def hideEvent(self, event: QHideEvent | None) -> None:
+        """What is asked goes with the field."""
+        super().hideEvent(event)
+        self._ask_nothing()
 
     def wheelEvent(self, event: QWheelEvent | None) -> None:
         """The wheel nudges the field that has the focus and scrolls otherwise."""
@@ -185,65 +305,7 @@ def _step(quantity: Quantity, unit: str) -> float:
     return _STEPS.get(quantity.word, 1.0)
 
 
-class TextField(TypedField):
-    """Words that can be typed over. committed: other words."""
-
-    committed = pyqtSignal(str)
-    released = pyqtSignal()
-
-    def __init__(self, name: str, parent: QWidget | None = None) -> None:
-        super().__init__(name, parent)
-        self.setToolTip(plain(name))
-        self.setMaxLength(120)
-        self._shown = ""
-
-    def show_text(self, text: str) -> None:
-        """Show words; what is being typed is left alone."""
-        changed = text != self._shown
-        self._shown = text
-        if changed and not (self.hasFocus() and self.isModified()):
-            self.forget_typed()
-
-    def forget_typed(self) -> None:
-        """Let go of what was typed and not taken."""
-        self.setText(self._shown)
-        self.setCursorPosition(0)
-        self.setModified(False)
-
-    def _commit(self) -> None:
-        if not self.isModified():
-            return
-        self.setModified(False)
-        self._reason = ""
-        typed = self.text()
-        if typed.strip() != self._shown:
-            self.committed.emit(typed.strip())
-        self.forget_typed()
-        if self._reason:
-            self.setText(typed)
-            self.setModified(True)
-
-    def keyPressEvent(self, event: QKeyEvent | None) -> None:
-        """Esc takes back what was typed, or lets go."""
-        if event is None or event.key() != Qt.Key.Key_Escape:
-            super().keyPressEvent(event)
-        elif self.isModified():
-            self.forget_typed()
-        else:
-            self.released.emit()
-
-
 def _fineness(modifiers: Qt.KeyboardModifier) -> float:
     if modifiers & Qt.KeyboardModifier.ShiftModifier:
         return 0.1
     return 10.0 if modifiers & Qt.KeyboardModifier.ControlModifier else 1.0
-
-
-def take_typed() -> str:
-    """Commit what is being typed anywhere, before something else happens to what it belongs to.
-
-    Only the field that has the focus can hold such text: all others gave it when they lost it. Returns
-    why it was not taken, "" if it was or nothing was being typed.
-    """
-    field = QApplication.focusWidget()
-    return field.take_typed() if isinstance(field, TypedField) else ""

@@ -31,9 +31,9 @@ from jovial_tack.ui.room import Action, Break, Entry, Submenu
 from jovial_tack.ui.run_check.room import LOG_SUFFIXES, RunCheckRoom
 from jovial_tack.ui.session import Session
 from jovial_tack.ui.soon import Soon
-from jovial_tack.ui.widgets.fields import take_typed
 from jovial_tack.ui.widgets.text import Label, on_button, plain
 from jovial_tack.ui.widgets.theme import DAY, NIGHT, Theme, palette
+from jovial_tack.ui.widgets.typed import take_typed
 from jovial_tack.ui.widgets.wardrobe import Wardrobe
 from jovial_tack.ui.window.desk import Desk
 from jovial_tack.ui.window.file_actions import Files

@@ -138,6 +138,8 @@ class FinderCard(WorkingCard):
             return
         session = self._session
         self._forget()
+        if not session.is_read_only:
+            self.form.enter_typed()
         if not session.is_read_only and session.history.build.choices != choices:
             kept = with_choices(session.history.build, choices)
             self._of = kept

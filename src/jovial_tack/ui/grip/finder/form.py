@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from PyQt6.QtCore import pyqtSignal
-from PyQt6.QtWidgets import QCheckBox, QGridLayout, QHBoxLayout, QLineEdit, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QCheckBox, QGridLayout, QHBoxLayout, QVBoxLayout, QWidget
 
 from jovial_tack.answers.finder.offers import (
     Offer,
@@ -15,13 +15,17 @@ from jovial_tack.answers.finder.offers import (
     sizes_text,
     sizes_typed,
 )
+from jovial_tack.answers.finder.space import FinderError
 from jovial_tack.catalogue import Catalogue
 from jovial_tack.core.errors import JovialTackError
+from jovial_tack.core.units import PRESSURE, RATIO, parse
 from jovial_tack.core.words import sentence
 from jovial_tack.document.model import Build, Choices, RatioTarget, make
 from jovial_tack.ui.widgets.elided import ElidedChoice
 from jovial_tack.ui.widgets.field_lines import FieldLines
+from jovial_tack.ui.widgets.fields import QuantityField
 from jovial_tack.ui.widgets.text import heading, together
+from jovial_tack.ui.widgets.typed import Parked, TextField, take_typed
 
 AIMS = (
     ("reserve", "most grip"),
@@ -53,18 +57,19 @@ class FinderForm(QWidget):
         self._lines.setHorizontalSpacing(8)
         self._lines.setVerticalSpacing(4)
         self._lines.setColumnStretch(1, 1)
-        self.rows: list[tuple[Offer, QCheckBox, QLineEdit | None]] = []
+        self.rows: list[tuple[Offer, QCheckBox, TextField | None]] = []
         self.aim = ElidedChoice("What is looked for")
         for key, words in AIMS:
             self.aim.addItem(words, key)
         self.keeps_ratio = QCheckBox("Keep the ratio of")
-        self.ratio, self.within = QLineEdit(), QLineEdit()
-        for field, name in ((self.ratio, "Ratio to keep"), (self.within, "How far it may be off")):
-            field.setAccessibleName(name)
-            field.returnPressed.connect(self.asked)
-        self.boost = QLineEdit()
-        self.boost.setAccessibleName("Boost at redline, from and to, kPa")
+        self.ratio = QuantityField("Ratio to keep", RATIO, draft=True)
+        self.within = QuantityField("How far it may be off", RATIO, draft=True)
+        for field in (self.ratio, self.within):
+            field.returnPressed.connect(self._ratio_entered)
+            field.refused.connect(self._tell)
+        self.boost = TextField("Boost at redline, from and to, kPa", draft=True)
         self.boost.setPlaceholderText("any, or such as 45 to 60 kPa")
+        self._parked = Parked(self)
         self.boost.returnPressed.connect(self.asked)
         self.needs = {key: QCheckBox(words) for key, words in NEEDS}
         self.told = heading("faded")
@@ -106,6 +111,7 @@ class FinderForm(QWidget):
         self._forget()
         for offer in offers_of(build, drive_id, catalogue):
             self._add(offer)
+        self._parked.bring_back(self._by_offer())
         kept = build.choices if build.choices and build.choices.drive == drive_id else None
         self._show_limits(build, kept, ratio)
 
@@ -123,8 +129,8 @@ class FinderForm(QWidget):
             self.keeps_ratio.setText(f"Keep the ratio of {shaft.label}")
             now = target.ratio if target else ratio[1] if ratio else 1.0
             off = target.tolerance if target else round(0.03 * now, 3)
-            self.ratio.setText(f"{now:.3f}")
-            self.within.setText(f"{off:.3f}")
+            self.ratio.show_value(now, "", 3, of=self._drive)
+            self.within.show_value(off, "", 3, of=self._drive)
             self.keeps_ratio.setChecked(target is not None or kept is None)
         for widget in (self.keeps_ratio, self.ratio, self._off, self.within):
             widget.setVisible(bool(self._pulley))
@@ -132,7 +138,8 @@ class FinderForm(QWidget):
         self._has_boost = any(shaft.kind == "supercharger" and shaft.load for shaft in blowers)
         self._fields_boost.show_line(self.boost, shown=self._has_boost)
         band = None if kept is None else kept.boost_kpa
-        self.boost.setText("" if band is None else f"{band[0]:g} to {band[1]:g} kPa")
+        shown = "" if band is None else f"{band[0]:g} to {band[1]:g} kPa"
+        self.boost.show_text(shown, of=self._drive)
         self._follow()
 
     def _add(self, offer: Offer) -> None:
@@ -141,8 +148,8 @@ class FinderForm(QWidget):
         box.setChecked(offer.ticked)
         field = None
         if offer.is_typed:
-            field = QLineEdit(sizes_text(offer, self._unit))
-            field.setAccessibleName(f"Sizes of {offer.words}")
+            field = TextField(f"Sizes of {offer.words}", draft=True, most=2000)
+            field.show_text(sizes_text(offer, self._unit), of=(self._drive, offer.kind, offer.of))
             field.setToolTip("72, 76, 80 · 1150 to 1300 of what is at hand · 70 to 80 by 2")
             field.textEdited.connect(lambda _text, b=box: b.setChecked(True))
             field.returnPressed.connect(self.asked)
@@ -153,7 +160,24 @@ class FinderForm(QWidget):
             self._lines.addWidget(box, row, 0, 1, 2)
         self.rows.append((offer, box, field))
 
+    def _by_offer(self) -> dict[str, TextField]:
+        """The fields of sizes, by what they are of."""
+        return {str(field.of): field for _, _, field in self.rows if field is not None}
+
+    def enter_typed(self) -> None:
+        """What is typed was entered in the build."""
+        for field in (self.ratio, self.within, self.boost, *self._by_offer().values()):
+            field.enter()
+
+    def _ratio_entered(self) -> None:
+        if not any(field.reason for field in (self.ratio, self.within)):
+            self.asked.emit()
+
+    def _tell(self, text: str) -> None:
+        self.told.setText(together(sentence(text)) if text else "")
+
     def _forget(self) -> None:
+        self._parked.put_away(self._by_offer())
         for _, box, field in self.rows:
             for widget in (box, field):
                 if widget is not None:
@@ -169,16 +193,13 @@ class FinderForm(QWidget):
 
     def choices(self) -> Choices | None:
         """What is chosen; None, and told, where something typed is not understood."""
+        take_typed()
         try:
             offers = self._typed()
             more = self._limits()
             return choices_of(self._drive, offers, **more)
         except JovialTackError as error:
             self.told.setText(together(sentence(str(error))))
-        except ValueError:
-            self.told.setText(
-                "The ratio and how far it may be off are figures such as 2.124 and 0.05."
-            )
         return None
 
     def _typed(self) -> Sequence[Offer]:
@@ -186,7 +207,7 @@ class FinderForm(QWidget):
         for offer, box, field in self.rows:
             if not box.isChecked():
                 offers.append(changed_offer(offer, offer.values, ticked=False))
-            elif field is None or not field.isModified():
+            elif field is None or not field.is_typed:
                 offers.append(changed_offer(offer, offer.values, ticked=True))
             else:
                 offers.append(sizes_typed(offer, field.text(), self._unit, self._step))
@@ -196,15 +217,30 @@ class FinderForm(QWidget):
         aim = self.aim.currentData()
         more: dict[str, object] = {"aim": aim}
         if self._pulley and (self.keeps_ratio.isChecked() or aim == "ratio"):
-            ratio, within = (float(f.text().replace(",", ".")) for f in (self.ratio, self.within))
+            ratio, within = self._figure(self.ratio), self._figure(self.within)
             data = {"pulley": self._pulley, "ratio": ratio, "tolerance": within}
             more["target"] = make(RatioTarget, data)
         more["needs"] = tuple(key for key, box in self.needs.items() if box.isChecked())
-        boost = self.boost.text().lower().replace("kpa", "").strip()
-        if self._has_boost and boost:
-            low, _, high = boost.partition("to")
-            more["boost_kpa"] = (float(low), float(high or low))
+        if self._has_boost and self.boost.text().strip():
+            more["boost_kpa"] = _band_kpa(self.boost.text())
         return more
+
+    @staticmethod
+    def _figure(field: QuantityField) -> float:
+        if field.reason or field.value is None:
+            why = field.reason or "a figure such as 2.124"
+            raise FinderError(f"{field.name}: {why}")
+        return field.value
+
+
+def _band_kpa(text: str) -> tuple[float, float]:
+    """From and to of a typed boost, kPa; one figure is both. Raises UnitError."""
+    low, _, high = text.lower().partition("to")
+    high = high.strip() or low
+    unit = high.strip().lstrip("0123456789.,+- ")
+    if low.strip()[-1:].isdigit():  # “45 to 60 psi”: the unit of both stands behind the second
+        low = f"{low.strip()} {unit}"
+    return parse(low, PRESSURE, "kPa"), parse(high, PRESSURE, "kPa")
 
 
 def _heading(words: str) -> QWidget:
