@@ -342,7 +342,7 @@ def parse(
         as_shown = numeral.mark == "." and decimals >= _GROUP
         too_many = abs(numeral.grouped) * scale > quantity.most
         if not (as_shown or (too_many and numeral.mark == ".")):
-            readings = _readings(numeral, unit, point_divides=as_shown or too_many)
+            readings = _readings(numeral, unit, point_divides=too_many)
             raise EitherFigureError(typed, readings)
     return round((numeral.value - quantity.zeros.get(spelling, 0.0)) * scale, 9)
 

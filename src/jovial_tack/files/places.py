@@ -38,6 +38,12 @@ def state_folder() -> Path:
     return _folder("XDG_STATE_HOME", ".local/state")
 
 
+def is_shipped(path: Path) -> bool:
+    """Whether a file is one that came with the program, which nobody writes to."""
+    shipped = Path(__file__).resolve().parent.parent / "data"
+    return Path(os.path.realpath(path)).is_relative_to(shipped)
+
+
 def is_running(pid: int) -> bool:
     """Whether a process of that number lives (another user's counts)."""
     if pid <= 0:

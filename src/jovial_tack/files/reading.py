@@ -12,9 +12,12 @@ import stat
 from pathlib import Path
 
 
-def read_regular(path: Path, most_bytes: int) -> bytes:
-    """All bytes of a regular file. Raises OSError in plain words for all else, and for a larger one."""
-    handle = open_regular(path)
+def read_regular(path: Path, most_bytes: int, *, follow: bool = True) -> bytes:
+    """All bytes of a regular file. Raises OSError in plain words for all else, and for a larger one.
+
+    follow: also through a link.
+    """
+    handle = open_regular(path, follow=follow)
     with os.fdopen(handle, "rb") as file:
         size = os.fstat(handle).st_size
         if size > most_bytes:
@@ -28,12 +31,13 @@ def read_regular(path: Path, most_bytes: int) -> bytes:
     return raw
 
 
-def open_regular(path: Path) -> int:
+def open_regular(path: Path, *, follow: bool = True) -> int:
     """A handle on a regular file. Raises OSError in plain words for a folder, pipe or device."""
     if "\0" in str(path):
         raise OSError(errno.EINVAL, "its name holds a NUL")
     # without waiting: a pipe that nobody writes into would be waited for at once
-    handle = os.open(path, os.O_RDONLY | os.O_NONBLOCK | os.O_CLOEXEC)
+    links = 0 if follow else os.O_NOFOLLOW
+    handle = os.open(path, os.O_RDONLY | os.O_NONBLOCK | os.O_CLOEXEC | links)
     kind = os.fstat(handle).st_mode
     if not stat.S_ISREG(kind):
         os.close(handle)

@@ -64,7 +64,7 @@ def make_window() -> MainWindow:
         window = MainWindow(Session(own_catalogue()), demo_file())
     except CatalogueError as error:
         window = MainWindow(Session(load_catalogue()), demo_file())
-        window.notice.ask(f"Your own data was not used. {error}.", [("Close", lambda: None)])
+        window.notice.ask(f"Your own data was not used. {error}.", topic="own data")
     gc.freeze()  # what the program is made of stays: looking through it again would stop a drag
     return window
 

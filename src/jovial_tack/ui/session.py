@@ -60,6 +60,8 @@ class Session(QObject):
     settled = pyqtSignal()  # the deep results of the present build are in
     advised = pyqtSignal()  # orders and mends of the present build are in
     replaced = pyqtSignal()  # another build was opened or begun
+    saved = pyqtSignal()  # it is in its file now
+    letting_go = pyqtSignal()  # unsaved work is about to be replaced by another build
     failed = pyqtSignal(str)
 
     def __init__(self, catalogue: Catalogue, parent: QObject | None = None) -> None:
@@ -68,6 +70,7 @@ class Session(QObject):
         self.path: Path | None = None
         self.remarks: tuple[str, ...] = ()
         self._fingerprint: str | None = None
+        self._file_gone = False
         self._selection: Target = NOTHING
         #: what was selected before, for what is done between two parts
         self.selected_before: Target = NOTHING
@@ -177,8 +180,19 @@ class Session(QObject):
 
     @property
     def is_modified(self) -> bool:
-        """Whether there is something to save."""
-        return self._recovered or self._history.build != self._saved
+        """Whether there is something to save; also where its file is gone."""
+        return self._recovered or self._file_gone or self._history.build != self._saved
+
+    @property
+    def is_file_gone(self) -> bool:
+        """Whether the file was deleted, or cannot be reached any more."""
+        return self._file_gone
+
+    def mark_file_gone(self, gone: bool) -> None:
+        """Tell that the file is gone, or is there again."""
+        if gone != self._file_gone:
+            self._file_gone = gone
+            self.build_changed.emit()
 
     @property
     def is_untouched(self) -> bool:
@@ -200,7 +214,10 @@ class Session(QObject):
     def begin_in(self, unit: Literal["mm", "in"]) -> None:
         """Show an empty build that nobody has touched in a unit of length."""
         if self.is_untouched:
-            self._begin(_shown_in(self._history.build, unit))
+            build = _shown_in(self.history.build, unit)
+            self._history: History = History.of(build)
+            self._saved = build
+            self._changed()
 
     def open(self, path: Path, *, demo: bool = False) -> None:
         """Open a build file. Raises BuildFileError; the present build then stays."""
@@ -235,7 +252,8 @@ class Session(QObject):
         self._fingerprint = write_build(self._history.build, path)
         self.path = path
         self._saved = self._history.build
-        self._recovered = False
+        self._recovered = self._file_gone = False
+        self.saved.emit()
         self.build_changed.emit()
 
     def changed_on_disk(self, path: Path) -> bool:
@@ -252,9 +270,10 @@ class Session(QObject):
         fingerprint: str | None = None,
         remarks: tuple[str, ...] = (),
     ) -> None:
+        self.letting_go.emit()
         self._history = History.of(build)
         self._saved = build
-        self._recovered = False
+        self._recovered = self._file_gone = False
         self._preview = None
         self._selection = NOTHING
         self.path, self._fingerprint, self.remarks = path, fingerprint, remarks

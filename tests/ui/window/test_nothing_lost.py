@@ -166,6 +166,7 @@ def test_lost_work_is_offered_and_taken_up_again(
     # what was done meanwhile is not replaced without a question
     other.session.edit("meanwhile", set_title(other.session.build, "Meanwhile"))
     qtbot.mouseClick(other.notice.buttons[0], Qt.MouseButton.LeftButton)
+    qtbot.mouseClick(other.desk.lost.buttons[0][0], Qt.MouseButton.LeftButton)
     assert other.session.build.title == "Meanwhile" and "not saved" in other.notice.text.text()
     qtbot.mouseClick(other.notice.buttons[1], Qt.MouseButton.LeftButton)
     assert other.session.build.title == "Half done"

@@ -27,6 +27,7 @@ from jovial_tack.ui.widgets.theme import Theme
 from jovial_tack.ui.widgets.wardrobe import Wardrobe
 from jovial_tack.ui.window.about import AboutCard
 from jovial_tack.ui.window.keys import KeysCard
+from jovial_tack.ui.window.lost import LostWorkCard
 from jovial_tack.ui.window.notice import Notice
 from jovial_tack.ui.window.rail import StationRail
 from jovial_tack.ui.window.rooms import ROOMS
@@ -69,8 +70,8 @@ class Desk(QWidget):
         self._at: dict[str, Room] = {r.station.key: r for r in self.rooms if r.station is not None}
         self.station: str = _FIRST
         self.rail = StationRail(stations, theme)
-        self.keys, self.about = KeysCard(), AboutCard()
-        own = (Aside("", "", self.keys), Aside("", "", self.about))
+        self.keys, self.about, self.lost = KeysCard(), AboutCard(), LostWorkCard(session)
+        own = tuple(Aside("", "", card) for card in (self.keys, self.about, self.lost))
         self._asides = {a.card: a for a in (*own, *(a for room in self.rooms for a in room.asides))}
         self.shown_tray: QWidget = self.ribbon
         self._lay_out()

@@ -22,10 +22,11 @@ from PyQt6.QtWidgets import QApplication, QMainWindow
 
 from jovial_tack.answers.lay_out.starts import LAYOUTS
 from jovial_tack.core.errors import BuildFileError, JovialTackError
+from jovial_tack.core.value import Value
 from jovial_tack.document.edits.engine import set_units
 from jovial_tack.document.targets import NOTHING
 from jovial_tack.files.places import state_folder
-from jovial_tack.files.recovery import Keeper, LostWork
+from jovial_tack.files.recovery import Keeper, KeptText, LostWork
 from jovial_tack.files.settings import ViewState, load_settings, save_settings
 from jovial_tack.ui.room import Action, Break, Entry, Submenu
 from jovial_tack.ui.run_check.room import LOG_SUFFIXES, RunCheckRoom
@@ -33,13 +34,15 @@ from jovial_tack.ui.session import Session
 from jovial_tack.ui.soon import Soon
 from jovial_tack.ui.widgets.text import Label, on_button, plain
 from jovial_tack.ui.widgets.theme import DAY, NIGHT, Theme, palette
-from jovial_tack.ui.widgets.typed import take_typed
+from jovial_tack.ui.widgets.typed import forget_all, take_typed
 from jovial_tack.ui.widgets.wardrobe import Wardrobe
 from jovial_tack.ui.window.desk import Desk
 from jovial_tack.ui.window.file_actions import Files
 from jovial_tack.ui.window.keys import IN_PLACE
 from jovial_tack.ui.window.menus import Menus
+from jovial_tack.ui.window.notice import KEY
 from jovial_tack.ui.window.safekeeping import Safekeeping
+from jovial_tack.ui.window.typed_kept import from_json, kept_texts, type_again
 
 Key = QKeySequence.StandardKey
 
@@ -58,7 +61,7 @@ class MainWindow(QMainWindow):
         self.session, self.theme = session, DAY
         self.settings = load_settings()
         self.setPalette(palette(self.theme))
-        self.safekeeping = Safekeeping(session, keeper or Keeper(), self)
+        self.safekeeping = Safekeeping(session, keeper or Keeper(), lambda: kept_texts(self), self)
         self.desk = desk = Desk(session, self.theme, demo)
         self.front, self.strip, self.cards, self.notice = (
             desk.front,
@@ -68,7 +71,7 @@ class MainWindow(QMainWindow):
         )
         self.ribbon, self.slider, self.revs = desk.ribbon, desk.slider, desk.revs
         self.files = Files(session, self.notice, self.safekeeping, demo, self)
-        self._leaving = False
+        self._leaving = self._closing = self._may_close = False
         self._told_before = ""
         self.setCentralWidget(desk)
         self._make_status_bar()
@@ -136,6 +139,8 @@ class MainWindow(QMainWindow):
         yield Break("&File")
         yield Action("&File", "&Save", Key.Save, files.save)
         yield Action("&File", "Save &as …", "Ctrl+Shift+S", files.save_as)
+        lost = partial(self.desk.call, self.desk.lost)
+        yield Action("&File", "Lost &work …", "Ctrl+Shift+F", lost)
         yield Break("&File")
 
     def _edit_entries(self) -> Iterator[Entry]:
@@ -166,6 +171,7 @@ class MainWindow(QMainWindow):
         yield Action("&View", "&Inches", "Ctrl+I", inch, name="inches", choice="unit")
         both = self.toggle_both
         yield Action("&View", "&Both units", "Ctrl+U", both, name="both units", choice="own")
+        yield Action("&View", "&Go to the notice", KEY, self.notice.go_to)
         yield Break("&View")
         night = self.toggle_night
         yield Action("&View", "Ni&ght", "Ctrl+Shift+N", night, name="night", choice="own")
@@ -192,16 +198,20 @@ class MainWindow(QMainWindow):
     def _connect(self) -> None:
         session, desk = self.session, self.desk
         session.leaving.connect(self._take_typed)
-        self.safekeeping.told.connect(self.notice.ask)
+        self.safekeeping.told.connect(lambda text: self.notice.ask(text, topic="kept aside"))
         self.front.pointed.connect(self._point)
         session.build_changed.connect(self._refresh_titles)
         session.baseline_changed.connect(self._refresh_titles)
         session.replaced.connect(self._show_remarks)
-        session.failed.connect(self.notice.ask)
+        session.failed.connect(lambda text: self.notice.ask(text, topic="failed", of_build=True))
         self.cards.open_wanted.connect(self.files.open)
         self.cards.demo_wanted.connect(self.files.open_demo)
         self.files.used.connect(self._remember)
         self.files.message.connect(self.show_text)
+        self.files.recovered.connect(self._type_again)
+        self.files.lost_wanted.connect(lambda: desk.call(desk.lost))
+        desk.lost.wanted.connect(self.files.recover)
+        self.files.recovered.connect(lambda _typed: desk.lost.look_again())
         desk.moved.connect(self._mark_station)
         desk.message.connect(self.show_text)
 
@@ -216,6 +226,18 @@ class MainWindow(QMainWindow):
 
     def _forget_told(self) -> None:
         self._told_before = ""
+
+    def _type_again(self, kept: Sequence[KeptText]) -> None:
+        """Have what was typed in recovered work stand where it stood."""
+        for each in kept:
+            target = from_json(each.of)
+            if isinstance(target, Value):  # typed on the card of something: show that
+                self.session.select(target)  # type: ignore[arg-type]
+                self.cards.card.refresh()
+                self.files.tell_of_typed(type_again(self, [each]))
+        self.files.tell_of_typed(
+            type_again(self, [k for k in kept if not isinstance(from_json(k.of), Value)])
+        )
 
     def _point(self, place: str) -> None:
         self._place = place
@@ -243,17 +265,25 @@ class MainWindow(QMainWindow):
         if event is None:
             return
         if not self._leaving:
-            self.session.leaving.emit()
-        if self.session.is_modified and not self._leaving:
-            event.ignore()
-            self.files.after_saving(self.leave)
-            return
+            self._may_close, self._closing = False, True
+            self.files.after_saving(self._let_close)
+            self._closing = False
+            if not self._may_close:
+                event.ignore()
+                return
         self._keep_settings()
         self.session.close()
         self.desk.close_work()
         self.files.close()
         self.safekeeping.close()
         event.accept()
+
+    def _let_close(self) -> None:
+        """Nothing speaks against closing: at once, or once what was asked has been answered."""
+        if self._closing:
+            self._may_close = True
+        else:
+            self.leave()
 
     def leave(self) -> None:
         """Close without a question about unsaved changes."""
@@ -371,10 +401,11 @@ class MainWindow(QMainWindow):
         self.menus.named["unpin"].setEnabled(pinned is not None)
 
     def _show_remarks(self) -> None:
+        forget_all(self)  # it was asked about, and can be had again by lost work
+        self.notice.forget_build()
         if self.session.remarks:
-            self.notice.ask("; ".join(self.session.remarks) + ".")
-        else:
-            self.notice.hide()
+            said = "; ".join(self.session.remarks) + "."
+            self.notice.ask(said, topic="remarks", of_build=True)
 
     def _mark_station(self, key: str) -> None:
         self.station_actions[key].setChecked(True)
