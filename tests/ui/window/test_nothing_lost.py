@@ -172,9 +172,9 @@ def test_lost_work_is_offered_and_taken_up_again(
     assert other.session.build.title == "Half done"
     assert other.session.path == path
     assert other.session.is_modified
-    assert (
-        kept.exists() and lost_work(load_catalogue()) == []
-    )  # until it is safe; nobody else's now
+    # until it is safe; nobody else's now, and what was thrown away for it can be had again
+    left = lost_work(load_catalogue())
+    assert kept.exists() and [(w.build.title, w.let_go) for w in left] == [("Meanwhile", True)]
     other.files.save()
     assert "Half done" in path.read_text()
     assert not other.session.is_modified
