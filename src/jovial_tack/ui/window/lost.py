@@ -43,7 +43,9 @@ class LostWorkCard(SideCard):
         self.buttons = []
         empty(self._blocks)
         for work in self.works:
-            self._blocks.addWidget(self._block(work))
+            block = self._block(work)
+            self._blocks.addWidget(block)
+            block.show()
         if not self.works:
             none = heading("plain")
             none.setText(_NONE)
@@ -77,7 +79,6 @@ class LostWorkCard(SideCard):
         out.clicked.connect(lambda _=False: self._throw_away(work, out))
         self.buttons.append((recover, out))
         column.addLayout(row)
-        block.show()
         return block
 
     def _throw_away(self, work: LostWork, button: QPushButton) -> None:
