@@ -9,6 +9,7 @@ from __future__ import annotations
 import contextlib
 import importlib
 import os
+import signal
 import sys
 from collections.abc import Iterator, Sequence
 from pathlib import Path
@@ -105,6 +106,7 @@ def main(arguments: Sequence[str] | None = None) -> int:
     """Run the program; returns its exit status."""
     given = list(sys.argv[1:] if arguments is None else arguments)
     try:
+        _interrupts()
         if given and given[0] in _VERBS:
             with _one_voice():
                 return _verb(given)
@@ -114,7 +116,8 @@ def main(arguments: Sequence[str] | None = None) -> int:
         return 2
     except BrokenPipeError:
         # the reader of our output has gone; keep the interpreter from complaining on its way out
-        os.dup2(os.open(os.devnull, os.O_WRONLY), sys.stdout.fileno())
+        if sys.stdout is not None:
+            os.dup2(os.open(os.devnull, os.O_WRONLY), sys.stdout.fileno())
         return 0
     except KeyboardInterrupt:
         _complain("interrupted")
@@ -153,7 +156,15 @@ def _verb(given: Sequence[str]) -> int:
     return status
 
 
+def _interrupts() -> None:
+    """From here on an interrupt is an exception, which ends in a sentence; before, it ended at once."""
+    if signal.getsignal(signal.SIGINT) not in (signal.SIG_IGN, signal.default_int_handler):
+        signal.signal(signal.SIGINT, signal.default_int_handler)
+
+
 def _complain(text: str) -> None:
+    if sys.stderr is None:
+        return
     line = " ".join(text.split())
     encoding = sys.stderr.encoding or "utf-8"
     print("jovial-tack:", line.encode(encoding, "replace").decode(encoding), file=sys.stderr)
@@ -176,8 +187,10 @@ def _window(arguments: Sequence[str]) -> int:
         raise UsageError("--demo and a build file are two different things to open; give one")
     if asked.build is not None and not asked.build.is_file():
         raise UsageError(f"{asked.build}: there is no such build file (and no such verb)")
-    if not any(os.environ.get(name) for name in ("DISPLAY", "WAYLAND_DISPLAY", "QT_QPA_PLATFORM")):
-        raise UsageError("there is no display for a window; “jovial-tack solve BUILD” needs none")
+    from jovial_tack.ui.display import why_no_window
+
+    if why := why_no_window():
+        raise UsageError(f"{why}; “jovial-tack solve BUILD” needs none")
 
     from jovial_tack.ui.app import run_window
 

@@ -67,5 +67,5 @@ def test_a_link_is_followed_and_a_place_that_is_not_there_is_told(tmp_path: Path
     assert b"through the link" in real.read_bytes()
     with pytest.raises(SaveError, match="folder does not exist"):
         write_build(build, tmp_path / "nowhere" / "x.jtack")
-    with pytest.raises(SaveError, match="not saved"):
+    with pytest.raises(SaveError, match="is a folder"):
         write_build(build, tmp_path)

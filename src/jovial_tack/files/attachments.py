@@ -55,7 +55,8 @@ def attach(build_file: Path, source: Path) -> Attached:
 
 def _free(folder: Path, wanted: str, checksum: str) -> str:
     """A name in the folder that is not taken by another content."""
-    stem, ending = Path(wanted).stem or "file", Path(wanted).suffix
+    shown = wanted.lstrip(".") or "file"
+    stem, ending = Path(shown).stem, Path(shown).suffix
     number, name = 1, f"{stem}{ending}"
     while (folder / name).exists():
         if _checksum(folder / name) == checksum:
@@ -85,8 +86,10 @@ def carry_over(build: Build, before: Path, after: Path) -> tuple[str, ...]:
 def place_of(build_file: Path, attachment: Attachment) -> Path | None:
     """Where an attachment lies; None where its path leads out of the folder, or by a link."""
     inner = PurePosixPath(attachment.path.replace("\\", "/"))
-    if inner.is_absolute() or ".." in inner.parts or not inner.parts or ":" in inner.parts[0]:
+    if inner.is_absolute() or not inner.parts or ":" in inner.parts[0]:
         return None
+    if any(part.startswith(".") for part in inner.parts):
+        return None  # it leads out of the folder, or is hidden
     place = folder_of(build_file)
     for part in ("", *inner.parts):
         place = place / part

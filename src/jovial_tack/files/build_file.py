@@ -17,7 +17,7 @@ from jovial_tack.document.loading import build_from_json
 from jovial_tack.document.model import Build, dump
 from jovial_tack.files.companions import with_companions
 from jovial_tack.files.reading import open_regular, read_regular
-from jovial_tack.files.whole import reason, replace_file
+from jovial_tack.files.whole import mark_read_in, reason, replace_file
 
 MOST_BYTES = 20_000_000
 #: Levels of braces and brackets: a build has nine, and what is kept unread may have some more.
@@ -35,6 +35,7 @@ class LoadedBuild:
 
 def read_build(path: Path, catalogue: Catalogue) -> LoadedBuild:
     """Read a build file. Raises BuildFileError with one sentence that names the file."""
+    mark_read_in(path)
     try:
         raw = _bytes_of(path)
         build, remarks = build_from_json(parse_json(raw), catalogue)

@@ -20,7 +20,7 @@ from jovial_tack.core.value import Value
 from jovial_tack.document.edits.logbook import put_events
 from jovial_tack.document.model import Build, Event, make
 from jovial_tack.files.reading import read_regular
-from jovial_tack.files.whole import reason, replace_file
+from jovial_tack.files.whole import mark_read_in, reason, replace_file
 
 #: The columns that always stand; further ones stand where an event has such a figure.
 COLUMNS = (
@@ -99,6 +99,7 @@ def _cell(value: Any) -> str:
 
 def read_logbook(build: Build, path: Path) -> Imported:
     """The build with the events of a table. Raises BuildFileError for what is no table."""
+    mark_read_in(path)
     try:
         text = read_regular(path, _MOST_BYTES).decode("utf-8-sig")
     except UnicodeDecodeError as error:

@@ -8,6 +8,7 @@ import math
 from pathlib import Path
 
 from jovial_tack.core.errors import BuildFileError, LogError
+from jovial_tack.core.numerals import number_in_cell
 from jovial_tack.document.edits.survey import add_pattern
 from jovial_tack.document.model import Build
 from jovial_tack.files.reading import read_regular
@@ -33,8 +34,8 @@ def read_pattern(path: Path) -> tuple[tuple[float, float, str], ...]:
     holes = []
     for line, row in enumerate(rows[1:], start=2):
         try:
-            x, y = float(row[0]), float(row[1])
-        except (ValueError, IndexError):
+            x, y = (number_in_cell(cell, comma=False) for cell in row[:2])
+        except ValueError:
             raise LogError(f"{path.name}: line {line} has no place; it needs x_mm,y_mm") from None
         if not (math.isfinite(x) and math.isfinite(y) and max(abs(x), abs(y)) <= 1e4):
             raise LogError(f"{path.name}: line {line} is no place on an engine")

@@ -50,6 +50,8 @@ def beside(folder: Path, named: str) -> Path:
     """The file a text of the folder names, with all links followed. Raises OSError for one outside."""
     if "\0" in named:
         raise OSError(errno.EINVAL, "its name holds a NUL")
+    if any(part.startswith(".") for part in Path(named).parts):
+        raise OSError(errno.EPERM, "it is hidden, or not beside the build")
     home = folder.resolve()
     try:
         found = (home / named).resolve()

@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import io
+import os
+import struct
 import wave
 from pathlib import Path
 
@@ -10,29 +12,49 @@ import numpy as np
 
 from jovial_tack.core.arrays import Float
 from jovial_tack.core.errors import SoundError
-from jovial_tack.files.reading import read_regular
-from jovial_tack.files.whole import reason, replace_file
+from jovial_tack.files.reading import open_regular
+from jovial_tack.files.whole import mark_read_in, reason, replace_file
 
-_MOST_BYTES = 100_000_000
+#: No more of a recording is read than is listened to, s, nor than fits into memory easily.
+_LISTENED_S, _MOST_FRAMES, _MOST_CHANNELS = 60.0, 12_000_000, 16
+_WIDE = (1, 2, 3, 4)
+_DAMAGED = (
+    wave.Error,
+    EOFError,
+    ValueError,
+    RuntimeError,
+    struct.error,
+    ZeroDivisionError,
+    OverflowError,
+)
 
 
 def read_wav(path: Path) -> tuple[Float, float]:
-    """The samples (N,) of a recording, its channels as one, from -1 to 1; and how many a second.
+    """The samples (N,) of a recording's first minute, its channels as one, from -1 to 1; and how many a
+    second.
 
     Raises SoundError that names the file and what is wrong with it.
     """
+    mark_read_in(path)
     try:
-        with wave.open(io.BytesIO(read_regular(path, _MOST_BYTES))) as opened:
+        with os.fdopen(open_regular(path), "rb") as file, wave.open(file) as opened:
             wide, channels = opened.getsampwidth(), opened.getnchannels()
-            rate, held = opened.getframerate(), opened.readframes(opened.getnframes())
-    except (wave.Error, EOFError) as error:
+            rate = opened.getframerate()
+            if wide not in _WIDE:
+                raise SoundError(f"samples of 8, 16, 24 or 32 bits: {path.name} has {8 * wide}")
+            if channels > _MOST_CHANNELS:
+                raise SoundError(f"a recording of up to {_MOST_CHANNELS} channels: {path.name}")
+            most = min(round(_LISTENED_S * rate), _MOST_FRAMES)
+            held = opened.readframes(min(opened.getnframes(), most))
+    except _DAMAGED as error:
         raise SoundError(f"no recording in WAV with plain samples: {path.name} ({error})") from None
     except OSError as error:
         raise SoundError(f"the recording cannot be read: {path.name} ({reason(error)})") from None
     whole = len(held) - len(held) % (wide * channels)
     if not whole or rate <= 0:
         raise SoundError(f"a recording without samples: {path.name}")
-    return _samples(held[:whole], wide).reshape(-1, channels).mean(axis=1), float(rate)
+    samples = _samples(held[:whole], wide).reshape(-1, channels)
+    return samples.mean(axis=1), float(rate)
 
 
 def _samples(held: bytes, wide: int) -> Float:

@@ -12,6 +12,7 @@ import glob
 import os
 import re
 import shutil
+import stat
 import tempfile
 from pathlib import Path
 
@@ -34,12 +35,50 @@ _SAID = {
 }
 
 
+#: Files that something was read in from since the program began.
+_READ_IN: set[Path] = set()
+
+
+def mark_read_in(path: Path) -> None:
+    """Something is read in from a file: no output is written over it from now on."""
+    _READ_IN.add(Path(os.path.realpath(path)))
+
+
+def check_output(path: Path, *, pipe: bool = False) -> Path:
+    """Where an output goes, links followed. Raises SaveError where it would go over what was read in,
+    or into what is no file: a folder, a device, a pipe unless one may.
+    """
+    target = Path(os.path.realpath(path))
+    try:
+        mode = target.stat().st_mode
+    except (OSError, ValueError):
+        return target  # nothing is there yet, or it is told when it is written
+    if stat.S_ISFIFO(mode) and pipe:
+        return target
+    if not stat.S_ISREG(mode):
+        kind = "a folder" if stat.S_ISDIR(mode) else "a device or a pipe"
+        raise SaveError(f"{path} is {kind}, and no file to write into; name another")
+    if any(_is_same(target, other) for other in _READ_IN):
+        raise SaveError(
+            f"{path.name} was read in here and would be lost; name another file to write into"
+        )
+    return target
+
+
+def _is_same(target: Path, other: Path) -> bool:
+    with contextlib.suppress(OSError):
+        return target == other or target.samefile(other)
+    return False
+
+
 def replace_file(path: Path, content: bytes, *, keep_previous: bool = False) -> None:
     """Write a file whole or not at all. Raises SaveError in one sentence; the old file is then intact.
 
-    keep_previous: leave what stood there before under NAME~.
+    keep_previous: leave what stood there before under NAME~; only so what was read in is written over.
     """
     target = Path(os.path.realpath(path))
+    if not keep_previous or not target.is_file():
+        target = check_output(path)
     aside: str | None = None
     try:
         sweep(target)

@@ -89,7 +89,10 @@ def _write_log() -> None:
     with contextlib.suppress(OSError):
         folder = state_folder()
         folder.mkdir(parents=True, exist_ok=True, mode=0o700)
-        handler = RotatingFileHandler(folder / "log.txt", maxBytes=500_000, backupCount=1)
+        place = folder / "log.txt"
+        if place.is_symlink() or (place.exists() and not place.is_file()):
+            return  # a pipe or a device would be waited for
+        handler = RotatingFileHandler(place, maxBytes=500_000, backupCount=1)
         handler.setFormatter(logging.Formatter("%(asctime)s %(levelname)s %(name)s: %(message)s"))
         logging.getLogger().addHandler(handler)
         logging.getLogger().setLevel(logging.INFO)

@@ -3,11 +3,13 @@
 from __future__ import annotations
 
 import argparse
+import contextlib
 import json
+import os
 import sys
 from datetime import date
 from pathlib import Path
-from typing import TYPE_CHECKING, NoReturn
+from typing import TYPE_CHECKING, Any, NoReturn, TextIO
 
 from jovial_tack.core.errors import JovialTackError
 
@@ -23,6 +25,10 @@ class UsageError(JovialTackError, ValueError):
 
 class Parser(argparse.ArgumentParser):
     """A parser whose complaints are one line."""
+
+    def print_help(self, file: Any = None) -> None:
+        """Print the help as everything is printed."""
+        show(self.format_help().rstrip("\n"))
 
     def error(self, message: str) -> NoReturn:
         """Complain by an error instead of leaving the program."""
@@ -59,14 +65,34 @@ def as_json(content: object) -> str:
     return json.dumps(content, indent=1, ensure_ascii=False, allow_nan=False)
 
 
+class OutputError(JovialTackError, OSError):
+    """The answer could not be written to where it should go."""
+
+
 def show(text: str) -> None:
-    """Print, whatever letters the terminal has."""
+    """Print, whatever letters the terminal has. Raises OutputError where nothing can be printed."""
+    out = sys.stdout
+    if out is None:
+        raise OutputError("the answer has nowhere to go: standard output is closed")
     try:
-        sys.stdout.write(text + "\n")
-    except UnicodeEncodeError:  # a terminal without UTF-8
-        encoding = sys.stdout.encoding or "ascii"
-        sys.stdout.write(text.encode(encoding, "replace").decode(encoding) + "\n")
-    sys.stdout.flush()
+        try:
+            out.write(text + "\n")
+        except UnicodeEncodeError:  # a terminal without UTF-8
+            encoding = out.encoding or "ascii"
+            out.write(text.encode(encoding, "replace").decode(encoding) + "\n")
+        out.flush()
+    except BrokenPipeError:
+        raise
+    except (OSError, ValueError) as error:
+        _leave_out(out)
+        why = getattr(error, "strerror", None) or error
+        raise OutputError(f"the answer could not be written to standard output: {why}") from None
+
+
+def _leave_out(out: TextIO) -> None:
+    """Have what could not be written go nowhere, or the interpreter would try again on its way out."""
+    with contextlib.suppress(OSError, ValueError):
+        os.dup2(os.open(os.devnull, os.O_WRONLY), out.fileno())
 
 
 def day(text: str) -> date:

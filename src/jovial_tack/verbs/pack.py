@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from pathlib import Path
 
-from jovial_tack.verbs.arguments import Parser, read_to_compute, show
+from jovial_tack.verbs.arguments import Parser, UsageError, read_to_compute, show
 
 
 def pack_verb(arguments: Sequence[str]) -> int:
@@ -19,13 +19,20 @@ def pack_verb(arguments: Sequence[str]) -> int:
     parser.add_argument(
         "-o", "--out", metavar="OUT.zip|FOLDER", type=Path, required=True, help="where to"
     )
+    parser.add_argument(
+        "--large", action="store_true", help="unpack what takes over 100 MB, or 50 times its size"
+    )
     asked = parser.parse_args(arguments)
 
     from jovial_tack.files.own_data import own_catalogue
-    from jovial_tack.files.pack import pack, unpack
+    from jovial_tack.files.pack import LargePackError, pack, unpack
 
     if asked.source.suffix.lower() == ".zip":
-        show(f"unpacked: {unpack(asked.source, asked.out)}")
+        try:
+            file = unpack(asked.source, asked.out, large=asked.large)
+        except LargePackError as error:
+            raise UsageError(f"{error}; --large unpacks it all the same") from None
+        show(f"unpacked: {file}")
         return 0
     build = read_to_compute(asked.source, own_catalogue()).build
     missing = pack(build, asked.source, asked.out)

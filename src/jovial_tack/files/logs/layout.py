@@ -13,7 +13,7 @@ from jovial_tack.core.errors import LogError
 from jovial_tack.files.logs.columns import Channel, Role, recognised, unit_in
 from jovial_tack.files.logs.other import table_text
 from jovial_tack.files.reading import open_regular
-from jovial_tack.files.whole import reason
+from jovial_tack.files.whole import mark_read_in, reason
 
 _HEAD_BYTES = 1 << 16
 _MOST_BYTES = 2 << 30
@@ -92,6 +92,7 @@ def survey_log(path: Path) -> LogLayout:
 
 
 def _beginning(path: Path) -> tuple[bytes, int]:
+    mark_read_in(path)
     try:
         handle = open_regular(path)
         with os.fdopen(handle, "rb") as file:

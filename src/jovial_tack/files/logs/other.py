@@ -133,7 +133,8 @@ def _can(path: Path) -> bytes:
     import can
     import cantools
 
-    described = sorted(path.parent.glob("*.dbc"))
+    # a pipe or a device of that name would be waited for
+    described = sorted(each for each in path.parent.glob("*.dbc") if each.is_file())
     own = path.with_suffix(".dbc")
     chosen = own if own in described else described[0] if len(described) == 1 else None
     if chosen is None:

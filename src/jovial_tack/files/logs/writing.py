@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import tempfile
 import time
 from collections.abc import Sequence
 from pathlib import Path
@@ -10,7 +11,7 @@ import numpy as np
 
 from jovial_tack.core.arrays import Float
 from jovial_tack.core.errors import LogError, SaveError
-from jovial_tack.files.whole import reason, replace_file
+from jovial_tack.files.whole import check_output, reason, replace_file
 
 
 def write_csv(path: Path, heads: Sequence[str], rows: Float) -> None:
@@ -25,6 +26,7 @@ def stream_csv(path: Path, heads: Sequence[str], rows: Float, pace: float = 1.0)
     pace: how many times as fast as time. Raises SaveError in a sentence; a reader of a pipe that goes
     ends it.
     """
+    check_output(path, pipe=True)
     try:
         with path.open("w", encoding="utf-8") as file:
             file.write(",".join(heads) + "\n")
@@ -58,9 +60,12 @@ def write_mdf(path: Path, heads: Sequence[str], rows: Float) -> None:
                 samples, np.ascontiguousarray(rows[:, 0]), unit=unit.rstrip("]"), name=name
             )
         )
-    with asammdf.MDF(version="4.10") as measured:
-        measured.append(signals)
-        measured.save(str(path), overwrite=True)
+    with tempfile.TemporaryDirectory(prefix="jovial-tack-") as folder:
+        written = Path(folder) / "log.mf4"
+        with asammdf.MDF(version="4.10") as measured:
+            measured.append(signals)
+            measured.save(str(written), overwrite=True)
+        replace_file(path, written.read_bytes())
 
 
 def _line(row: Float) -> str:

@@ -13,7 +13,7 @@ from jovial_tack.core.errors import BuildFileError, SaveError
 from jovial_tack.document.model import Build
 from jovial_tack.files.attachments import carry_over
 from jovial_tack.files.locks import RENEWED_EVERY_S, Holder, Mark
-from jovial_tack.files.pack import free_folder, unpack
+from jovial_tack.files.pack import LargePackError, free_folder, unpack
 from jovial_tack.files.places import home, is_shipped
 from jovial_tack.files.recovery import KeptText, LostWork
 from jovial_tack.files.whole import sweep
@@ -22,6 +22,7 @@ from jovial_tack.ui.widgets.typed import all_waiting
 from jovial_tack.ui.window.notice import Notice
 from jovial_tack.ui.window.safekeeping import Safekeeping
 from jovial_tack.ui.window.typed_kept import waiting_words
+from jovial_tack.ui.worker import NewestOnly
 
 _BUILDS = "Jovial Tack builds (*.jtack);;All files (*)"
 _OPENED = "Jovial Tack builds (*.jtack);;Packed builds (*.zip);;All files (*)"
@@ -56,6 +57,10 @@ class Files(QObject):
         self._renewed = QTimer(self)
         self._renewed.setInterval(round(RENEWED_EVERY_S * 1000))
         self._renewed.timeout.connect(self._mark.renew)
+        self._pack: Path | None = None
+        self._unpacking = NewestOnly(self)
+        self._unpacking.done.connect(self._unpacked)
+        self._unpacking.failed.connect(self._not_unpacked)
         self._watcher = QFileSystemWatcher(self)
         self._watcher.fileChanged.connect(lambda _path: self._looked_soon.start())
         self._watcher.directoryChanged.connect(lambda _path: self._looked_soon.start())
@@ -108,11 +113,12 @@ class Files(QObject):
 
     def load(self, path: Path, *, demo: bool = False) -> None:
         """Open a file; what is wrong with it is told, and the present build stays. A packed build is
-        unpacked beside it first.
+        unpacked beside it first, on a worker.
         """
+        if path.suffix.lower() == ".zip":
+            self._unpack(path)
+            return
         try:
-            if path.suffix.lower() == ".zip":
-                path = unpack(path, free_folder(path.with_suffix("")))
             self._session.open(path, demo=demo)
         except (BuildFileError, SaveError) as error:
             self._notice.ask(f"Not opened. {error}.")
@@ -124,6 +130,36 @@ class Files(QObject):
         others = self._mark.others()
         if others:
             self._tell_of_others(path, others)
+
+    def _unpack(self, path: Path, *, large: bool = False) -> None:
+        """Unpack a build beside its pack, and open it once that is done."""
+        check = self._unpacking.check_cancelled
+        self._pack = path
+        self._unpacking.submit(
+            lambda: unpack(path, free_folder(path.with_suffix("")), large=large, check=check)
+        )
+        self._notice.answer(
+            f"Unpacking {path.name} …", [("Cancel", self._unpacking.drop)], topic="unpacking"
+        )
+
+    def _unpacked(self, build_file: Path) -> None:
+        self._notice.forget("unpacking")
+        self.after_saving(lambda: self.load(build_file))
+
+    def _not_unpacked(self, error: Exception) -> None:
+        self._notice.forget("unpacking")
+        path = self._pack
+        if isinstance(error, LargePackError) and path is not None:
+            self._notice.answer(
+                f"{error}. Unpack it all the same?",
+                [
+                    ("Unpack it", lambda: self._unpack(path, large=True)),
+                    ("Leave it", lambda: None),
+                ],
+                topic="unpacking",
+            )
+        else:
+            self._notice.ask(f"Not opened. {error}.")
 
     def _tell_of_others(self, path: Path, others: Sequence[Holder]) -> None:
         """A file is open in other windows too; one of another machine may be gone without a word."""
@@ -359,4 +395,5 @@ class Files(QObject):
 
     def close(self) -> None:
         """Let go of the file."""
+        self._unpacking.finish()
         self._hold(None)
