@@ -124,6 +124,11 @@ def main(arguments: Sequence[str] | None = None) -> int:
         return 2
     except SystemExit:
         raise
+    except ImportError as error:
+        from jovial_tack.files.needed import missing_in
+
+        _complain(missing_in(error) or f"a part of the program is missing: {error}")
+        return 2
     except BaseException as error:  # the last net: a sentence instead of a traceback
         first = (str(error).splitlines() or [""])[0]
         _complain(f"this went wrong inside the program: {type(error).__name__}: {first}")

@@ -59,9 +59,13 @@ def _radius(boss: Boss) -> float:
 
 @lru_cache(maxsize=64)
 def _outlines(plate: Plate, away: tuple[KeptOut, ...], layer: float) -> tuple[Shape, ...]:
-    """The outlines of a plate; kept, because most stand still while something moves."""
-    from jovial_tack.answers.line_up.plate_told import plate_shape
-
+    """The outlines of a plate; kept, because most stand still while something moves. None is drawn
+    where the library of shapes is not installed, which the start tells.
+    """
+    try:
+        from jovial_tack.answers.line_up.plate_told import plate_shape
+    except ImportError:
+        return ()
     if not plate.features:
         return ()
     shape = plate_shape(plate, away, live=True)

@@ -9,6 +9,7 @@ from typing import Any
 from jovial_tack.answers.belt.counter_card import CounterCard
 from jovial_tack.core.errors import SaveError
 from jovial_tack.core.words import capital
+from jovial_tack.files.needed import NO_TYPEFACE
 from jovial_tack.files.whole import replace_file
 
 _WIDE, _EDGE = 1080, 64
@@ -46,7 +47,10 @@ def _draw(canvas: Any, card: CounterCard) -> int:
 
     def font(size: int, bold: bool = False) -> Any:
         name = "B612-Bold.ttf" if bold else "B612-Regular.ttf"
-        return ImageFont.truetype(str(_FONTS / name), size)
+        try:
+            return ImageFont.truetype(str(_FONTS / name), size)
+        except OSError:
+            raise SaveError(NO_TYPEFACE) from None
 
     def put(text: str, size: int, y: int, *, bold: bool = False, ink: str = _INK) -> int:
         used = font(size, bold)

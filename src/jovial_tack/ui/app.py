@@ -18,6 +18,8 @@ from PyQt6.QtWidgets import QApplication
 from jovial_tack import __version__
 from jovial_tack.catalogue import load_catalogue
 from jovial_tack.core.errors import BuildFileError, CatalogueError
+from jovial_tack.core.words import capital
+from jovial_tack.files.needed import out_of_use, why_not
 from jovial_tack.files.own_data import own_catalogue
 from jovial_tack.files.places import state_folder
 from jovial_tack.files.recovery import lost_work
@@ -65,8 +67,23 @@ def make_window() -> MainWindow:
     except CatalogueError as error:
         window = MainWindow(Session(load_catalogue()), demo_file())
         window.notice.ask(f"Your own data was not used. {error}.", topic="own data")
+    _tell_missing(window)
     gc.freeze()  # what the program is made of stays: looking through it again would stop a drag
     return window
+
+
+def _tell_missing(window: MainWindow) -> None:
+    """Say once what is out of use on this machine, and how to get it; the rest works."""
+    missing = out_of_use()
+    if missing:
+        window.notice.ask(f"{capital(why_not(missing))}. The rest works.", topic="missing")
+    typefaces = load_fonts()
+    if typefaces:
+        window.notice.ask(
+            f"The typefaces that ship with the program are missing ({', '.join(typefaces)}): words may"
+            " be clipped, and papers cannot be written. Install the program again.",
+            topic="typefaces",
+        )
 
 
 def run_window(path: Path | None, *, demo: bool) -> int:

@@ -23,6 +23,7 @@ from jovial_tack.core.errors import BuildFileError, JovialTackError
 from jovial_tack.core.value import replace
 from jovial_tack.document.loading import is_newer
 from jovial_tack.document.model import Build
+from jovial_tack.files.needed import missing_in
 from jovial_tack.ui.worker import NewestOnly
 
 log = logging.getLogger(__name__)
@@ -226,6 +227,8 @@ class Solving(QObject):
         self.advised.emit()
 
     def _not_deepened(self, error: Exception) -> None:
+        if isinstance(error, ImportError) and missing_in(error):
+            return  # what is out of use was told at the start
         self.failed.emit(f"the reserve could not be worked out: {error}")
 
     def close(self) -> None:

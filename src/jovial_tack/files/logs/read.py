@@ -18,6 +18,7 @@ from jovial_tack.core.run_check.points import STANDARD_AIR_KPA, Log
 from jovial_tack.files.logs.columns import KIND, NEEDED, UNITS, Channel, Role
 from jovial_tack.files.logs.layout import LogLayout
 from jovial_tack.files.logs.stamps import clock_seconds, spread, unit_by_steps
+from jovial_tack.files.needed import missing_in
 
 _MOST_RPM = 30_000.0
 _MOST_BLOWER_RPM = 300_000.0
@@ -190,6 +191,8 @@ def _frame(layout: LogLayout, wanted: list[int], as_text: set[int]) -> Any:
             return _read_csv(layout, source, names, [_name(place) for place in wanted], figures)
     except (KeyboardInterrupt, SystemExit, MemoryError):
         raise
+    except ImportError as error:
+        raise LogError(f"{layout.path.name}: {missing_in(error) or error}") from None
     except BaseException as error:  # what reads it panics with an error that is no exception
         said = (str(error).splitlines() or [type(error).__name__])[0][:120]
         raise LogError(f"{layout.path.name}: the rows could not be read ({said})") from None

@@ -11,8 +11,10 @@ from functools import cache
 from pathlib import Path
 from typing import Any
 
+from jovial_tack.core.errors import SaveError
 from jovial_tack.core.line_up.plate_cuts import Ring
 from jovial_tack.core.line_up.tiles import MARGIN, STRIP, Tiles, tile
+from jovial_tack.files.needed import NO_TYPEFACE
 from jovial_tack.files.plates.drawing import CROSS_MM, SCALE_MM, PlateDrawing, cubics, hole_ring
 
 __all__ = ["Tiles", "plate_pdf", "sheets_of"]
@@ -52,12 +54,15 @@ def plate_pdf(drawing: PlateDrawing, tiles: Tiles, saved: str = "") -> bytes:
 
 @cache
 def load_fonts() -> None:
-    """Make the typeface of words and figures known to the library."""
+    """Make the typeface of words and figures known to the library. Raises SaveError without it."""
     from reportlab.pdfbase import pdfmetrics
-    from reportlab.pdfbase.ttfonts import TTFont
+    from reportlab.pdfbase.ttfonts import TTFError, TTFont
 
-    for name, file in ((WORDS_FONT, "B612-Regular.ttf"), (BOLD_FONT, "B612-Bold.ttf")):
-        pdfmetrics.registerFont(TTFont(name, str(_FONTS / file)))
+    try:
+        for name, file in ((WORDS_FONT, "B612-Regular.ttf"), (BOLD_FONT, "B612-Bold.ttf")):
+            pdfmetrics.registerFont(TTFont(name, str(_FONTS / file)))
+    except (TTFError, OSError):
+        raise SaveError(NO_TYPEFACE) from None
 
 
 class _Sheet:

@@ -15,12 +15,34 @@ from PyQt6.QtSvg import QSvgGenerator
 from PyQt6.QtWidgets import QFileDialog, QVBoxLayout, QWidget
 
 from jovial_tack.core.errors import SaveError
+from jovial_tack.core.words import capital, sentence
+from jovial_tack.files.needed import missing_in
 from jovial_tack.files.whole import replace_file
+from jovial_tack.ui.widgets.text import heading
 from jovial_tack.ui.widgets.theme import Theme, figures, words
 
 Points = tuple[Any, Any]  # x and y, sequences of floats
 
 _EXPORTS = "Figures (*.csv);;Vector drawing (*.svg);;Picture (*.png)"
+
+
+class _NoPlot:
+    """Stands in where the library of plots is not installed: takes everything, and draws nothing."""
+
+    def __getattr__(self, _name: str) -> Any:
+        return self
+
+    def __call__(self, *_given: object, **_named: object) -> Any:
+        return self
+
+    def __getitem__(self, _place: object) -> Any:
+        return self
+
+    def __iter__(self) -> Any:
+        return iter((0.0, 1.0))
+
+    def __float__(self) -> float:
+        return 0.0
 
 
 class Plot(QWidget):
@@ -32,14 +54,24 @@ class Plot(QWidget):
 
     def __init__(self, theme: Theme, name: str, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        import pyqtgraph as pg
-
-        self._pg, self._theme = pg, theme
+        self._theme = theme
         self._lines: list[Any] = []
         self._marks: list[Any] = []
         self._band: Any = None
+        self.labels = ("", "")
+        self._pg: Any
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
+        try:
+            import pyqtgraph as pg
+        except ImportError as error:
+            nothing: Any = _NoPlot()
+            self._pg = self._widget = self._item = nothing
+            said = heading("faded")
+            said.setText(sentence(capital(missing_in(error) or str(error))))
+            column.addWidget(said)
+            return
+        self._pg = pg
         self._widget = pg.PlotWidget()
         self._widget.setAccessibleName(name)
         self._widget.setFocusPolicy(Qt.FocusPolicy.NoFocus)
@@ -52,7 +84,6 @@ class Plot(QWidget):
         self._widget.scene().sigMouseMoved.connect(self._moved)
         self._widget.scene().sigMouseClicked.connect(self._clicked)
         self._watch = _LeaveWatch(self._widget, self.left)
-        self.labels = ("", "")
         self.set_theme(theme)
 
     def set_theme(self, theme: Theme) -> None:

@@ -10,6 +10,7 @@ from importlib import resources
 from PyQt6.QtGui import QColor, QFont, QFontDatabase, QPalette
 
 from jovial_tack.answers.verdicts import Mark
+from jovial_tack.core.errors import JovialTackError
 
 _log = logging.getLogger(__name__)
 
@@ -98,20 +99,33 @@ MARK_COLORS: dict[Mark, str] = {
 
 
 @cache
-def load_fonts() -> None:
+def load_fonts() -> tuple[str, ...]:
     """Make the shipped typefaces known to Qt; without them an empty machine shows boxes.
 
-    What could not be loaded is told in the log: words may then be clipped.
+    Returns those that are missing: words may then be clipped. Raises DisplayError where there is no
+    typeface at all.
     """
     folder = resources.files("jovial_tack.data").joinpath("fonts")
-    for entry in folder.iterdir():
+    entries = list(folder.iterdir()) if folder.is_dir() else []
+    for entry in entries:
         if not entry.name.endswith(".otf"):
             continue
         if QFontDatabase.addApplicationFontFromData(entry.read_bytes()) < 0:
             _log.warning("the typeface %s could not be loaded", entry.name)
-    for family in (WORDS, FIGURES):
-        if family not in QFontDatabase.families():
-            _log.warning("the typeface %s is missing: words may be clipped", family)
+    families = QFontDatabase.families()
+    if not families:
+        raise DisplayError(
+            "there is no typeface to write with, neither of the program nor of the system: install the"
+            " program again, or a typeface such as Debian's fonts-dejavu-core"
+        )
+    missing = tuple(family for family in (WORDS, FIGURES) if family not in families)
+    for family in missing:
+        _log.warning("the typeface %s is missing: words may be clipped", family)
+    return missing
+
+
+class DisplayError(JovialTackError):
+    """A window cannot be shown; the text says why."""
 
 
 @cache

@@ -23,8 +23,10 @@ from PyQt6.QtWidgets import QApplication, QMainWindow
 from jovial_tack.answers.lay_out.starts import LAYOUTS
 from jovial_tack.core.errors import BuildFileError, JovialTackError
 from jovial_tack.core.value import Value
+from jovial_tack.core.words import capital
 from jovial_tack.document.edits.engine import set_units
 from jovial_tack.document.targets import NOTHING
+from jovial_tack.files.needed import missing_in
 from jovial_tack.files.places import state_folder
 from jovial_tack.files.recovery import Keeper, KeptText, LostWork
 from jovial_tack.files.settings import ViewState, load_settings, save_settings
@@ -424,6 +426,9 @@ class MainWindow(QMainWindow):
         self.safekeeping.keep_now()
         if isinstance(error, BuildFileError):  # an edit was refused, before it changed anything
             self.session.refuse(error)
+            return
+        if isinstance(error, ImportError) and (missing := missing_in(error)):
+            self.notice.ask(f"{capital(missing)}.", topic="missing")
             return
         text = (
             str(error) if isinstance(error, JovialTackError) else f"{type(error).__name__}: {error}"
