@@ -16,7 +16,7 @@ from pathlib import Path
 
 from jovial_tack import __version__
 from jovial_tack.core.errors import JovialTackError
-from jovial_tack.verbs.arguments import Parser, UsageError, show
+from jovial_tack.verbs.arguments import Parser, UsageError, show, take_remarks
 
 _WINDOW_HELP = """\
 jovial-tack                  open the window
@@ -157,7 +157,10 @@ def _one_voice() -> Iterator[None]:
 
 def _verb(given: Sequence[str]) -> int:
     module = importlib.import_module(f"jovial_tack.verbs.{_VERBS[given[0]]}")
+    take_remarks()
     status: int = getattr(module, f"{given[0]}_verb")(given[1:])
+    for remark in take_remarks():
+        show(f"remark: {remark}")
     return status
 
 

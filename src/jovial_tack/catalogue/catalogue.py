@@ -390,8 +390,27 @@ class AlignmentReadings(Value, frozen=True):
     source: str
 
 
+class Change(Value, frozen=True):
+    """A shipped figure that is otherwise since a version of the data.
+
+    of: its table and key; was: before; words: what it is; why: what it follows since; profiles: of
+    which profiles of belts, all where none is named.
+    """
+
+    version: str
+    of: str
+    was: float
+    words: str
+    why: str
+    profiles: tuple[str, ...] = ()
+
+
 class Catalogue(Value, frozen=True):
-    """All data a solve may look up. lengths: stocked effective lengths per profile, mm, rising."""
+    """All data a solve may look up. lengths: stocked effective lengths per profile, mm, rising.
+
+    changes: shipped figures that were otherwise before; problems: own entries that were not taken, so
+    that the shipped figure is used.
+    """
 
     version: str
     profiles: Mapping[str, Profile]
@@ -409,6 +428,8 @@ class Catalogue(Value, frozen=True):
     causes: Mapping[str, Cause] = {}
     faults: Faults = Faults({}, {}, {})
     readings: Mapping[str, ReadingKind] = {}
+    changes: tuple[Change, ...] = ()
+    problems: tuple[str, ...] = ()
 
     def profile(self, name: str) -> Profile:
         """A profile by name; raises CatalogueError naming those there are."""

@@ -4,14 +4,15 @@ from __future__ import annotations
 
 import hashlib
 import json
-from collections.abc import Iterable, Mapping
+from collections.abc import Iterable, Iterator, Mapping, Sequence
+from functools import cache
 from typing import Any
 
 from msgspec.structs import fields
 
 from jovial_tack.catalogue.catalogue import Catalogue, Cause, Construction, Limits, Profile
 from jovial_tack.catalogue.own_faults import with_own_faults
-from jovial_tack.catalogue.shipped import stocked_lengths
+from jovial_tack.catalogue.shipped import load_catalogue, stocked_lengths
 from jovial_tack.core.errors import CatalogueError
 from jovial_tack.core.value import replace
 
@@ -58,6 +59,75 @@ def with_own(shipped: Catalogue, tables: Mapping[str, Mapping[str, Any]]) -> Cat
         causes=_own_causes(shipped.causes, tables.get("causes", {})),
         faults=with_own_faults(shipped.faults, tables.get("faults", {})),
     )
+
+
+def what_can_be_used(
+    shipped: Catalogue, tables: Mapping[str, Mapping[str, Any]]
+) -> tuple[Catalogue, tuple[str, ...]]:
+    """The catalogue with those own entries over it that can be used, and why the others are not.
+
+    What belongs together stands or falls together: a profile with its constructions and lengths. For
+    all others the shipped figure is used.
+    """
+    try:
+        return with_own(shipped, tables), ()
+    except CatalogueError:
+        pass
+    taken: dict[str, dict[str, Any]] = {}
+    problems = []
+    for part in _parts(tables):
+        tried = {name: dict(rows) for name, rows in taken.items()}
+        for table, key, row in part:
+            _put(tried, table, key, row)
+        try:
+            with_own(shipped, tried)
+        except CatalogueError as error:
+            problems.append(str(error))
+        else:
+            taken = tried
+    return with_own(shipped, taken), tuple(problems)
+
+
+#: Tables whose entries of one name belong together.
+_TOGETHER = ("profiles", "constructions", "lengths")
+_Entry = tuple[str, tuple[str, ...], Any]
+
+
+def _parts(tables: Mapping[str, Mapping[str, Any]]) -> Iterator[Sequence[_Entry]]:
+    """The entries of all tables, those together that belong together: table, keys, entry."""
+    names = dict.fromkeys(name for table in _TOGETHER for name in tables.get(table, {}))
+    for name in names:
+        yield [(t, (name,), tables[t][name]) for t in _TOGETHER if name in tables.get(t, {})]
+    for table, rows in tables.items():
+        if table in _TOGETHER:
+            continue
+        for key, row in rows.items():
+            if table == "faults" and isinstance(row, Mapping):
+                yield from ([(table, (key, name), each)] for name, each in row.items())
+            else:
+                yield [(table, (key,), row)]
+
+
+def _put(tables: dict[str, dict[str, Any]], table: str, keys: tuple[str, ...], row: Any) -> None:
+    """Put an entry into tables, where its keys lead."""
+    place: dict[str, Any] = tables.setdefault(table, {})
+    for key in keys[:-1]:
+        place[key] = place = dict(place.get(key, {}))
+    place[keys[-1]] = row
+
+
+@cache
+def _may_be_negative(kind: Any, key: str) -> bool:
+    """Whether a figure of the shipped data is: then an own one may be too."""
+    shipped = load_catalogue()
+    rows: dict[Any, list[Any]] = {
+        Profile: list(shipped.profiles.values()),
+        Construction: [row for rows in shipped.constructions.values() for row in rows.values()],
+        Limits: [shipped.limits],
+        Cause: list(shipped.causes.values()),
+    }
+    values = [getattr(row, key) for row in rows.get(kind, [])]
+    return any(isinstance(value, int | float) and value < 0 for value in values)
 
 
 def _own_profiles(
@@ -136,6 +206,8 @@ def _laid_over(
             )
         if key in _ABOVE_ZERO and value <= 0:
             raise CatalogueError(f"{table}: {where}.{key} needs a figure above zero")
+        if number and value < 0 and not _may_be_negative(kind, key):
+            raise CatalogueError(f"{table}: {where}.{key} needs a figure of 0 or more")
     if shipped is not None:
         return replace(shipped, **row)
     try:

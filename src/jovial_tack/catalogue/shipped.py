@@ -15,6 +15,7 @@ from jovial_tack.catalogue.catalogue import (
     BoltRules,
     Catalogue,
     Cause,
+    Change,
     Construction,
     FaultCause,
     FaultFinding,
@@ -98,4 +99,8 @@ def load_catalogue() -> Catalogue:
             name: ReadingKind(name=name, tools=row.pop("with"), **row)
             for name, row in _read("readings.toml").items()
         },
+        changes=tuple(
+            Change(**{**row, "profiles": tuple(row.get("profiles", ()))})
+            for row in _read("changes.toml")["change"]
+        ),
     )

@@ -42,13 +42,45 @@ def build_from_json(data: Any, catalogue: Catalogue) -> tuple[Build, list[str]]:
         return build, []
     check_names(build, catalogue)
     remarks = [*_misspelled(build, "")]
-    made_with = build.catalogue_version
-    if made_with is not None and made_with != catalogue.version:
-        remarks.append(
-            f"made with shipped data {made_with}, computed with {catalogue.version}:"
-            " representative figures may differ"
-        )
+    remarks += _since(build, catalogue)
     return build, remarks
+
+
+def _since(build: Build, catalogue: Catalogue) -> list[str]:
+    """Which figures a build hangs on are otherwise than in the data it was made with, and why."""
+    made_with = build.catalogue_version
+    if made_with is None or made_with == catalogue.version:
+        return []
+    then, _, own_then = made_with.partition("+own-")
+    now, _, own_now = catalogue.version.partition("+own-")
+    remarks = []
+    used = {drive.belt.profile for drive in build.drives}
+    for change in catalogue.changes:
+        if not _is_before(then, change.version):
+            continue
+        for name in sorted(used & set(change.profiles or used)):
+            figure = getattr(catalogue.profile(name), change.of.partition(".")[2])
+            if figure != change.was:
+                remarks.append(
+                    f"{change.words} of {name}: {change.was:g} in the data this build was made with"
+                    f" ({then}), {figure:g} now ({change.why})"
+                )
+    if own_then and own_then != own_now:
+        others = "other own data are used now" if own_now else "the shipped figures are used here"
+        remarks.append(f"made with own data over the shipped figures; {others}")
+    if _is_before(now, then):
+        remarks.append(f"made with newer shipped data ({then}); computed with {now}")
+    return remarks
+
+
+def _is_before(version: str, other: str) -> bool:
+    """Whether a version of the data, as 2026.11, is before another; one that is none is before all."""
+    return _number(version) < _number(other)
+
+
+def _number(version: str) -> tuple[int, ...]:
+    parts = version.split(".")
+    return tuple(int(part) for part in parts) if all(part.isdigit() for part in parts) else ()
 
 
 def _up_to_date(build: Any) -> Any:

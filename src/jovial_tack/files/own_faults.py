@@ -43,7 +43,7 @@ def keep_own_figure(
         raise SaveError(f"{place} cannot be made: {reason(error)}") from None
     replace_file(path, written.encode())
     try:
-        return own_catalogue(folder)
+        return own_catalogue(folder, strict=True)
     except CatalogueError:
         _restore(path, before)
         raise

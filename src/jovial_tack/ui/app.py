@@ -16,8 +16,7 @@ from PyQt6.QtGui import QGuiApplication, QIcon, QPainter
 from PyQt6.QtWidgets import QApplication
 
 from jovial_tack import __version__
-from jovial_tack.catalogue import load_catalogue
-from jovial_tack.core.errors import BuildFileError, CatalogueError
+from jovial_tack.core.errors import BuildFileError
 from jovial_tack.core.words import capital
 from jovial_tack.files.needed import out_of_use, why_not
 from jovial_tack.files.own_data import own_catalogue
@@ -39,6 +38,7 @@ _NAME = "jovial-tack"
 _READY = "jovial-tack-ready"
 #: How long work off the window's thread may keep the interpreter when the window wants it, s.
 _TURN_S = 0.001
+_MOST_PROBLEMS = 3
 
 
 def make_application(arguments: list[str]) -> QApplication:
@@ -62,11 +62,14 @@ def make_application(arguments: list[str]) -> QApplication:
 
 def make_window() -> MainWindow:
     """A window on an empty build; own data that cannot be used is told, and the shipped data used."""
-    try:
-        window = MainWindow(Session(own_catalogue()), demo_file())
-    except CatalogueError as error:
-        window = MainWindow(Session(load_catalogue()), demo_file())
-        window.notice.ask(f"Your own data was not used. {error}.", topic="own data")
+    catalogue = own_catalogue()
+    window = MainWindow(Session(catalogue), demo_file())
+    if catalogue.problems:
+        told = "; ".join(catalogue.problems[:_MOST_PROBLEMS])
+        window.notice.ask(
+            f"Of your own data not all was used; the shipped figure stands there. {told}.",
+            topic="own data",
+        )
     _tell_missing(window)
     gc.freeze()  # what the program is made of stays: looking through it again would stop a drag
     return window

@@ -41,12 +41,33 @@ def read_to_compute(path: Path, catalogue: Catalogue) -> LoadedBuild:
     from jovial_tack.files.build_file import read_build
 
     loaded = read_build(path, catalogue)
+    _REMARKS.extend(loaded.remarks)
     if is_newer(loaded.build):
         raise UsageError(
             f"{path.name}: written by a newer Jovial Tack; it can be looked at in the window,"
             " not computed"
         )
     return loaded
+
+
+#: What is to be said beside an answer: of the build that was read, and of own data.
+_REMARKS: list[str] = []
+
+
+def own_catalogue() -> Catalogue:
+    """The catalogue with own data over it; what of that cannot be used is said beside the answer."""
+    from jovial_tack.files.own_data import own_catalogue
+
+    catalogue = own_catalogue()
+    _REMARKS.extend(f"own data: {problem}" for problem in catalogue.problems)
+    return catalogue
+
+
+def take_remarks() -> list[str]:
+    """What is still to be said beside an answer; it is said then."""
+    said = list(dict.fromkeys(_REMARKS))
+    _REMARKS.clear()
+    return said
 
 
 def drive_named(build: Build, wanted: str | None, file: str) -> str:
@@ -61,7 +82,10 @@ def drive_named(build: Build, wanted: str | None, file: str) -> str:
 
 
 def as_json(content: object) -> str:
-    """JSON text, strict and in plain letters."""
+    """JSON text, strict and in plain letters; with what is to be said beside it, if anything is."""
+    remarks = take_remarks()
+    if remarks and isinstance(content, dict):
+        content = {**content, "remarks": [*content.get("remarks", ()), *remarks]}
     return json.dumps(content, indent=1, ensure_ascii=False, allow_nan=False)
 
 

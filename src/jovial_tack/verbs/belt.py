@@ -14,6 +14,7 @@ from jovial_tack.verbs.arguments import (
     UsageError,
     as_json,
     drive_named,
+    own_catalogue,
     read_to_compute,
     show,
 )
@@ -116,7 +117,6 @@ def belt_verb(arguments: Sequence[str]) -> int:
         measured_json,
     )
     from jovial_tack.files.counter_card import write_card
-    from jovial_tack.files.own_data import own_catalogue
     from jovial_tack.verbs.tables.belt import belt_table, fitted_table, measured_table
 
     catalogue = own_catalogue()
@@ -258,7 +258,6 @@ def _at_the_counter(asked: argparse.Namespace, unit: str) -> int:
     )
     from jovial_tack.core.errors import GeometryError
     from jovial_tack.files.belt_json import to_ask_for_json
-    from jovial_tack.files.own_data import own_catalogue
 
     named: CounterWay | None = next((w for w in COUNTER_WAYS if w == asked.way), None)
     if named is None:
@@ -293,7 +292,6 @@ def _tried(asked: argparse.Namespace, text: str) -> int:
     from jovial_tack.answers.belt.counter import counter_lines, from_belts_tried
     from jovial_tack.core.errors import GeometryError
     from jovial_tack.files.belt_json import to_ask_for_json
-    from jovial_tack.files.own_data import own_catalogue
 
     try:
         found = from_belts_tried(own_catalogue(), text)
@@ -311,7 +309,6 @@ def _worn(asked: argparse.Namespace, text: str) -> int:
     from jovial_tack.answers.belt.counter import worn_number
     from jovial_tack.core.errors import GeometryError
     from jovial_tack.files.belt_json import numbered_json
-    from jovial_tack.files.own_data import own_catalogue
 
     try:
         found = worn_number(own_catalogue(), text, asked.ribs, asked.width)
@@ -353,7 +350,6 @@ def toothed_verb(arguments: Sequence[str]) -> int:
     from jovial_tack.core.belt.toothed import ToothedDrive, belts_for
     from jovial_tack.core.errors import GeometryError
     from jovial_tack.files.belt_json import toothed_json
-    from jovial_tack.files.own_data import own_catalogue
 
     if len(asked.teeth) != 2:
         raise UsageError("--teeth takes two counts, of driver and driven pulley, such as 30,60")

@@ -10,6 +10,7 @@ from jovial_tack.verbs.arguments import (
     Parser,
     UsageError,
     as_json,
+    own_catalogue,
     read_to_compute,
     show,
 )
@@ -48,7 +49,6 @@ def _bracket(asked: argparse.Namespace) -> int:
     from jovial_tack.answers.drive.solve import solve
     from jovial_tack.answers.line_up.plate_told import told_plates
     from jovial_tack.files.bracket_json import bracket_json
-    from jovial_tack.files.own_data import own_catalogue
     from jovial_tack.files.plates.drawing import plate_drawing
     from jovial_tack.files.plates.pdf import sheets_of
     from jovial_tack.files.plates.writing import write_plate

@@ -10,6 +10,7 @@ from jovial_tack.verbs.arguments import (
     UsageError,
     as_json,
     drive_named,
+    own_catalogue,
     read_to_compute,
     show,
 )
@@ -30,7 +31,6 @@ def cases_verb(arguments: Sequence[str]) -> int:
     from jovial_tack.answers.grip.situation_words import situation_words, worst_words
     from jovial_tack.answers.grip.situations import situations_of
     from jovial_tack.core.words import capital, sentence
-    from jovial_tack.files.own_data import own_catalogue
     from jovial_tack.files.situations_json import situations_json
 
     catalogue = own_catalogue()

@@ -11,6 +11,7 @@ from jovial_tack.verbs.arguments import (
     UsageError,
     as_json,
     drive_named,
+    own_catalogue,
     read_to_compute,
     show,
 )
@@ -48,7 +49,6 @@ def faults_verb(arguments: Sequence[str]) -> int:
     from jovial_tack.answers.fit_up.faults import diagnose
     from jovial_tack.answers.fit_up.squeal import squeal_of, taken_as_evidence
     from jovial_tack.files.faults_json import faults_json
-    from jovial_tack.files.own_data import own_catalogue
     from jovial_tack.files.wav import read_wav
     from jovial_tack.verbs.tables.faults import faults_table
 

@@ -9,6 +9,7 @@ from jovial_tack.verbs.arguments import (
     Parser,
     UsageError,
     as_json,
+    own_catalogue,
     read_to_compute,
     show,
 )
@@ -47,7 +48,6 @@ def find_verb(arguments: Sequence[str]) -> int:
     from jovial_tack.answers.finder.vetting import can_be_put_on, vetted
     from jovial_tack.answers.finder.words import best_words
     from jovial_tack.files.finder_json import finder_json
-    from jovial_tack.files.own_data import own_catalogue
     from jovial_tack.verbs.tables.find import find_table
 
     catalogue = own_catalogue()

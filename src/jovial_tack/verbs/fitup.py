@@ -12,6 +12,7 @@ from jovial_tack.verbs.arguments import (
     UsageError,
     as_json,
     drive_named,
+    own_catalogue,
     read_to_compute,
     show,
 )
@@ -57,7 +58,6 @@ def fitup_verb(arguments: Sequence[str]) -> int:
     from jovial_tack.core.errors import GeometryError
     from jovial_tack.drawing.routing import routing_picture
     from jovial_tack.files.fitup_json import fitup_json
-    from jovial_tack.files.own_data import own_catalogue
     from jovial_tack.files.paper.fitup_sheet import write_fitup
     from jovial_tack.files.routing import write_routing
     from jovial_tack.verbs.tables.fitup import fitup_table

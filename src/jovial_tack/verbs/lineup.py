@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from pathlib import Path
 
-from jovial_tack.verbs.arguments import Parser, as_json, read_to_compute, show
+from jovial_tack.verbs.arguments import Parser, as_json, own_catalogue, read_to_compute, show
 
 
 def lineup_verb(arguments: Sequence[str]) -> int:
@@ -25,7 +25,6 @@ def lineup_verb(arguments: Sequence[str]) -> int:
     from jovial_tack.answers.drive.solve import solve
     from jovial_tack.answers.line_up.told import tell_line_up
     from jovial_tack.files.lineup_json import lineup_json
-    from jovial_tack.files.own_data import own_catalogue
     from jovial_tack.verbs.tables.lineup import lineup_table
 
     catalogue = own_catalogue()

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from pathlib import Path
 
-from jovial_tack.verbs.arguments import Parser, as_json, read_to_compute, show
+from jovial_tack.verbs.arguments import Parser, as_json, own_catalogue, read_to_compute, show
 
 
 def loads_verb(arguments: Sequence[str]) -> int:
@@ -25,7 +25,6 @@ def loads_verb(arguments: Sequence[str]) -> int:
     from jovial_tack.answers.grip.loads import belt_uses, pulls_of
     from jovial_tack.answers.grip.loads_words import pulls_words, use_words
     from jovial_tack.files.loads_json import loads_json
-    from jovial_tack.files.own_data import own_catalogue
 
     catalogue = own_catalogue()
     build = read_to_compute(asked.build, catalogue).build

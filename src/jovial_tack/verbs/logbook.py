@@ -11,6 +11,7 @@ from jovial_tack.verbs.arguments import (
     UsageError,
     as_json,
     day,
+    own_catalogue,
     read_to_compute,
     show,
 )
@@ -42,7 +43,6 @@ def logbook_verb(arguments: Sequence[str]) -> int:
     from jovial_tack.files.build_file import write_build
     from jovial_tack.files.logbook_csv import read_logbook, write_logbook
     from jovial_tack.files.logbook_json import logbook_json
-    from jovial_tack.files.own_data import own_catalogue
     from jovial_tack.verbs.tables.logbook import imported_table, logbook_table
 
     catalogue = own_catalogue()

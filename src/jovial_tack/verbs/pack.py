@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from pathlib import Path
 
-from jovial_tack.verbs.arguments import Parser, UsageError, read_to_compute, show
+from jovial_tack.verbs.arguments import Parser, UsageError, own_catalogue, read_to_compute, show
 
 
 def pack_verb(arguments: Sequence[str]) -> int:
@@ -24,7 +24,6 @@ def pack_verb(arguments: Sequence[str]) -> int:
     )
     asked = parser.parse_args(arguments)
 
-    from jovial_tack.files.own_data import own_catalogue
     from jovial_tack.files.pack import LargePackError, pack, unpack
 
     if asked.source.suffix.lower() == ".zip":

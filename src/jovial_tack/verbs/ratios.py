@@ -10,6 +10,7 @@ from jovial_tack.verbs.arguments import (
     UsageError,
     as_json,
     drive_named,
+    own_catalogue,
     read_to_compute,
     show,
 )
@@ -29,7 +30,6 @@ def plan_verb(arguments: Sequence[str]) -> int:
     from jovial_tack.answers.ratios.rev_plan import rev_plan
     from jovial_tack.answers.ratios.underdrive import underdrives
     from jovial_tack.core.errors import GeometryError
-    from jovial_tack.files.own_data import own_catalogue
     from jovial_tack.files.ratios_json import planned_shaft_json, underdrive_json
     from jovial_tack.verbs.tables.ratios import plan_table, underdrive_table
 
@@ -79,7 +79,6 @@ def boost_verb(arguments: Sequence[str]) -> int:
     from jovial_tack.answers.ratios.map import operating_line
     from jovial_tack.answers.ratios.pulleys import pulleys_at_hand, pulleys_for
     from jovial_tack.core.errors import GeometryError
-    from jovial_tack.files.own_data import own_catalogue
     from jovial_tack.files.ratios_json import pulley_pair_json
     from jovial_tack.verbs.tables.ratios import boost_table, pulleys_table
 

@@ -10,6 +10,7 @@ from jovial_tack.verbs.arguments import (
     Parser,
     UsageError,
     drive_named,
+    own_catalogue,
     read_to_compute,
     show,
 )
@@ -40,7 +41,6 @@ def recorder_verb(arguments: Sequence[str]) -> int:
     from jovial_tack.answers.drive.solve import solve
     from jovial_tack.answers.fit_up.squeal import turns_of
     from jovial_tack.core.run_check.recorder import RATE_HZ, recording
-    from jovial_tack.files.own_data import own_catalogue
     from jovial_tack.files.wav import write_wav
 
     catalogue = own_catalogue()

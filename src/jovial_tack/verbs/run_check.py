@@ -7,7 +7,14 @@ from collections.abc import Sequence
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-from jovial_tack.verbs.arguments import Parser, UsageError, as_json, read_to_compute, show
+from jovial_tack.verbs.arguments import (
+    Parser,
+    UsageError,
+    as_json,
+    own_catalogue,
+    read_to_compute,
+    show,
+)
 from jovial_tack.verbs.figures import air
 
 if TYPE_CHECKING:
@@ -125,7 +132,6 @@ def _as_values(
 def _check_log(asked: argparse.Namespace) -> tuple[LoadedLog, RunCheck, SolvableCase | None, str]:
     from jovial_tack.answers.run_check.judging import blower_drive, check_run, drive_case
     from jovial_tack.files.logs import read_log, survey_log, with_named
-    from jovial_tack.files.own_data import own_catalogue
 
     case, system = None, "mm"
     if asked.build is not None:

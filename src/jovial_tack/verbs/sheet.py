@@ -6,7 +6,7 @@ from collections.abc import Sequence
 from datetime import date
 from pathlib import Path
 
-from jovial_tack.verbs.arguments import Parser, day, read_to_compute, show
+from jovial_tack.verbs.arguments import Parser, day, own_catalogue, read_to_compute, show
 
 
 def sheet_verb(arguments: Sequence[str]) -> int:
@@ -25,7 +25,6 @@ def sheet_verb(arguments: Sequence[str]) -> int:
     )
     asked = parser.parse_args(arguments)
 
-    from jovial_tack.files.own_data import own_catalogue
     from jovial_tack.files.paper.build_sheet import sheet_of, write_sheet
 
     catalogue = own_catalogue()

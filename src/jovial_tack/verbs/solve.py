@@ -5,7 +5,14 @@ from __future__ import annotations
 from collections.abc import Sequence
 from pathlib import Path
 
-from jovial_tack.verbs.arguments import Parser, as_json, read_to_compute, show
+from jovial_tack.verbs.arguments import (
+    Parser,
+    as_json,
+    own_catalogue,
+    read_to_compute,
+    show,
+    take_remarks,
+)
 from jovial_tack.verbs.figures import speeds
 
 
@@ -28,7 +35,6 @@ def solve_verb(arguments: Sequence[str]) -> int:
     from jovial_tack.answers.drive.solve import solve_again
     from jovial_tack.document.edits.loads import look_at
     from jovial_tack.document.loading import check_names
-    from jovial_tack.files.own_data import own_catalogue
     from jovial_tack.files.results_json import results_json, verdict_json
     from jovial_tack.verbs.tables.results import results_table
 
@@ -48,5 +54,5 @@ def solve_verb(arguments: Sequence[str]) -> int:
         verdicts = {} if judged is None else {"verdicts": [verdict_json(v) for v in judged]}
         show(as_json(results_json(results) | verdicts))
     else:
-        show(results_table(build, results, loaded.remarks, judged or ()))
+        show(results_table(build, results, take_remarks(), judged or ()))
     return 1 if results.stops else 0

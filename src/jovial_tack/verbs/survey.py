@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from pathlib import Path
 
-from jovial_tack.verbs.arguments import Parser, as_json, read_to_compute, show
+from jovial_tack.verbs.arguments import Parser, as_json, own_catalogue, read_to_compute, show
 
 
 def survey_verb(arguments: Sequence[str]) -> int:
@@ -27,7 +27,6 @@ def survey_verb(arguments: Sequence[str]) -> int:
     from jovial_tack.answers.survey.told import tell_survey
     from jovial_tack.core.errors import GeometryError
     from jovial_tack.files.build_file import write_build
-    from jovial_tack.files.own_data import own_catalogue
     from jovial_tack.files.survey_json import survey_json
     from jovial_tack.verbs.tables.survey import survey_table
 

@@ -5,7 +5,14 @@ from __future__ import annotations
 from collections.abc import Sequence
 from pathlib import Path
 
-from jovial_tack.verbs.arguments import Parser, as_json, drive_named, read_to_compute, show
+from jovial_tack.verbs.arguments import (
+    Parser,
+    as_json,
+    drive_named,
+    own_catalogue,
+    read_to_compute,
+    show,
+)
 
 
 def worth_verb(arguments: Sequence[str]) -> int:
@@ -23,7 +30,6 @@ def worth_verb(arguments: Sequence[str]) -> int:
     from jovial_tack.answers.mending.worth import reserve_of, worth_of
     from jovial_tack.answers.mending.worth_words import cost_words, nothing_words, won_words
     from jovial_tack.core.words import capital
-    from jovial_tack.files.own_data import own_catalogue
     from jovial_tack.files.worth_json import worth_json
 
     catalogue = own_catalogue()

@@ -157,6 +157,12 @@ class _Reading:
 
     def _check(self) -> None:
         """What is written in the logbook and cannot be so."""
+        days = [day for event in self._events if (day := read_day(event.at)) is not None]
+        if self._today is not None and days and max(days) > self._today:
+            self._problems.append(
+                f"the clock says {self._today.isoformat()}, before the last event of"
+                f" {max(days).isoformat()}: what is due by time is told for the day the clock says"
+            )
         for event in self._events:
             if read_day(event.at) is None:
                 self._problems.append(f"{event.id}: there is no day {event.at}")
