@@ -19,4 +19,4 @@ def advised(
     results = mended(
         solution.results, mends_of(build, catalogue, solution, orders), build.display_units
     )
-    return results, verdicts(build, results, orders, catalogue.limits)
+    return results, verdicts(build, results, orders, catalogue)

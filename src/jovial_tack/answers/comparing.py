@@ -91,7 +91,7 @@ def compared(name: str, build: Build, catalogue: Catalogue, *, present: bool) ->
     return Compared(
         name=name,
         is_present=present,
-        verdicts=verdicts(build, results, orders, catalogue.limits),
+        verdicts=verdicts(build, results, orders, catalogue),
         belts=len(build.drives),
         pulleys=sum(len(drive.pulleys) for drive in build.drives),
         reserve=min(known, default=None),

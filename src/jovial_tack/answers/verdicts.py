@@ -2,15 +2,16 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from typing import Literal
 
 from jovial_tack.answers.belt.order import OrderedBelt
+from jovial_tack.answers.doubts import Doubt, doubts_of
 from jovial_tack.answers.drive.findings.guesses import guessed_loads
 from jovial_tack.answers.drive.words import percent
 from jovial_tack.answers.kinds import NOT_DETERMINED, SLIP, Judged, Station
 from jovial_tack.answers.results import ArmResult, DriveResult, Finding, Mend, PulleyResult, Results
-from jovial_tack.catalogue import Limits
+from jovial_tack.catalogue import Catalogue, Limits
 from jovial_tack.core.units import FORCE, format_length, written_in
 from jovial_tack.core.value import Value, replace
 from jovial_tack.core.words import capital
@@ -56,14 +57,25 @@ class Verdict(Value, frozen=True):
 
 
 def verdicts(
-    build: Build, results: Results, orders: Mapping[str, OrderedBelt | None], limits: Limits
+    build: Build, results: Results, orders: Mapping[str, OrderedBelt | None], catalogue: Catalogue
 ) -> tuple[Verdict, Verdict, Verdict, Verdict]:
     """Fits, Order, Holds and Lines up, in that order."""
+    doubts = doubts_of(build, catalogue)
     return (
-        _fits(build, results, limits),
-        order_verdict(build, orders),
-        _in_its_case(_holds(build, results), results),
-        _lines_up(build, results),
+        _asked(_fits(build, results, catalogue.limits), doubts),
+        _asked(order_verdict(build, orders), doubts),
+        _asked(_in_its_case(_holds(build, results), results), doubts),
+        _asked(_lines_up(build, results), doubts),
+    )
+
+
+def _asked(verdict: Verdict, doubts: Sequence[Doubt]) -> Verdict:
+    """A verdict that is not good as long as a figure it rests on is asked about."""
+    asked = next((doubt for doubt in doubts if verdict.title in doubt.judges), None)
+    if asked is None or verdict.mark != "good":
+        return verdict
+    return replace(
+        verdict, mark="unknown", sentence=capital(asked.sentence), detail=verdict.sentence
     )
 
 

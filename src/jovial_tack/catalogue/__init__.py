@@ -3,6 +3,7 @@
 from jovial_tack.catalogue.catalogue import (
     Catalogue,
     Construction,
+    Doubtful,
     Kind,
     Limits,
     Profile,
@@ -10,4 +11,13 @@ from jovial_tack.catalogue.catalogue import (
 )
 from jovial_tack.catalogue.shipped import load_catalogue
 
-__all__ = ["Catalogue", "Construction", "Kind", "Limits", "Profile", "UsualParts", "load_catalogue"]
+__all__ = [
+    "Catalogue",
+    "Construction",
+    "Doubtful",
+    "Kind",
+    "Limits",
+    "Profile",
+    "UsualParts",
+    "load_catalogue",
+]

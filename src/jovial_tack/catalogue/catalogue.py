@@ -390,6 +390,17 @@ class AlignmentReadings(Value, frozen=True):
     source: str
 
 
+class Doubtful(Value, frozen=True):
+    """Within what a figure of a build lies in this trade. within: from and to, in the unit of its key;
+    measures: its quantity; words: what it is called; judges: verdicts that rest on it, none: all.
+    """
+
+    within: tuple[float, float]
+    measures: str
+    words: str
+    judges: tuple[str, ...] = ()
+
+
 class Change(Value, frozen=True):
     """A shipped figure that is otherwise since a version of the data.
 
@@ -408,7 +419,8 @@ class Change(Value, frozen=True):
 class Catalogue(Value, frozen=True):
     """All data a solve may look up. lengths: stocked effective lengths per profile, mm, rising.
 
-    changes: shipped figures that were otherwise before; problems: own entries that were not taken, so
+    doubtful: within what figures lie, by kind of part and key; changes: shipped figures that were
+    otherwise before; problems: own entries that were not taken, so
     that the shipped figure is used.
     """
 
@@ -428,6 +440,7 @@ class Catalogue(Value, frozen=True):
     causes: Mapping[str, Cause] = {}
     faults: Faults = Faults({}, {}, {})
     readings: Mapping[str, ReadingKind] = {}
+    doubtful: Mapping[str, Mapping[str, Doubtful]] = {}
     changes: tuple[Change, ...] = ()
     problems: tuple[str, ...] = ()
 

@@ -10,14 +10,21 @@ from typing import Any
 
 from msgspec.structs import fields
 
-from jovial_tack.catalogue.catalogue import Catalogue, Cause, Construction, Limits, Profile
+from jovial_tack.catalogue.catalogue import (
+    Catalogue,
+    Cause,
+    Construction,
+    Doubtful,
+    Limits,
+    Profile,
+)
 from jovial_tack.catalogue.own_faults import with_own_faults
 from jovial_tack.catalogue.shipped import load_catalogue, stocked_lengths
 from jovial_tack.core.errors import CatalogueError
 from jovial_tack.core.value import replace
 
 #: The files that may hold own entries, by the table they add to.
-OWN_TABLES = ("profiles", "constructions", "lengths", "limits", "causes", "faults")
+OWN_TABLES = ("profiles", "constructions", "lengths", "limits", "causes", "faults", "doubtful")
 #: Figures of profiles that were limits of all belts before.
 _OF_PROFILES = ("belt_speed_watch_mps", "belt_speed_stop_mps")
 _CONSTRUCTIONS = frozenset({"standard", "soft_grip", "low_stretch", "stretch"})
@@ -58,6 +65,7 @@ def with_own(shipped: Catalogue, tables: Mapping[str, Mapping[str, Any]]) -> Cat
         limits=limits,
         causes=_own_causes(shipped.causes, tables.get("causes", {})),
         faults=with_own_faults(shipped.faults, tables.get("faults", {})),
+        doubtful=_own_doubtful(shipped.doubtful, tables.get("doubtful", {})),
     )
 
 
@@ -102,7 +110,7 @@ def _parts(tables: Mapping[str, Mapping[str, Any]]) -> Iterator[Sequence[_Entry]
         if table in _TOGETHER:
             continue
         for key, row in rows.items():
-            if table == "faults" and isinstance(row, Mapping):
+            if table in ("faults", "doubtful") and isinstance(row, Mapping):
                 yield from ([(table, (key, name), each)] for name, each in row.items())
             else:
                 yield [(table, (key,), row)]
@@ -180,6 +188,25 @@ def _own_causes(shipped: Mapping[str, Cause], rows: Mapping[str, Any]) -> dict[s
             raise CatalogueError(f"causes: there is no “{name}”; there are {', '.join(causes)}")
         causes[name] = _laid_over("causes", name, Cause, causes[name], row)
     return causes
+
+
+def _own_doubtful(
+    shipped: Mapping[str, Mapping[str, Doubtful]], rows: Mapping[str, Any]
+) -> dict[str, dict[str, Doubtful]]:
+    """Within what figures of a build lie, with own limits: of larger or smaller engines."""
+    found = {part: dict(known) for part, known in shipped.items()}
+    for part, figures in rows.items():
+        for key, row in _rows("doubtful", part, figures).items():
+            if key not in found.get(part, {}):
+                raise CatalogueError(f"doubtful: nothing is asked of {part}.{key}")
+            try:
+                low, high = (float(end) for end in row["within"])
+            except (KeyError, TypeError, ValueError):
+                raise CatalogueError(f"doubtful: {part}.{key} needs within = [from, to]") from None
+            if not -1e9 < low < high < 1e9:
+                raise CatalogueError(f"doubtful: {part}.{key} needs within = [from, to], rising")
+            found[part][key] = replace(found[part][key], within=(low, high))
+    return found
 
 
 def _rows(table: str, name: str, rows: Any) -> Mapping[str, Any]:

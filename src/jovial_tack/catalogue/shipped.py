@@ -17,6 +17,7 @@ from jovial_tack.catalogue.catalogue import (
     Cause,
     Change,
     Construction,
+    Doubtful,
     FaultCause,
     FaultFinding,
     Faults,
@@ -55,6 +56,21 @@ def fault_finding(name: str, row: Mapping[str, Any]) -> FaultFinding:
     """A finding as it stands in the data."""
     codes = tuple(row.get("codes", ()))
     return FaultFinding(name=name, **{**row, "codes": codes})
+
+
+def doubtful_figures(
+    table: Mapping[str, Mapping[str, Mapping[str, Any]]],
+) -> dict[str, dict[str, Doubtful]]:
+    """Within what figures of a build lie, as it stands in the data."""
+    return {
+        part: {
+            key: Doubtful(
+                tuple(row["within"]), row["measures"], row["words"], tuple(row.get("judges", ()))
+            )
+            for key, row in rows.items()
+        }
+        for part, rows in table.items()
+    }
 
 
 def _faults(table: dict[str, Any]) -> Faults:
@@ -99,6 +115,7 @@ def load_catalogue() -> Catalogue:
             name: ReadingKind(name=name, tools=row.pop("with"), **row)
             for name, row in _read("readings.toml").items()
         },
+        doubtful=doubtful_figures(_read("doubtful.toml")),
         changes=tuple(
             Change(**{**row, "profiles": tuple(row.get("profiles", ()))})
             for row in _read("changes.toml")["change"]

@@ -6,6 +6,7 @@ from collections.abc import Callable, Iterable
 from dataclasses import dataclass
 from typing import Any, Generic, TypeVar
 
+from jovial_tack.answers.doubts import doubt_of
 from jovial_tack.core.units import Quantity
 from jovial_tack.document.model import Build
 from jovial_tack.document.model.base import Part
@@ -88,6 +89,9 @@ class Fields(Generic[P, T]):
             spoken=spoken,
             digits=digits,
             signed=signed,
+            doubt=lambda view: doubt_of(
+                self.of(view.build, view.target), key, view.catalogue, view.build.display_units
+            ),
         )
 
     def words(

@@ -84,7 +84,8 @@ class Figure(Value, Generic[T], frozen=True):
 
     value: in the unit of the mechanics, None where there is none; absent: what is said then; aside:
     what it is measured against; change: how a typed figure makes another build (None: computed);
-    label: what undo calls that; spoken: its name in full, for tips and screen readers.
+    label: what undo calls that; spoken: its name in full, for tips and screen readers; doubt: what is
+    asked of it where it lies beyond what there is.
     """
 
     name: str
@@ -97,6 +98,7 @@ class Figure(Value, Generic[T], frozen=True):
     spoken: str = ""
     digits: int | None = None
     signed: bool = False
+    doubt: Say[T] = lambda _view: ""
 
     def unit(self, build: Build) -> str:
         """The unit a build shows it in."""

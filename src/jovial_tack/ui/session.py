@@ -12,6 +12,7 @@ from typing import Any, Literal
 
 from PyQt6.QtCore import QObject, pyqtSignal
 
+from jovial_tack.answers.doubts import doubts_of
 from jovial_tack.answers.drive.solved import shown_speeds
 from jovial_tack.answers.results import Results
 from jovial_tack.answers.verdicts import Verdict, verdicts
@@ -123,9 +124,14 @@ class Session(QObject):
         if any(now is not then for now, then in zip(of, self._judged_of, strict=True)):
             here = {drive.id for drive in self.build.drives}  # the orders may be of an earlier one
             orders = {name: order for name, order in of[2].items() if name in here}
-            self._judged = verdicts(self.build, self.results, orders, self.catalogue.limits)
+            self._judged = verdicts(self.build, self.results, orders, self.catalogue)
             self._judged_of = of
         return self._judged
+
+    @property
+    def is_doubtful(self) -> bool:
+        """Whether a figure of the present build is asked about."""
+        return bool(doubts_of(self.build, self.catalogue))
 
     @property
     def selection(self) -> Target:

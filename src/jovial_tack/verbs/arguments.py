@@ -37,11 +37,13 @@ class Parser(argparse.ArgumentParser):
 
 def read_to_compute(path: Path, catalogue: Catalogue) -> LoadedBuild:
     """A build that can be computed. Raises UsageError for one of a newer version."""
+    from jovial_tack.answers.doubts import doubts_of
     from jovial_tack.document.loading import is_newer
     from jovial_tack.files.build_file import read_build
 
     loaded = read_build(path, catalogue)
     _REMARKS.extend(loaded.remarks)
+    _REMARKS.extend(doubt.sentence for doubt in doubts_of(loaded.build, catalogue))
     if is_newer(loaded.build):
         raise UsageError(
             f"{path.name}: written by a newer Jovial Tack; it can be looked at in the window,"

@@ -139,7 +139,7 @@ def test_touching_stops_and_nearness_is_watched_at_the_same_depth_only(
         assert [f.level for f in found] == ([level] if level else [])
         if level:
             assert "Neck" in found[0].message
-            fits = verdicts(built(demo_data), results, {}, CATALOGUE.limits)[0]
+            fits = verdicts(built(demo_data), results, {}, CATALOGUE)[0]
             assert fits.mark in ("stop", "watch")
     behind = solve(
         built(_with(demo_data, _square(float(x), float(y)), z_mm=[0, 40])), None, CATALOGUE

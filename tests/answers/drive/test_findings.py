@@ -185,7 +185,7 @@ def test_the_demo_ships_with_its_three_faults(
     build = built(demo_data)
     results = solve(build, None, catalogue)
     orders = belts_to_order(build, catalogue)
-    fits, order, holds, lines_up = verdicts(build, results, orders, catalogue.limits)
+    fits, order, holds, lines_up = verdicts(build, results, orders, catalogue)
     assert (fits.mark, order.mark, holds.mark, lines_up.mark) == (
         "watch", "watch", "stop", "watch",
     )  # fmt: skip

@@ -165,7 +165,7 @@ def test_a_kind_is_made_and_counts_where_it_says(code: str) -> None:
     assert made
     kind = KINDS[code]
     assert (kind.verdict is None) == bool(kind.unjudged)
-    judged = {v.title: v for v in verdicts(build, results, {}, catalogue.limits)}
+    judged = {v.title: v for v in verdicts(build, results, {}, catalogue)}
     for title, verdict in judged.items():
         assert verdict.station in {READ_AT[title], *(k.mended_at for k in KINDS.values())}
         gravest = [f.level for f in results.findings if f.kind.verdict == title]

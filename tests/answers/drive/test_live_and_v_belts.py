@@ -101,11 +101,11 @@ def test_every_layout_to_start_from_has_a_path_a_stocked_belt_and_holds(
     assert callable(make)
     build = make(CATALOGUE)
     results = solve(build, None, CATALOGUE)
-    judged = verdicts(build, results, belts_to_order(build, CATALOGUE), CATALOGUE.limits)
+    judged = verdicts(build, results, belts_to_order(build, CATALOGUE), CATALOGUE)
     marks = [verdict.mark for verdict in judged]
     # a usual load is a guess: no alarm, and no green light before the builder's own is typed
     assert marks == ["good", "good", "unknown", "unknown"], (name, judged)
     assert judged[2].sentence == "Nothing slips with usual loads", (name, judged)
     known = with_own_loads(build)
-    again = verdicts(known, solve(known, None, CATALOGUE), {}, CATALOGUE.limits)
+    again = verdicts(known, solve(known, None, CATALOGUE), {}, CATALOGUE)
     assert again[2].mark == "good" and again[2].detail in judged[2].detail

@@ -38,7 +38,7 @@ CATALOGUE = load_catalogue()
 
 def holds(build: Build) -> tuple[Verdict, Results]:
     results = solve(build, None, CATALOGUE)
-    return verdicts(build, results, {}, CATALOGUE.limits)[2], results
+    return verdicts(build, results, {}, CATALOGUE)[2], results
 
 
 def found(results: Results, code: str) -> dict[str, Finding]:

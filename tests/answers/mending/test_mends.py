@@ -67,7 +67,7 @@ def sixty(build: Build) -> tuple[float, ...]:
 def judged(build: Build, results: Results) -> list[int]:
     """How grave each of the four verdicts is."""
     orders = belts_to_order(build, CATALOGUE)
-    return [_GRAVITY[v.mark] for v in verdicts(build, results, orders, CATALOGUE.limits)]
+    return [_GRAVITY[v.mark] for v in verdicts(build, results, orders, CATALOGUE)]
 
 
 def graver(before: Sequence[int], after: Sequence[int]) -> bool:

@@ -62,7 +62,7 @@ class _Judged:
 
     def __init__(self, build: Build, results: Results, catalogue: Catalogue) -> None:
         self.build, self.results, self.catalogue = build, results, catalogue
-        self.marks = [v.mark for v in verdicts(build, results, {}, catalogue.limits)]
+        self.marks = [v.mark for v in verdicts(build, results, {}, catalogue)]
 
 
 class _Tried(Value, frozen=True, eq=False):

@@ -76,6 +76,8 @@ class FigureRow:
             digits = figure.digits_in(unit)
             self.field.show_value(figure.value(view), unit, digits, other, of=view.target)
             self.field.setReadOnly(read_only)
+            if not self.field.reason:  # why what was typed is not taken comes first
+                self._say(figure.doubt(view))
         if self.label is not None:
             self._show_label(self.label, figure.text(view), other)
         aside = other if both and other else figure.aside(view)
@@ -105,10 +107,13 @@ class FigureRow:
         """What takes the focus of this row."""
         return self.field or self.label or self.reason
 
-    def refuse(self, text: str) -> None:
-        """Say why a figure is refused, or nothing; what was typed of it stays."""
+    def _say(self, text: str) -> None:
         self.reason.setText(text)
         self.reason.setVisible(bool(text))
+
+    def refuse(self, text: str) -> None:
+        """Say why a figure is refused, or nothing; what was typed of it stays."""
+        self._say(text)
         if text and self.field is not None:
             self.field.turn_down(text)
 

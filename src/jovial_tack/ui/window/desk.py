@@ -233,9 +233,13 @@ class Desk(QWidget):
     def _show_marks(self) -> None:
         for verdict in self._session.verdicts:
             self.rail.show_mark(READ_AT[verdict.title], verdict.mark)
+        doubtful = self._session.is_doubtful
         for key, room in self._at.items():
-            if room.mark is not None:
-                self.rail.show_mark(key, room.mark)
+            if room.mark is None:
+                continue
+            # nothing is good that rests on a figure that is asked about
+            open_ = doubtful and room.mark == "good"
+            self.rail.show_mark(key, "unknown" if open_ else room.mark)
 
     # what stands at the right
 
