@@ -23,8 +23,35 @@ class UsageError(JovialTackError, ValueError):
     """The arguments make no sense; the text says which and what would."""
 
 
+def output(text: str) -> Path:
+    """A path that something is written to."""
+    return Path(text)
+
+
+def log_output(text: str) -> Path:
+    """A path that a simulated log is written to: a file, or a pipe that waits for it."""
+    return Path(text)
+
+
 class Parser(argparse.ArgumentParser):
     """A parser whose complaints are one line."""
+
+    def parse_args(self, args: Any = None, namespace: Any = None) -> Any:
+        """Read arguments; an output over an input, or into what is no file, is refused before any work.
+
+        Arguments that are paths are inputs, those of type `output` are outputs.
+        """
+        from jovial_tack.files.whole import check_output, mark_read_in
+
+        asked = super().parse_args(args, namespace)
+        paths = {action.dest: action.type for action in self._actions}
+        for name, kind in paths.items():
+            if kind is Path and getattr(asked, name) is not None:
+                mark_read_in(getattr(asked, name))
+        for name, kind in paths.items():
+            if kind is output and getattr(asked, name) is not None:
+                check_output(getattr(asked, name))
+        return asked
 
     def print_help(self, file: Any = None) -> None:
         """Print the help as everything is printed."""

@@ -14,6 +14,7 @@ from jovial_tack.verbs.arguments import (
     UsageError,
     as_json,
     drive_named,
+    output,
     own_catalogue,
     read_to_compute,
     show,
@@ -91,7 +92,7 @@ def belt_verb(arguments: Sequence[str]) -> int:
     )
     parser.add_argument(
         "--card",
-        type=Path,
+        type=output,
         metavar="OUT.png|OUT.txt",
         help="a card for the counter, for a telephone",
     )

@@ -10,6 +10,7 @@ from jovial_tack.verbs.arguments import (
     Parser,
     UsageError,
     as_json,
+    output,
     own_catalogue,
     read_to_compute,
     show,
@@ -26,9 +27,9 @@ def bracket_verb(arguments: Sequence[str]) -> int:
     )
     parser.add_argument("build", metavar="BUILD.jtack", type=Path)
     parser.add_argument("--plate", metavar="ID", help="only this one")
-    parser.add_argument("--dxf", metavar="OUT.dxf", type=Path, help="for the cutter, mm, 1:1")
-    parser.add_argument("--svg", metavar="OUT.svg", type=Path, help="for a drawing program, 1:1")
-    parser.add_argument("--pdf", metavar="OUT.pdf", type=Path, help="for paper, 1:1")
+    parser.add_argument("--dxf", metavar="OUT.dxf", type=output, help="for the cutter, mm, 1:1")
+    parser.add_argument("--svg", metavar="OUT.svg", type=output, help="for a drawing program, 1:1")
+    parser.add_argument("--pdf", metavar="OUT.pdf", type=output, help="for paper, 1:1")
     parser.add_argument("--paper", choices=("a4", "letter"), default="a4")
     parser.add_argument(
         "--printed",

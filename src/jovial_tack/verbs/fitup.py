@@ -12,6 +12,7 @@ from jovial_tack.verbs.arguments import (
     UsageError,
     as_json,
     drive_named,
+    output,
     own_catalogue,
     read_to_compute,
     show,
@@ -41,11 +42,11 @@ def fitup_verb(arguments: Sequence[str]) -> int:
     parser.add_argument(
         "--picture",
         metavar="OUT.svg|OUT.pdf",
-        type=Path,
+        type=output,
         help="draw the routing, for the bay: 90 x 70 mm in full size",
     )
     parser.add_argument(
-        "--pdf", metavar="OUT.pdf", type=Path, help="the steps on paper, with boxes"
+        "--pdf", metavar="OUT.pdf", type=output, help="the steps on paper, with boxes"
     )
     parser.add_argument("--paper", choices=("a4", "letter"), default="a4")
     parser.add_argument("--json", action="store_true", help="the answer as JSON")

@@ -11,6 +11,7 @@ from jovial_tack.verbs.arguments import (
     UsageError,
     as_json,
     day,
+    output,
     own_catalogue,
     read_to_compute,
     show,
@@ -28,7 +29,7 @@ def logbook_verb(arguments: Sequence[str]) -> int:
     parser.add_argument(
         "--on", metavar="DATE", type=day, help="the day it is read on, such as 2026-11-27; today"
     )
-    parser.add_argument("--csv", metavar="OUT.csv", type=Path, help="write the events as a table")
+    parser.add_argument("--csv", metavar="OUT.csv", type=output, help="write the events as a table")
     parser.add_argument(
         "--import", dest="table", metavar="IN.csv", type=Path, help="enter the events of a table"
     )

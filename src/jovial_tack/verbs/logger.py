@@ -3,9 +3,8 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from pathlib import Path
 
-from jovial_tack.verbs.arguments import Parser, UsageError, show
+from jovial_tack.verbs.arguments import Parser, UsageError, log_output, show
 from jovial_tack.verbs.figures import engine_speed, percent, tone, whole
 
 
@@ -15,7 +14,9 @@ def logger_verb(arguments: Sequence[str]) -> int:
         prog="jovial-tack logger",
         description="Write what a logger would of full-throttle pulls: simulated, to try things with.",
     )
-    parser.add_argument("log", metavar="OUT", type=Path, help="a CSV, a named pipe, or a .mf4")
+    parser.add_argument(
+        "log", metavar="OUT", type=log_output, help="a CSV, a named pipe, or a .mf4"
+    )
     parser.add_argument(
         "--pulls",
         type=whole(1, 100, "a count from 1 to 100"),

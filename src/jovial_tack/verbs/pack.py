@@ -5,7 +5,14 @@ from __future__ import annotations
 from collections.abc import Sequence
 from pathlib import Path
 
-from jovial_tack.verbs.arguments import Parser, UsageError, own_catalogue, read_to_compute, show
+from jovial_tack.verbs.arguments import (
+    Parser,
+    UsageError,
+    output,
+    own_catalogue,
+    read_to_compute,
+    show,
+)
 
 
 def pack_verb(arguments: Sequence[str]) -> int:
@@ -17,7 +24,7 @@ def pack_verb(arguments: Sequence[str]) -> int:
     )
     parser.add_argument("source", metavar="BUILD.jtack|IN.zip", type=Path)
     parser.add_argument(
-        "-o", "--out", metavar="OUT.zip|FOLDER", type=Path, required=True, help="where to"
+        "-o", "--out", metavar="OUT.zip|FOLDER", type=output, required=True, help="where to"
     )
     parser.add_argument(
         "--large", action="store_true", help="unpack what takes over 100 MB, or 50 times its size"

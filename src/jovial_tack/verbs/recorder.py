@@ -10,6 +10,7 @@ from jovial_tack.verbs.arguments import (
     Parser,
     UsageError,
     drive_named,
+    output,
     own_catalogue,
     read_to_compute,
     show,
@@ -24,7 +25,7 @@ def recorder_verb(arguments: Sequence[str]) -> int:
         description="A simulated recording (WAV) of a running engine, in which a pulley, or a place of"
         " the belt, squeals once at each of its turns. Made up, for trying the noise finder.",
     )
-    parser.add_argument("out", metavar="OUT.wav", type=Path)
+    parser.add_argument("out", metavar="OUT.wav", type=output)
     parser.add_argument("--build", metavar="BUILD.jtack", type=Path, required=True)
     parser.add_argument("--drive", metavar="ID", help="the drive (the first)")
     parser.add_argument(

@@ -6,7 +6,7 @@ from collections.abc import Sequence
 from datetime import date
 from pathlib import Path
 
-from jovial_tack.verbs.arguments import Parser, day, own_catalogue, read_to_compute, show
+from jovial_tack.verbs.arguments import Parser, day, output, own_catalogue, read_to_compute, show
 
 
 def sheet_verb(arguments: Sequence[str]) -> int:
@@ -17,7 +17,7 @@ def sheet_verb(arguments: Sequence[str]) -> int:
         " what is due; or the whole of it. The same build makes the same file.",
     )
     parser.add_argument("build", metavar="BUILD.jtack", type=Path)
-    parser.add_argument("--pdf", metavar="OUT.pdf", type=Path, required=True)
+    parser.add_argument("--pdf", metavar="OUT.pdf", type=output, required=True)
     parser.add_argument("--paper", choices=("a4", "letter"), default="a4")
     parser.add_argument("--whole", action="store_true", help="all of it, not the first page alone")
     parser.add_argument(

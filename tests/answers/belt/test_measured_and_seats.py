@@ -237,9 +237,13 @@ def test_own_data_lies_over_the_shipped_and_faults_are_told(
         kept = path.read_text() if path.is_file() else None
         path.write_text(text)
         with pytest.raises(CatalogueError, match=said):
-            own_catalogue()
-        assert main(["solve", str(DEMO)]) == 2
-        assert len(capsys.readouterr().err.splitlines()) == 1
+            own_catalogue(strict=True)
+        # it is said, and the shipped figure stands there
+        used = own_catalogue()
+        assert len(used.problems) == 1 and said in used.problems[0]
+        assert used.constructions["PK"]["standard"].friction_ribs == 0.45
+        assert main(["solve", str(DEMO), "--bare"]) == 1
+        assert "remark: own data" in capsys.readouterr().out
         path.unlink() if kept is None else path.write_text(kept)
 
 

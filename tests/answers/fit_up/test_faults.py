@@ -203,7 +203,8 @@ def test_own_figures_lie_over_the_table_and_what_is_wrong_in_them_is_said(tmp_pa
     ):
         file.write_text(text)
         with pytest.raises(CatalogueError, match=said):
-            own_catalogue(tmp_path)
+            own_catalogue(tmp_path, strict=True)
+        assert said in own_catalogue(tmp_path).problems[0]
 
 
 def test_a_code_and_a_recording_are_evidence(

@@ -258,6 +258,7 @@ def test_sheets_card_and_pack_come_out_of_the_window_and_a_pack_opens(
     window.files.save_as()
     assert (tmp_path / "moved" / "build.files" / "card.png").exists()
     window.load(tmp_path / "pack.zip")
+    qtbot.waitUntil(lambda: now(session.path).parent.name == "pack", timeout=10_000)
     assert session.path == tmp_path / "pack" / "build.jtack"
     demos = {
         act.text().replace("&", ""): act for act in now(window.menus.submenus["demos"]).actions()

@@ -226,9 +226,10 @@ class EventForm(QWidget):
         for name, widget in self.fields.items():
             self.lines.show_line(widget, shown=name in own)
             widget.setEnabled(editable)
-        self.refuse("")
         for show in self._shows:
             show(event, build)
+        reasons = [f.reason for f in self.fields.values() if isinstance(f, TypedField) and f.reason]
+        self.refuse(reasons[0] if reasons else "")
 
     def begin(self) -> None:
         """Have the use ready to be typed over; Return goes on to the note."""
