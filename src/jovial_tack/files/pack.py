@@ -138,7 +138,8 @@ def unpack(
     aside: Path | None = None
     try:
         with os.fdopen(open_regular(packed_file), "rb") as file, zipfile.ZipFile(file) as packed:
-            entries = [entry for entry in packed.infolist() if not entry.is_dir()]
+            # one without a name is no folder, and refused below
+            entries = [e for e in packed.infolist() if not e.filename or not e.is_dir()]
             build_name = _checked(entries, packed_file.name)
             if not large:
                 _check_large(entries, packed_file.name)

@@ -61,6 +61,8 @@ class TypedField(QLineEdit):
         self.name, self.draft = name, draft
         self._reason = ""
         self._of: object = None
+        #: whether another line takes its place, which has what waited here
+        self.is_gone = False
         #: texts that were turned down, or that wait to be entered, by what they belong to
         self._kept: dict[object, str] = {}
         self._why: dict[object, str] = {}
@@ -288,6 +290,7 @@ class Parked(QObject):
             if waits:
                 self._waits[str(key)] = waits
             field.blockSignals(True)  # it goes out of sight, which is no reason to take it
+            field.is_gone = True
 
     def bring_back(self, fields: Mapping[Any, TypedField]) -> None:
         """Have it stand in the lines made anew, and the one that was typed in typed in still."""
@@ -315,6 +318,8 @@ def fields_of(window: QWidget) -> Iterator[tuple[str, TypedField]]:
     """All lines to type in of a window, each by a name that is the same at the next start."""
     count: Counter[str] = Counter()
     for field in window.findChildren(TypedField):
+        if field.is_gone:
+            continue
         name = f"{_whose(field)}/{field.name}"
         count[name] += 1
         yield (name if count[name] == 1 else f"{name}/{count[name]}"), field
