@@ -25,10 +25,14 @@ class Question(QFrame):
         self._row.setContentsMargins(8, 4, 8, 4)
         self._row.setSpacing(6)
         self.buttons: list[QPushButton] = []
+        self._answers: list[str] = []
         self.hide()
 
     def ask(self, answers: Sequence[str]) -> None:
-        """Offer answers below the field, if that is in sight."""
+        """Offer answers below the field, if that is in sight; those that are offered stay."""
+        if self.isVisible() and list(answers) == self._answers:
+            return  # it is left for one of them by keys
+        self._answers = list(answers)
         for button in self.buttons:
             self._row.removeWidget(button)
             button.deleteLater()
