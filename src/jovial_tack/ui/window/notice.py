@@ -133,6 +133,7 @@ class Notice(QFrame):
             button.setToolTip(f"{KEY} goes to these by keys")
             button.clicked.connect(lambda _=False, act=action: self._choose(act))
             self._row.addWidget(button)
+            button.show()  # at once, also where the notice is in sight already
             self.buttons.append(button)
         self._count()
         self.show()
