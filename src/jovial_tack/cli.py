@@ -49,7 +49,7 @@ jovial-tack logbook BUILD.jtack [--on DATE] [--csv OUT.csv] [--import IN.csv -o 
                              what is due by use or time, how long belts lasted, wear, costs
 jovial-tack sheet BUILD.jtack --pdf OUT.pdf [--paper a4|letter] [--whole] [--on DATE]
                              the build sheet for the file, on one page or whole
-jovial-tack pack BUILD.jtack -o OUT.zip | IN.zip -o FOLDER
+jovial-tack pack BUILD.jtack -o OUT.zip | IN.zip -o FOLDER [--large]
                              a build with its pictures and maps as one file, and back
 jovial-tack recorder OUT.wav --build BUILD.jtack [--drive ID] [--of PULLEY] [--rpm 850] [--loud 0.8]
                              a simulated recording in which something squeals

@@ -157,10 +157,17 @@ class QuantityField(TypedField):
         waits = super().waiting()
         typed = {of for of, _, _ in waits}
         return waits + [
-            (of, written(value, self._quantity, self._unit, digits=6), "")
-            for of, value in self._drafts.items()
-            if of not in typed
+            (of, self._in_full(value), "") for of, value in self._drafts.items() if of not in typed
         ]
+
+    def _in_full(self, value: float) -> str:
+        """A figure with all the decimals it has, as it can be typed back."""
+        figure, gap, unit = written(value, self._quantity, self._unit, digits=6).partition(" ")
+        bare = figure.rstrip("°")
+        short = bare.rstrip("0").removesuffix(".") if "." in bare else bare
+        if len(short.partition(".")[2]) == 3:
+            short += "0"  # or a point could be taken for a mark of thousands
+        return f"{short}{figure[len(bare) :]}{gap}{unit}"
 
     def type_again(self, of: object, text: str, why: str = "") -> None:
         """Have a text stand here as it was typed for something; a draft's figure is read from it."""

@@ -55,6 +55,7 @@ class Question(QFrame):
             return
         if self.parentWidget() is not window:
             self.setParent(window)
+        self.setStyleSheet(_worn_above(self._field))
         self.adjustSize()
         self.move(self._place(window))
         self.show()
@@ -95,3 +96,11 @@ class Question(QFrame):
             self.focusNextPrevChild(event.key() == Qt.Key.Key_Right)
         else:
             super().keyPressEvent(event)
+
+
+def _worn_above(field: QWidget) -> str:
+    """The style that a field wears, which ends at the part of the window it lies in."""
+    above: QWidget | None = field
+    while above is not None and not above.styleSheet():
+        above = above.parentWidget()
+    return "" if above is None else above.styleSheet()
